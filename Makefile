@@ -1,0 +1,59 @@
+# Everything a developer does with Orpine. `make help` lists it.
+BUILD := $(shell git describe --always --dirty 2>/dev/null || echo unreleased)
+GO ?= go
+ADDR ?= 127.0.0.1:8080
+SOURCES := $(shell find cmd internal -name '*.go' -o -name '*.html' -o -name '*.sql') $(wildcard internal/web/assets/*)
+
+.DEFAULT_GOAL := help
+.PHONY: help demo test test-go test-e2e css css-check lint fuzz bench shots sqlc browser tools
+
+help: ## list what there is
+	@grep -E '^[a-z0-9-]+:.*##' $(MAKEFILE_LIST) | sed 's/:.*## /\t/' | expand -t14
+
+bin/orpine: $(SOURCES) go.mod go.sum
+	$(GO) build -ldflags "-X main.build=$(BUILD)" -o $@ ./cmd/orpine
+
+demo: bin/orpine ## build and start the demo workshop (ADDR=HOST:PORT for another port)
+	./bin/orpine demo --addr $(ADDR)
+
+test: test-go test-e2e ## all tests; installs Chromium and the Node parts if they are missing
+
+test-go: ## the Go tests
+	$(GO) test ./...
+
+test-e2e: bin/orpine tools browser ## the browser tests
+	npx playwright test
+
+tools: node_modules/.package-lock.json
+
+node_modules/.package-lock.json: package.json package-lock.json
+	npm ci --ignore-scripts --no-audit --no-fund
+
+browser:
+	@test -x /usr/bin/chromium || { echo "installing Chromium"; apt-get update -qq && apt-get install -y -qq chromium; }
+
+css: tools ## build the stylesheet from its sources
+	npx @tailwindcss/cli -i internal/web/styles/app.css -o internal/web/assets/app.css --minify
+
+css-check: tools ## the committed stylesheet is what the sources build
+	@npx @tailwindcss/cli -i internal/web/styles/app.css -o /tmp/orpine-app.css --minify 2>/dev/null
+	@cmp /tmp/orpine-app.css internal/web/assets/app.css || { echo "run make css and commit internal/web/assets/app.css"; exit 1; }
+
+lint: ## formatting, vet and staticcheck
+	@test -z "$$(gofmt -l cmd internal)" || { gofmt -l cmd internal; exit 1; }
+	$(GO) vet ./...
+	$(GO) tool staticcheck ./...
+
+fuzz: ## a minute of fuzzing for each parser
+	$(GO) test ./internal/core/quantity -run '^$$' -fuzz FuzzLength -fuzztime 1m
+	$(GO) test ./internal/core/quantity -run '^$$' -fuzz FuzzAngle -fuzztime 1m
+	$(GO) test ./internal/worksheet -run '^$$' -fuzz FuzzWorksheet -fuzztime 1m
+
+bench: ## the benchmarks
+	$(GO) test ./... -run '^$$' -bench .
+
+shots: bin/orpine tools browser ## take the pictures in docs/screenshots anew
+	node docs/screenshots/take.mjs
+
+sqlc: ## write internal/store/query anew from queries.sql
+	cd internal/store && $(GO) run github.com/sqlc-dev/sqlc/cmd/sqlc@v1.31.1 generate

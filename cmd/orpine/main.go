@@ -1,0 +1,46 @@
+// Command orpine measures, judges and records what is built before it becomes
+// permanent. Run it without arguments for what it can do.
+package main
+
+import (
+	"errors"
+	"fmt"
+	"os"
+
+	"github.com/spf13/cobra"
+)
+
+// build says which build this is; the Makefile sets it.
+var build = "unreleased"
+
+// exitCode ends the program with a code after everything is said.
+type exitCode int
+
+func (e exitCode) Error() string { return fmt.Sprintf("exit %d", int(e)) }
+
+func main() {
+	err := root().Execute()
+	var code exitCode
+	switch {
+	case errors.As(err, &code):
+		os.Exit(int(code))
+	case err != nil:
+		fmt.Fprintln(os.Stderr, "orpine:", err)
+		os.Exit(1)
+	}
+}
+
+func root() *cobra.Command {
+	cmd := &cobra.Command{
+		Use:           "orpine",
+		Short:         "Measuring, judgement and record for people who build aircraft from kits",
+		SilenceUsage:  true,
+		SilenceErrors: true,
+		Version:       build,
+	}
+	cmd.AddCommand(serveCommand(), demoCommand(), solveCommand(), verifyCommand(), exportCommand(), &cobra.Command{
+		Use: "version", Short: "Say which build this is", Args: cobra.NoArgs,
+		Run: func(cmd *cobra.Command, _ []string) { fmt.Fprintln(cmd.OutOrStdout(), "orpine", build) },
+	})
+	return cmd
+}

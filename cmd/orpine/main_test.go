@@ -1,0 +1,180 @@
+package main
+
+import (
+	"bytes"
+	"context"
+	"database/sql"
+	"encoding/json"
+	"io"
+	"net"
+	"net/http"
+	"os"
+	"path/filepath"
+	"regexp"
+	"strings"
+	"syscall"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"orpine/internal/app"
+	"orpine/internal/store"
+)
+
+// run runs the program with these arguments and this standard input.
+func run(t *testing.T, in string, args ...string) (out string, err error) {
+	t.Helper()
+	cmd := root()
+	var b bytes.Buffer
+	cmd.SetArgs(args)
+	cmd.SetIn(strings.NewReader(in))
+	cmd.SetOut(&b)
+	cmd.SetErr(io.Discard)
+	err = cmd.ExecuteContext(t.Context())
+	return b.String(), err
+}
+
+const solvable = `{"format":"orpine.worksheet","version":1,"checks":[{"name":"x","kind":"shim-stack","needed":0.9,"stock":[0.25,0.4,0.5]}]}`
+
+func TestSolveReadsAFileOrStandardInput(t *testing.T) {
+	file := filepath.Join(t.TempDir(), "sheet.json")
+	require.NoError(t, os.WriteFile(file, []byte(solvable), 0o600))
+	for _, args := range [][]string{{"solve", "-"}, {"solve", file}} {
+		out, err := run(t, solvable, args...)
+		require.NoError(t, err)
+		var results struct {
+			Format  string
+			Version int
+			Results []struct{ Stack []float64 }
+		}
+		require.NoError(t, json.Unmarshal([]byte(out), &results))
+		assert.Equal(t, "orpine.results", results.Format)
+		assert.Equal(t, []float64{0.5, 0.4}, results.Results[0].Stack)
+	}
+}
+
+func TestSolveExitsWithTwoAndListsTheErrors(t *testing.T) {
+	for name, in := range map[string]string{
+		"garbage":   strings.Repeat("\x00{[", 1<<20),
+		"too large": strings.Repeat(" ", 5<<20),
+		"empty":     "",
+		"errors":    strings.Replace(solvable, "0.9", `"0,900 mm thick"`, 1),
+	} {
+		out, err := run(t, in, "solve", "-")
+		assert.Equal(t, unusable, err, name)
+		var unusable struct {
+			Errors []struct{ Path, Message string }
+		}
+		require.NoError(t, json.Unmarshal([]byte(out), &unusable), name)
+		assert.NotEmpty(t, unusable.Errors[0].Message, name)
+	}
+	out, err := run(t, "", "solve", "/nowhere/at/all.json")
+	assert.Equal(t, unusable, err)
+	assert.Contains(t, out, "no such file")
+}
+
+// loft makes a data directory with the demo's workshop in it.
+func loft(t *testing.T) string {
+	t.Helper()
+	dir := t.TempDir()
+	s, err := store.Open(t.Context(), dir)
+	require.NoError(t, err)
+	require.NoError(t, app.FillDemo(t.Context(), s, time.Now()))
+	require.NoError(t, s.Close())
+	return dir
+}
+
+func TestVerifyConfirmsTheJournalOrNamesTheFirstBrokenEntry(t *testing.T) {
+	dir := loft(t)
+	out, err := run(t, "", "verify", "--data", dir)
+	require.NoError(t, err)
+	assert.Regexp(t, `^All \d+ entries hold\.`, out)
+
+	db, err := sql.Open("sqlite", filepath.Join(dir, store.FileName))
+	require.NoError(t, err)
+	_, err = db.Exec("DROP TRIGGER journal_is_not_edited; UPDATE journal SET by_name = 'someone' WHERE seq = 7")
+	require.NoError(t, err)
+	require.NoError(t, db.Close())
+	out, err = run(t, "", "verify", "--data", dir)
+	assert.ErrorIs(t, err, exitCode(1))
+	assert.Contains(t, out, "entry 7 does not hold")
+
+	_, err = run(t, "", "verify", "--data", t.TempDir())
+	assert.ErrorContains(t, err, "no workshop in")
+	_, err = run(t, "", "verify")
+	assert.ErrorContains(t, err, "data")
+}
+
+func TestExportGivesWhatSolveReads(t *testing.T) {
+	dir := loft(t)
+	sheet, err := run(t, "", "export", "--data", dir, "tailplane-on-rails-demo")
+	require.NoError(t, err)
+	out, err := run(t, sheet, "solve", "-")
+	require.NoError(t, err)
+	assert.Contains(t, out, `"verdict": "go"`)
+	_, err = run(t, "", "export", "--data", dir, "nothing")
+	assert.ErrorIs(t, err, app.ErrNotFound)
+}
+
+func TestOnlyThisMachineIsListenedTo(t *testing.T) {
+	for addr, says := range map[string]string{
+		"0.0.0.0:8080": "no accounts yet", "192.168.1.5:8080": "no accounts yet", ":8080": "no accounts yet", "example.org:80": "no accounts yet",
+		"8080": "HOST:PORT", "127.0.0.1": "HOST:PORT", "127.0.0.1:x": "--addr 127.0.0.1:x",
+	} {
+		_, err := listen(t.Context(), addr)
+		assert.ErrorContains(t, err, says, addr)
+	}
+	for _, addr := range []string{"127.0.0.1:0", "localhost:0"} {
+		l, err := listen(t.Context(), addr)
+		require.NoError(t, err, addr)
+		require.NoError(t, l.Close())
+	}
+}
+
+func TestATakenPortNamesTheFlag(t *testing.T) {
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	require.NoError(t, err)
+	defer l.Close()
+	for _, args := range [][]string{{"demo"}, {"serve", "--data", t.TempDir()}} {
+		_, err = run(t, "", append(args, "--addr", l.Addr().String())...)
+		assert.ErrorContains(t, err, "is taken by another program; choose another port with --addr HOST:PORT")
+	}
+}
+
+func TestServeAnswersKeepsItsDataAndStopsCleanly(t *testing.T) {
+	dir := t.TempDir()
+	for range 2 {
+		out, in := io.Pipe()
+		cmd := root()
+		cmd.SetArgs([]string{"serve", "--data", dir, "--addr", "127.0.0.1:0"})
+		cmd.SetOut(in)
+		ended := make(chan error, 1)
+		go func() { ended <- cmd.ExecuteContext(context.Background()) }()
+		said := make([]byte, 200)
+		n, err := out.Read(said)
+		require.NoError(t, err)
+		url := regexp.MustCompile(`http://[\d.:]+`).FindString(string(said[:n]))
+		answer, err := http.Get(url)
+		require.NoError(t, err)
+		assert.Equal(t, http.StatusOK, answer.StatusCode)
+		require.NoError(t, answer.Body.Close())
+		require.NoError(t, syscall.Kill(os.Getpid(), syscall.SIGINT))
+		select {
+		case err := <-ended:
+			assert.NoError(t, err)
+		case <-time.After(10 * time.Second):
+			t.Fatal("it did not stop")
+		}
+	}
+	out, err := run(t, "", "verify", "--data", dir)
+	require.NoError(t, err)
+	assert.Equal(t, "All 0 entries hold.\n", out)
+}
+
+func TestVersionSaysTheBuild(t *testing.T) {
+	out, err := run(t, "", "version")
+	require.NoError(t, err)
+	assert.Equal(t, "orpine unreleased\n", out)
+}

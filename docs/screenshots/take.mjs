@@ -1,0 +1,52 @@
+// Takes the pictures of this folder from the demo workshop: make shots.
+import { chromium } from "@playwright/test";
+import config from "../../playwright.config.mjs";
+import { start } from "../../e2e/workshop.mjs";
+
+const demo = await start("demo");
+const browser = await chromium.launch(config.use.launchOptions);
+const page = await browser.newPage({ viewport: config.use.viewport, colorScheme: "light" });
+const take = async (name) => {
+  await page.evaluate(() => document.fonts.ready);
+  await page.screenshot({ path: `docs/screenshots/${name}.png` });
+};
+
+const setup = demo.url + "/setups/tailplane-on-rails-demo";
+await page.goto(demo.url);
+await take("airframe");
+await page.goto(setup);
+await take("setup-go");
+await page.goto(setup + "?check=tailplane-on-rails-demo-check-0");
+await take("setup-rails");
+await page.goto(setup);
+await page.getByRole("button", { name: "off" }).click();
+await page.locator(".verdict.stop").waitFor();
+await take("setup-stop");
+await page.getByRole("button", { name: "on", exact: true }).click();
+await page.locator(".verdict.go").waitFor();
+await page.emulateMedia({ colorScheme: "dark" });
+await page.goto(setup + "?check=tailplane-on-rails-demo-check-1&spot=7");
+await take("setup-dark");
+await page.emulateMedia({ colorScheme: "light" });
+await page.goto(demo.url + "/instruments");
+await take("instruments");
+await page.goto(demo.url + "/setups/mount-pads-demo");
+await take("setup-mount");
+await page.goto(demo.url + "/setups/fin-upright-demo?spot=3");
+await take("setup-fin");
+await page.goto(demo.url + "/setups/foreplane-demo");
+await take("setup-foreplane");
+await page.goto(demo.url + "/assemblies/tailplane-demo/templates/tailplane");
+await take("template");
+await page.goto(demo.url + "/holds/tailplane-on-rails-demo-hold");
+await take("hold");
+await page.getByLabel("Released by").fill("builder");
+await page.getByRole("button", { name: "Release and sign" }).click();
+await page.getByRole("button", { name: /record it/ }).click();
+await page.goto(demo.url + "/log?check=yes");
+await take("log");
+await page.setViewportSize({ width: 390, height: 844 });
+await page.goto(setup + "?check=tailplane-on-rails-demo-check-1&spot=4");
+await take("setup-phone");
+await browser.close();
+await demo.stop();

@@ -1,0 +1,177 @@
+import { angles, expect, solve, start, takeAll, test } from "./workshop.mjs";
+import { spawnSync } from "node:child_process";
+
+const bad = ["0.05 R", "-0.1 up", "1/2", "1,234", "1.234,5", "2.9e3", "NaN", "Inf", "361", "0.1 0.2", "1:0", "3 mm", "0.1 mil", "1/2/3", "x".repeat(70)];
+const badLengths = ["2899 1/2 mm", "2,899 mm", "40 mil", "3 mm 1/4\"", "1/0 in", "92.5 1/2 in", "7 1/2 ft 3", "1001 m"];
+
+test("bad entries keep what was typed, say why at the field, and store nothing", async ({ page, demo }) => {
+  const last = async () => (await page.request.get(demo.url + "/log")).text().then((html) => html.match(/last entry<\/span><b>(\d+)/)[1]);
+  const before = await last();
+  const refuse = async (texts) => {
+    for (const text of texts) {
+      await page.locator("#text").fill(text);
+      await page.locator("#text").press("Enter");
+      await expect(page.locator("#text-problem .problem")).toContainText(text.slice(0, 20));
+      await expect(page.locator("#text")).toHaveValue(text);
+      await expect(page.locator("#text")).toHaveAttribute("aria-invalid", "true");
+    }
+  };
+  await page.goto(demo.setup + "?check=tailplane-on-rails-demo-check-1&spot=1");
+  await refuse(bad);
+  await page.locator("#text").fill("");
+  await page.locator("#text").press("Enter");
+  await expect(page.locator("#text-problem")).toContainText("nothing typed");
+  await page.goto(demo.setup + "?check=tailplane-on-rails-demo-check-0&spot=1");
+  await refuse(badLengths);
+  expect(await last()).toBe(before);
+});
+
+test("what is typed is echoed as understood", async ({ page, demo }) => {
+  await page.goto(demo.setup + "?check=tailplane-on-rails-demo-check-0&spot=1");
+  await page.locator("#text").pressSequentially("1 31/32 in");
+  await expect(page.locator("#echo")).toHaveText("read as 1 31/32 in = 50.0 mm");
+  await page.goto(demo.setup + "?check=tailplane-on-rails-demo-check-1&spot=1");
+  await page.locator("#text").pressSequentially("0.36 up");
+  await expect(page.locator("#echo")).toHaveText("read as +0.36°, leading edge up");
+  await page.locator("#text").fill("0.36 R");
+  await expect(page.locator("#echo")).toContainText("not yet readable");
+});
+
+test("a further placing, a mistype put right and a reading taken back stay on the record", async ({ page, demo }) => {
+  await page.goto(demo.setup + "?check=tailplane-on-rails-demo-check-1&spot=1");
+  await page.locator("#text").fill("0.07 up");
+  await page.getByRole("button", { name: "Keep it, stay here" }).click();
+  await expect(page.locator(".points li").first()).toContainText("2 placings");
+  await expect(page.locator(".points li").first()).toContainText("+0.060°");
+  await page.locator("#text").fill("0.5 up");
+  await page.locator("select[name=in_place]").selectOption("mistyped");
+  await page.getByRole("button", { name: "Keep it, stay here" }).click();
+  await expect(page.locator(".points li").first()).toContainText("+0.50°");
+  await page.getByText(/All readings of/).click();
+  await expect(page.locator(".record s")).toHaveCount(2);
+  await page.getByRole("button", { name: "Take it back" }).click();
+  await expect(page.locator(".answer")).toContainText("one reading to go");
+  await expect(page.locator(".answer")).toContainText("Read left tip, angle");
+});
+
+test("the same submission twice is one reading", async ({ page, demo }) => {
+  const form = { id: "one-and-the-same", check: "tailplane-on-rails-demo-check-1", number: "1", text: "0.05 up", instrument: "level-2-demo", condition: "clamped", in_place: "" };
+  for (let i = 0; i < 3; i++) expect((await page.request.post(demo.setup + "/readings", { form })).status()).toBe(200);
+  const changed = await page.request.post(demo.setup + "/readings", { form: { ...form, text: "0.50 up" } });
+  expect(changed.status()).toBe(422);
+  expect(await changed.text()).toContain("sent before with something else");
+  await page.goto(demo.setup + "?check=tailplane-on-rails-demo-check-1&spot=1");
+  await expect(page.locator(".points li").first()).toContainText("2 placings");
+});
+
+test("nothing is lost when the connection drops in the middle of an entry", async ({ page, demo, context }) => {
+  await page.goto(demo.setup + "?check=tailplane-on-rails-demo-check-1&spot=1");
+  await page.locator("#text").fill("0.07 up");
+  await context.setOffline(true);
+  await page.locator("#text").press("Enter");
+  await expect(page.locator("#lost")).toBeVisible();
+  await expect(page.locator("#text")).toHaveValue("0.07 up");
+  await context.setOffline(false);
+  await page.locator("#text").press("Enter");
+  await expect(page.locator(".points li").first()).toContainText("2 placings");
+});
+
+test.describe("without JavaScript", () => {
+  test.use({ javaScriptEnabled: false });
+  test("entry and release work", async ({ page, demo }) => {
+    await page.goto(demo.setup);
+    await page.getByRole("button", { name: "Something moved" }).click();
+    await expect(page.locator(".answer")).toContainText("Not yet");
+    await page.locator("#text").fill("fifty");
+    await page.getByRole("button", { name: "Keep it", exact: true }).click();
+    await expect(page.locator("#text-problem")).toContainText("fifty");
+    await expect(page.locator("#text")).toHaveValue("fifty");
+    for (const text of ["50.5", "50", "52.5", "50", "52", "47.5"]) {
+      await page.locator("#text").fill(text);
+      await page.getByRole("button", { name: "Keep it", exact: true }).click();
+    }
+    await page.locator(".next a").click();
+    for (const text of angles) {
+      await page.locator("#text").fill(text);
+      await page.getByRole("button", { name: "Keep it", exact: true }).click();
+    }
+    await expect(page.locator(".answer")).toContainText("+0.03°");
+    await page.getByRole("link", { name: "Go to the hold" }).click();
+    await page.getByLabel("Released by").fill("builder");
+    await page.getByRole("button", { name: "Release and sign" }).click();
+    await expect(page.locator(".decide")).toContainText("Released");
+  });
+});
+
+test("an empty workshop is filled by hand, keeps its data and verifies", async ({ page, empty }) => {
+  await page.goto(empty.url);
+  await page.getByLabel("Name").fill("Samphire S2");
+  await page.getByRole("button", { name: "Add the aircraft" }).click();
+  await expect(page.getByRole("heading", { name: "Samphire S2" })).toBeVisible();
+  await page.getByText("Add an assembly").click();
+  const form = page.locator("form", { hasText: "Add the assembly" });
+  await form.getByLabel("Name").fill("Tailplane");
+  await form.getByLabel("Butt line of one end").fill("-1440");
+  await form.getByLabel("Butt line of the other end").fill("wide");
+  await form.getByLabel("Chord there").fill("620");
+  await form.getByRole("button").click();
+  await expect(page.getByRole("alert").filter({ hasText: "wide" })).toBeVisible();
+  await page.getByLabel("Butt line of the other end").fill("4' 8 11/16\"");
+  await page.getByRole("button", { name: "Add the assembly" }).click();
+  await expect(page.getByRole("heading", { name: "Tailplane" })).toBeVisible();
+
+  await page.keyboard.press("i");
+  const add = async (name, measures, step, offset, spread) => {
+    if (!(await page.locator("details.add").getAttribute("open").then((open) => open !== null))) await page.getByText("Add an instrument").click();
+    await page.getByLabel("Name").fill(name);
+    await page.getByLabel("It measures").selectOption(measures);
+    await page.getByLabel("Smallest step").fill(step);
+    await page.getByLabel("Constant error").fill(offset);
+    await page.getByLabel("Spread of one placing").fill(spread);
+    await page.getByRole("button", { name: "Add the instrument" }).click();
+    await expect(page.getByRole("heading", { name })).toBeVisible();
+  };
+  await add("level", "angle", "0.01", "0.05", "0.015");
+  await add("rule", "length", "0.5 mm", "", "0.15 mm");
+
+  await page.goto(empty.url);
+  await page.locator("svg a.part .region").first().click();
+  await page.getByText("Measure it on a pair of rails").click();
+  await page.getByLabel("The rails are apart").fill("700");
+  await page.getByLabel("Supports along the rails").fill("0; 2880");
+  await page.getByLabel("Stations along the surface").fill("0; 1440; -3");
+  await page.getByLabel("Twist, lower limit").fill("0.1");
+  await page.getByLabel("Twist, upper limit").fill("-0.1");
+  await page.getByRole("button", { name: "Begin the setup" }).click();
+  await expect(page.getByRole("alert").filter({ hasText: "below the lower limit" })).toBeVisible();
+  await page.getByLabel("Twist, lower limit").fill("-0.1");
+  await page.getByLabel("Twist, upper limit").fill("0.1");
+  await page.getByRole("button", { name: "Begin the setup" }).click();
+  await expect(page.getByRole("alert").filter({ hasText: "outboard of the root" })).toBeVisible();
+  await expect(page.getByLabel("Stations along the surface")).toHaveValue("0; 1440; -3");
+  await page.getByLabel("Stations along the surface").fill("0; 1440; 2880");
+  await page.getByRole("button", { name: "Begin the setup" }).click();
+  await takeAll(page, ["10", "10", "10", "10"]);
+  await expect(page.locator(".answer")).toContainText("Measured");
+  await expect(page.locator(".next")).toContainText("Twist: read station 1, angle");
+
+  await empty.stop();
+  const verify = spawnSync("bin/orpine", ["verify", "--data", empty.data], { encoding: "utf8" });
+  expect(verify.stdout).toMatch(/^All \d+ entries hold\.$/m);
+  const again = await start("serve", "--data", empty.data);
+  await page.goto(again.url);
+  await expect(page.getByRole("heading", { name: "Samphire S2" })).toBeVisible();
+  const setup = (await page.locator(".errand.now").first().getAttribute("href")).match(/setups\/([^?]+)/)[1];
+  await again.stop();
+  const exported = spawnSync("bin/orpine", ["export", "--data", empty.data, setup], { encoding: "utf8" });
+  expect(solve(exported.stdout)[0].kind).toBe("bench");
+});
+
+test("another site cannot post here, and other hosts are turned away", async ({ page, demo }) => {
+  const post = (headers) => page.request.post(demo.setup + "/moved", { form: { id: "from-elsewhere", what: "moved" }, headers });
+  expect((await post({ Origin: "http://elsewhere.example", "Sec-Fetch-Site": "cross-site" })).status()).toBe(403);
+  expect((await page.request.get(demo.url, { headers: { Host: "elsewhere.example" } })).status()).toBe(421);
+  const answer = await page.request.get(demo.url);
+  expect(answer.headers()["content-security-policy"]).toContain("script-src 'self'");
+  expect(answer.headers()["content-security-policy"]).not.toContain("unsafe");
+});

@@ -1,0 +1,66 @@
+import AxeBuilder from "@axe-core/playwright";
+import { expect, test } from "./workshop.mjs";
+
+const views = {
+  airframe: "/",
+  "second airframe": "/airframes/campion-c1-demo",
+  assembly: "/assemblies/tailplane-demo",
+  "setup, complete": "/setups/tailplane-on-rails-demo",
+  "setup, a station": "/setups/tailplane-on-rails-demo?check=tailplane-on-rails-demo-check-1&spot=4",
+  "setup, the rails": "/setups/tailplane-on-rails-demo?check=tailplane-on-rails-demo-check-0&spot=3",
+  template: "/assemblies/fin-demo/templates/fin",
+  "setup, fin": "/setups/fin-upright-demo?spot=3",
+  "setup, mount": "/setups/mount-pads-demo",
+  "setup, spar": "/setups/spar-left-demo",
+  "setup, foreplane": "/setups/foreplane-demo?spot=1",
+  setups: "/setups",
+  holds: "/holds",
+  hold: "/holds/tailplane-on-rails-demo-hold",
+  log: "/log?check=yes",
+  instruments: "/instruments",
+  "nothing there": "/setups/none",
+};
+
+// One page and one scheme a test: axe takes seconds on a busy machine, and a
+// test that walks every view would run out of its time.
+for (const scheme of ["light", "dark"]) {
+  for (const [name, path] of Object.entries(views)) {
+    test(`no serious finding by axe: ${name}, ${scheme}`, async ({ page, demo }) => {
+      await page.emulateMedia({ colorScheme: scheme });
+      await page.goto(demo.url + path);
+      await page.evaluate(() => document.querySelectorAll("details").forEach((details) => (details.open = true)));
+      const found = await new AxeBuilder({ page }).withTags(["wcag2a", "wcag2aa", "wcag21aa", "wcag22aa", "best-practice"]).analyze();
+      const serious = found.violations.filter((v) => v.impact === "serious" || v.impact === "critical");
+      expect(serious.map((v) => `${v.id} ${v.nodes.map((n) => n.target).join(", ")}`)).toEqual([]);
+    });
+  }
+}
+
+for (const width of [360, 390, 820, 1600]) {
+  test(`no sideways scrolling at ${width} px`, async ({ page, demo }) => {
+    await page.setViewportSize({ width, height: 844 });
+    for (const [name, path] of Object.entries(views)) {
+      await page.goto(demo.url + path);
+      await page.evaluate(() => document.querySelectorAll("details").forEach((details) => (details.open = true)));
+      expect(await page.evaluate(() => document.documentElement.scrollWidth), name).toBeLessThanOrEqual(width);
+    }
+  });
+}
+
+test("targets are large enough for a gloved finger", async ({ page, demo }) => {
+  await page.setViewportSize({ width: 390, height: 844 });
+  for (const [name, path] of Object.entries(views)) {
+    await page.goto(demo.url + path);
+    const small = await page.locator("button:visible, select:visible, input:visible:not([type=checkbox]), .tabs a, .points a, .errand, .choices a, .parts li a").evaluateAll((all) => all.filter((e) => e.getBoundingClientRect().height < 43.5).map((e) => e.outerHTML.slice(0, 80)));
+    expect(small, name).toEqual([]);
+  }
+});
+
+test("the dark sheet is chosen and stays", async ({ page, demo }) => {
+  await page.goto(demo.url + "/log");
+  await page.getByRole("button", { name: "Dark sheet" }).click();
+  await expect(page).toHaveURL(demo.url + "/log");
+  await expect(page.locator("html")).toHaveClass("sheet-dark");
+  await page.getByRole("button", { name: "Light sheet" }).click();
+  await expect(page.locator("html")).toHaveClass("sheet-light");
+});

@@ -1,0 +1,215 @@
+package app
+
+import (
+	"fmt"
+	"math"
+	"strconv"
+	"strings"
+
+	"orpine/internal/core/hold"
+	"orpine/internal/core/quantity"
+	"orpine/internal/worksheet"
+)
+
+// Field is a dimension that a check is set up with, in its form.
+type Field struct {
+	Key      string // in the definition
+	Label    string
+	Columns  []string // of a list, one item to a line, parted by ;: name, then lengths; nil for one figure
+	As       string   // length, pitch, plain, or word for one of Words
+	Words    []string
+	Optional bool
+}
+
+// LimitField is a limit that the plans may set, with what is usual.
+type LimitField struct {
+	Quantity, Label, Usual string
+}
+
+// fields are those of each kind's form; a kind without readings has none.
+var fields = map[string][]Field{
+	"bench":            {{Key: "points", Label: "Supports: name; along; across (right is plus)", Columns: []string{"name", "x", "y"}, As: "length"}, {Key: "stock", Label: "Shims in stock, parted by ;", Columns: []string{""}, As: "length", Optional: true}},
+	"twist":            {{Key: "stations", Label: "Stations: name; distance outboard", Columns: []string{"name", "y"}, As: "length"}, {Key: "design", Label: "Design twist, tip less root (washout is down)", As: "pitch", Optional: true}, {Key: "tip_spacing", Label: "Front to rear support at the tip", As: "length", Optional: true}},
+	"level":            {{Key: "span", Label: "Span between the tips", As: "length"}},
+	"straightness":     {{Key: "points", Label: "Places: name; along", Columns: []string{"name", "x"}, As: "length"}},
+	"hinge-line":       {{Key: "points", Label: "Hinges: name; along", Columns: []string{"name", "x"}, As: "length"}, {Key: "stock", Label: "Shims in stock, parted by ;", Columns: []string{""}, As: "length", Optional: true}},
+	"incidence":        {{Key: "design", Label: "Design incidence", As: "pitch"}, {Key: "board", Label: "The board's own angle above the chord line", As: "pitch", Optional: true}, {Key: "attach_spacing", Label: "Front to rear attachment", As: "length", Optional: true}, {Key: "fixed", Label: "Fixed end", As: "word", Words: []string{"front", "rear"}, Optional: true}},
+	"decalage":         {{Key: "arrangement", Label: "Arrangement", As: "word", Words: []string{"conventional", "tandem", "canard"}}},
+	"square":           {{Key: "station", Label: "Station of the tip points", As: "length"}, {Key: "half_span", Label: "Half span, centreline to tip point", As: "length"}, {Key: "from", Label: "Centreline points: name; station; height above the tips", Columns: []string{"name", "x", "z"}, As: "length"}},
+	"diagonals":        {},
+	"brackets":         {{Key: "spacing", Label: "Between the brackets", As: "length"}, {Key: "span", Label: "Span that they carry", As: "length"}, {Key: "axis", Label: "Compared in", As: "word", Words: []string{"height", "station"}}},
+	"pairs":            {{Key: "pairs", Label: "Lengths that should be alike, one to a line", Columns: []string{"name"}, As: "length"}},
+	"upright":          {{Key: "height", Label: "Height of the fin", As: "length"}},
+	"gap":              {{Key: "gaps", Label: "Places, one to a line", Columns: []string{"name"}, As: "length"}, {Key: "min", Label: "Least gap", As: "length"}, {Key: "max", Label: "Greatest gap", As: "length"}},
+	"engine-mount":     {{Key: "pads", Label: "Pads: name; butt line; waterline", Columns: []string{"name", "y", "z"}, As: "length"}, {Key: "design_down", Label: "Thrust line down", As: "plain", Optional: true}, {Key: "design_right", Label: "Thrust line right", As: "plain", Optional: true}, {Key: "stock", Label: "Washers in stock, parted by ;", Columns: []string{""}, As: "length", Optional: true}},
+	"travel":           {{Key: "surfaces", Label: "Surfaces: name; left or right", Columns: []string{"name", "side"}, As: "word"}},
+	"shop-temperature": {{Key: "temp_c", Label: "Temperature in °C", As: "number"}, {Key: "tape", Label: "Tape of", As: "word", Words: []string{"steel", "fibreglass", "aluminium"}}, {Key: "part", Label: "Part of", As: "word", Words: []string{"aluminium", "steel", "wood", "carbon"}}},
+}
+
+// TemplateCheck is a check that a careful builder makes at an assembly, with its
+// reason, usual values and usual limits. The limits come into force only when
+// they are entered.
+type TemplateCheck struct {
+	Kind, Name, Why string
+	Usual           map[string]string // by field
+	Limits          []LimitField
+	Accepts         []string
+}
+
+// Fields are those of the check's form.
+func (t TemplateCheck) Fields() []Field { return fields[t.Kind] }
+
+// Template is the checks of one kind of assembly in working order, and the step
+// that they stand before.
+type Template struct {
+	ID, Name        string
+	Checks          []TemplateCheck
+	Step, Permanent string
+	Why             string
+}
+
+// TemplateOf returns the template of that id.
+func TemplateOf(id string) (Template, bool) {
+	for _, t := range Templates {
+		if t.ID == id {
+			return t, true
+		}
+	}
+	return Template{}, false
+}
+
+// Filled is one check of a template as its form was filled in.
+type Filled struct {
+	Take   bool
+	Values map[string]string // by field
+	Low    map[string]string // by quantity
+	High   map[string]string
+}
+
+// Setup makes a setup of the checks that were taken. Problems are by
+// "NUMBER.FIELD".
+func (t Template) Setup(id, assembly, name string, unit quantity.Unit, filled []Filled) (NewSetup, Problems) {
+	n, wrong := NewSetup{ID: id, Assembly: assembly, Name: name}, Problems{}
+	h := &NewHold{Name: sentenceOf(t.Step, t.Permanent), Step: t.Step, Permanent: t.Permanent, Why: t.Why}
+	for i, f := range filled {
+		if !f.Take || i >= len(t.Checks) {
+			continue
+		}
+		c := t.Checks[i]
+		definition := map[string]any{"kind": c.Kind}
+		for _, field := range c.Fields() {
+			if v, ok := field.read(f.Values[field.Key], unit, fmt.Sprintf("%d.%s", i, field.Key), wrong); ok {
+				definition[field.Key] = v
+			}
+		}
+		if limits := c.limits(f); len(limits) > 0 {
+			definition["limits"] = limits
+		}
+		number := fmt.Sprint(len(n.Checks))
+		n.Checks = append(n.Checks, NewCheck{Name: c.Name, Definition: definition, Accepts: c.Accepts})
+		h.Required = append(h.Required, required(c.Kind, number, definition["limits"] != nil)...)
+	}
+	n.Hold = h
+	return n, wrong
+}
+
+// sentenceOf names a hold: "Drill to size: the two end holes at each tip".
+func sentenceOf(step, permanent string) string {
+	return strings.ToUpper(step[:1]) + step[1:] + ": " + permanent
+}
+
+// required is what a hold asks of a check of that kind. A survey without limits
+// need only be there: what lies on the bench is measured against it.
+func required(kind, number string, limited bool) []hold.Requirement {
+	if kind == "bench" && !limited {
+		return []hold.Requirement{{Need: hold.Surveyed, Check: number}}
+	}
+	return []hold.Requirement{{Need: hold.Tested, Check: number}, {Need: hold.Shown, Check: number}}
+}
+
+func (t TemplateCheck) limits(f Filled) map[string]any {
+	limits := map[string]any{}
+	for _, l := range t.Limits {
+		limit := map[string]any{}
+		if low := strings.TrimSpace(f.Low[l.Quantity]); low != "" {
+			limit["low"] = low
+		}
+		if high := strings.TrimSpace(f.High[l.Quantity]); high != "" {
+			limit["high"] = high
+		}
+		if len(limit) > 0 {
+			limits[l.Quantity] = limit
+		}
+	}
+	return limits
+}
+
+// read turns what was typed into the field's part of a definition.
+func (f Field) read(text string, unit quantity.Unit, path string, wrong Problems) (v any, ok bool) {
+	text = strings.TrimSpace(text)
+	switch {
+	case text == "" && f.Optional:
+		return nil, false
+	case text == "":
+		wrong.Add(path, "is wanted, from the plans")
+		return nil, false
+	case len(f.Columns) == 1 && f.Columns[0] == "":
+		var list []string
+		for _, item := range strings.FieldsFunc(text, func(r rune) bool { return r == ';' || r == '\n' }) {
+			list = append(list, f.figure(strings.TrimSpace(item), unit, path, wrong))
+		}
+		return list, true
+	case f.Columns != nil:
+		return f.list(text, unit, path, wrong), true
+	case f.As == "number":
+		number, err := strconv.ParseFloat(strings.Replace(text, ",", ".", 1), 64)
+		if err != nil || math.IsNaN(number) || math.IsInf(number, 0) {
+			wrong.Add(path, "a number is wanted, as in 18.5")
+			return nil, false
+		}
+		return number, true
+	}
+	return f.figure(text, unit, path, wrong), true
+}
+
+// figure checks one figure and returns it as typed.
+func (f Field) figure(text string, unit quantity.Unit, path string, wrong Problems) string {
+	if f.As == "word" {
+		return text
+	}
+	if _, err := worksheet.Typed(text, f.As, unit); err != nil {
+		wrong.Add(path, err.Error())
+	}
+	return text
+}
+
+// list reads one item to a line, its columns parted by semicolons.
+func (f Field) list(text string, unit quantity.Unit, path string, wrong Problems) []any {
+	var items []any
+	for i, line := range strings.Split(text, "\n") {
+		if strings.TrimSpace(line) == "" {
+			continue
+		}
+		parts := strings.Split(line, ";")
+		if len(parts) > len(f.Columns) {
+			wrong.Add(path, fmt.Sprintf("line %d: %s are wanted, parted by ;", i+1, strings.Join(f.Columns, "; ")))
+			continue
+		}
+		item := map[string]any{}
+		for j, part := range parts {
+			part = strings.TrimSpace(part)
+			if j > 0 && part != "" {
+				before := len(wrong)
+				f.figure(part, unit, path, wrong)
+				if len(wrong) > before {
+					wrong[path] = fmt.Sprintf("line %d: %s", i+1, wrong[path])
+				}
+			}
+			if part != "" {
+				item[f.Columns[j]] = part
+			}
+		}
+		items = append(items, item)
+	}
+	return items
+}

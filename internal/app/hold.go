@@ -1,0 +1,271 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"time"
+
+	"orpine/internal/core/hold"
+	"orpine/internal/core/journal"
+	"orpine/internal/store"
+	"orpine/internal/store/query"
+)
+
+// Hold stands before an irreversible step.
+type Hold struct {
+	ID, Name, Step string
+	Permanent, Why string
+	AssemblyName   string
+	Airframe       Airframe
+	Setup          Setup
+	Judgement      Judgement
+	Releases       []Release // oldest first
+}
+
+// Judgement is the live state of a hold's evidence.
+type Judgement struct{ hold.Judgement }
+
+// Worst is the first line of the worst standing: the plain reason why the hold
+// stands as it does.
+func (j Judgement) Worst() hold.Line {
+	for _, l := range j.Lines {
+		if l.Standing == j.Standing {
+			return l
+		}
+	}
+	return hold.Line{}
+}
+
+// Release is one release of a hold, with the evidence as it then was.
+type Release struct {
+	ID, By             string
+	At                 time.Time
+	Standing           string
+	Reason             string
+	AnsweredBy, Answer string
+	Lines              []hold.Line
+	Lapsed             hold.Event // what came first; "" while it stands
+	Done               *Done
+}
+
+// Done is the irreversible step, recorded.
+type Done struct {
+	By, Note string
+	At       time.Time
+}
+
+// Spent tells whether the step was done.
+func (h Hold) Spent() bool {
+	current := h.Current()
+	return current != nil && current.Done != nil
+}
+
+// Released tells whether the step may be taken now.
+func (h Hold) Released() bool {
+	current := h.Current()
+	return current != nil && current.Done == nil
+}
+
+// Current returns the release that stands or was spent; nil when there is none.
+func (h Hold) Current() *Release {
+	for i := len(h.Releases) - 1; i >= 0; i-- {
+		if r := &h.Releases[i]; r.Lapsed == "" {
+			return r
+		}
+	}
+	return nil
+}
+
+// complete tells whether all evidence is there, whatever it says.
+func (h Hold) complete() bool { return h.Judgement.Standing != hold.Missing }
+
+// Dispositions are the answers of someone with authority; they are shown for ever.
+func (h Hold) Dispositions() []Release {
+	var out []Release
+	for _, r := range h.Releases {
+		if r.AnsweredBy != "" {
+			out = append(out, r)
+		}
+	}
+	return out
+}
+
+// Hold loads a hold with the live state of its evidence.
+func (a *App) Hold(ctx context.Context, id string) (h Hold, err error) {
+	err = a.view(ctx, func(q *query.Queries) error {
+		h, err = a.holdByID(ctx, q, id)
+		return err
+	})
+	return h, err
+}
+
+func (a *App) holdByID(ctx context.Context, q *query.Queries, id string) (Hold, error) {
+	row, err := q.Hold(ctx, id)
+	if err != nil {
+		return Hold{}, err
+	}
+	setup, err := q.Setup(ctx, row.SetupID)
+	if err != nil {
+		return Hold{}, err
+	}
+	s, err := a.setup(ctx, q, setup)
+	if err != nil {
+		return Hold{}, err
+	}
+	return a.hold(ctx, q, row, []Setup{s})
+}
+
+// hold loads a hold whose setup is among those.
+func (a *App) hold(ctx context.Context, q *query.Queries, row query.Hold, setups []Setup) (Hold, error) {
+	h := Hold{ID: row.ID, Name: row.Name, Step: row.Step, Permanent: row.Permanent, Why: row.Why}
+	for _, s := range setups {
+		if s.ID == row.SetupID {
+			h.Setup, h.AssemblyName, h.Airframe = s, s.AssemblyName, s.Airframe
+		}
+	}
+	var required []hold.Requirement
+	if err := json.Unmarshal([]byte(row.Required), &required); err != nil {
+		return h, fmt.Errorf("reading what %q asks for: %w", h.Name, err)
+	}
+	h.Judgement = Judgement{hold.Judge(required, h.Setup.states(), a.now())}
+	return h, a.releases(ctx, q, &h)
+}
+
+func (a *App) releases(ctx context.Context, q *query.Queries, h *Hold) error {
+	rows, err := q.Releases(ctx, h.ID)
+	if err != nil {
+		return err
+	}
+	steps, err := q.Steps(ctx, h.ID)
+	if err != nil {
+		return err
+	}
+	for _, r := range rows {
+		release := Release{ID: r.ID, By: r.ByName, At: a.when(r.At), Standing: r.Standing, Reason: r.Reason, AnsweredBy: r.AnsweredBy, Answer: r.Answer}
+		if err := json.Unmarshal([]byte(r.Evidence), &release.Lines); err != nil {
+			return fmt.Errorf("reading the evidence of a release: %w", err)
+		}
+		for _, e := range h.Setup.Events {
+			if e.ID == r.Lapsed.String {
+				release.Lapsed = e.What
+			}
+		}
+		for _, s := range steps {
+			if s.ReleaseID == r.ID {
+				release.Done = &Done{s.ByName, s.Note, a.when(s.At)}
+			}
+		}
+		h.Releases = append(h.Releases, release)
+	}
+	return nil
+}
+
+// states is how far the checks of a setup are, as the rules of holds see them.
+func (s Setup) states() map[string]hold.CheckState {
+	out := map[string]hold.CheckState{}
+	for _, c := range s.Checks {
+		state := hold.CheckState{Name: c.Name, Wanted: c.Wanted, Taken: c.Taken, Stale: c.Stale, Disturbed: c.Disturbed, Answer: c.Answer(), Refused: c.Refused()}
+		if c.Result != nil {
+			state.Verdict = c.Result.Verdict
+		}
+		for _, in := range c.Used {
+			state.Instruments = append(state.Instruments, hold.InstrumentState{Name: in.Name, Tested: in.Tested(), Angle: in.Angle})
+		}
+		out[c.ID] = state
+	}
+	return out
+}
+
+// NewRelease is someone's wish to release a hold.
+type NewRelease struct {
+	ID         string `json:"-"`
+	Hold       string `json:"hold"` // id
+	By         string `json:"by"`
+	Reason     string `json:"reason,omitempty"`
+	AnsweredBy string `json:"answered_by,omitempty"`
+	Answer     string `json:"answer,omitempty"`
+}
+
+// Release releases a hold on the evidence as it is now, or says plainly why not.
+func (a *App) Release(ctx context.Context, n NewRelease) error {
+	defer a.alone()()
+	wrong := Problems{}
+	wrong.text("by", &n.By, maxName, "")
+	wrong.text("reason", &n.Reason, maxNote, "")
+	wrong.text("answered_by", &n.AnsweredBy, maxName, "")
+	wrong.text("answer", &n.Answer, maxNote, "")
+	if err := wrong.err(); err != nil {
+		return err
+	}
+	if kind, err := a.recorded(ctx, n.ID); kind == journal.Release || err != nil {
+		return err
+	}
+	h, err := a.Hold(ctx, n.Hold)
+	if err != nil {
+		return err
+	}
+	if h.Current() != nil {
+		return Problems{"": "it is released already"}
+	}
+	for _, e := range h.Judgement.Allow(hold.Request{By: n.By, Reason: n.Reason, AnsweredBy: n.AnsweredBy, Answer: n.Answer}) {
+		wrong.Add(e.Field, e.Message)
+	}
+	if err := wrong.err(); err != nil {
+		return err
+	}
+	evidence, err := json.Marshal(h.Judgement.Lines)
+	if err != nil {
+		return err
+	}
+	readings, err := a.Export(ctx, h.Setup.ID)
+	if err != nil {
+		return err
+	}
+	facts := map[string]any{"hold": h.Name, "assembly": h.AssemblyName, "standing": h.Judgement.Standing.String(), "evidence": h.Judgement.Lines, "worksheet": json.RawMessage(readings)}
+	return a.record(ctx, deed{n.ID, journal.Release, n.By, n, facts}, func(q *query.Queries, entry int64) error {
+		return q.AddRelease(ctx, query.AddReleaseParams{ID: n.ID, HoldID: h.ID, ByName: n.By, At: store.Time(a.now()), Standing: h.Judgement.Standing.String(),
+			Reason: n.Reason, AnsweredBy: n.AnsweredBy, Answer: n.Answer, Evidence: string(evidence), Entry: entry})
+	})
+}
+
+// NewStep records the irreversible step as done.
+type NewStep struct {
+	ID   string `json:"-"`
+	Hold string `json:"hold"` // id
+	By   string `json:"by"`
+	Note string `json:"note,omitempty"`
+}
+
+// stepEvent is the id of the event that a step is.
+func stepEvent(step string) string { return step + "-event" }
+
+// RecordStep spends the release of a hold.
+func (a *App) RecordStep(ctx context.Context, n NewStep) error {
+	defer a.alone()()
+	wrong := Problems{}
+	wrong.text("by", &n.By, maxName, "who did it?")
+	wrong.text("note", &n.Note, maxNote, "")
+	if err := wrong.err(); err != nil {
+		return err
+	}
+	h, err := a.Hold(ctx, n.Hold)
+	if err != nil {
+		return err
+	}
+	what := hold.Drilled
+	if h.Step == "rivet" {
+		what = hold.Riveted
+	}
+	facts := map[string]any{"hold": h.Name, "assembly": h.AssemblyName, "permanent": h.Permanent, "stale": h.Setup.disturbed(what)}
+	return a.record(ctx, deed{n.ID, journal.Done, n.By, n, facts}, func(q *query.Queries, entry int64) error {
+		if !h.Released() {
+			return Problems{"": "there is no release that stands: release the hold first"}
+		}
+		err := q.AddStep(ctx, query.AddStepParams{ID: n.ID, ReleaseID: h.Current().ID, HoldID: h.ID, ByName: n.By, Note: n.Note, At: store.Time(a.now()), Entry: entry})
+		if err != nil {
+			return err
+		}
+		return a.happen(ctx, q, stepEvent(n.ID), h.Setup, what, entry)
+	})
+}

@@ -1,0 +1,236 @@
+// Package hold judges whether a step that cannot be undone may be taken: what
+// must be shown first, what is missing, and who may release it all the same.
+//
+// The program never blesses a part outside its limits by itself: a stop is
+// released only with the answer of someone with authority, and an unsure only
+// with a written reason.
+package hold
+
+import (
+	"fmt"
+	"strings"
+	"time"
+
+	"orpine/internal/core/measure"
+)
+
+// Step is an irreversible step.
+type Step string
+
+// Steps are the irreversible steps.
+var Steps = []Step{"trim", "drill to size", "ream", "rivet", "bond", "close", "cover"}
+
+// Need is one thing that must be shown before a hold is released.
+type Need string
+
+// The needs: the reference surveyed since it moved, the instruments proven by
+// their end-for-end test the same day, and the checks with a verdict of go.
+const (
+	Surveyed Need = "surveyed" // the check's readings are complete and not stale
+	Tested   Need = "tested"   // the instruments of the check are tested today
+	Shown    Need = "shown"    // the check's verdict is go
+)
+
+// Requirement is a need and the check that it is about.
+type Requirement struct {
+	Need  Need   `json:"need"`
+	Check string `json:"check"` // id
+}
+
+// CheckState is how far a check in the present setup is.
+type CheckState struct {
+	Name        string
+	Wanted      int // readings that make it complete
+	Taken       int // that count: neither superseded nor stale
+	Stale       int // that an event has disturbed, and not taken again
+	Disturbed   Event
+	Verdict     measure.Verdict // of the readings that count
+	Answer      string          // "twist +0.03° ± 0.05°"
+	Instruments []InstrumentState
+	Refused     string // why a reading was taken in a condition that the check does not accept
+}
+
+// InstrumentState is when an instrument of a check last proved its zero.
+type InstrumentState struct {
+	Name   string
+	Tested time.Time // zero: never
+	Angle  bool      // only angles have an end-for-end test
+}
+
+// Standing is what one line of evidence amounts to, worst last.
+type Standing int
+
+// The standings of a line and of the whole.
+const (
+	Met     Standing = iota // release with a name
+	Unsure                  // release with a written reason
+	Stop                    // release with a disposition
+	Missing                 // refused
+)
+
+// String names the standing.
+func (s Standing) String() string { return [...]string{"met", "unsure", "stop", "missing"}[s] }
+
+// Line is one line of evidence with its live state.
+type Line struct {
+	What     string   `json:"what"`
+	Standing Standing `json:"standing"`
+	Why      string   `json:"why"`
+	Check    string   `json:"check,omitempty"` // id of the check where it is mended
+	Tool     string   `json:"tool,omitempty"`  // name of the instrument to prove
+}
+
+// Judgement is the state of all evidence.
+type Judgement struct {
+	Standing Standing
+	Lines    []Line
+}
+
+// Judge compares what is required with how the checks stand. Days are those of
+// now's location.
+func Judge(required []Requirement, checks map[string]CheckState, now time.Time) Judgement {
+	var j Judgement
+	for _, r := range required {
+		c, ok := checks[r.Check]
+		if !ok {
+			j.add(Line{What: "a check", Standing: Missing, Why: "the check that this hold asks for is not in the setup", Check: r.Check})
+			continue
+		}
+		switch r.Need {
+		case Surveyed:
+			j.add(complete(c, r.Check))
+		case Tested:
+			for _, in := range c.Instruments {
+				j.add(tested(in, now))
+			}
+			if len(c.Instruments) == 0 {
+				j.add(Line{What: "instruments of " + c.Name, Standing: Missing, Why: "nothing is read yet", Check: r.Check})
+			}
+		case Shown:
+			j.add(shown(c, r.Check))
+		}
+	}
+	if len(j.Lines) == 0 {
+		j.add(Line{What: "evidence", Standing: Missing, Why: "this hold asks for nothing; give it a check"})
+	}
+	return j
+}
+
+func (j *Judgement) add(l Line) {
+	j.Lines = append(j.Lines, l)
+	j.Standing = max(j.Standing, l.Standing)
+}
+
+// complete asks that every reading is taken and none is stale.
+func complete(c CheckState, id string) Line {
+	l := Line{What: c.Name, Check: id}
+	switch {
+	case c.Stale > 0:
+		l.Standing, l.Why = Missing, fmt.Sprintf("%s since (%s): take %s again", plural(c.Stale, "reading is stale", "readings are stale"), c.Disturbed, them(c.Stale))
+	case c.Taken == 0:
+		l.Standing, l.Why = Missing, "not measured yet"
+	case c.Taken < c.Wanted:
+		l.Standing, l.Why = Missing, fmt.Sprintf("%s to go", plural(c.Wanted-c.Taken, "reading", "readings"))
+	default:
+		l.Why = "complete: " + c.Answer
+	}
+	return l
+}
+
+// shown asks for a complete check whose verdict is go.
+func shown(c CheckState, id string) Line {
+	l := complete(c, id)
+	if l.Standing != Met {
+		return l
+	}
+	if c.Refused != "" {
+		l.Standing, l.Why = Missing, c.Refused
+		return l
+	}
+	switch c.Verdict {
+	case measure.Go:
+		l.Why = "go: " + c.Answer
+	case measure.Unsure:
+		l.Standing, l.Why = Unsure, "unsure: "+c.Answer
+	case measure.Stop:
+		l.Standing, l.Why = Stop, "stop: "+c.Answer
+	default:
+		l.Standing, l.Why = Missing, "no limit is set, so there is no verdict"
+	}
+	return l
+}
+
+// tested asks that a level was turned end for end the same day.
+func tested(in InstrumentState, now time.Time) Line {
+	l := Line{What: in.Name + " turned end for end", Tool: in.Name}
+	switch {
+	case !in.Angle:
+		l.What, l.Why = in.Name, "has no zero to prove"
+	case in.Tested.IsZero():
+		l.Standing, l.Why = Missing, "never tested: turn it end for end"
+	case !sameDay(in.Tested.In(now.Location()), now):
+		l.Standing, l.Why = Missing, "last tested on "+in.Tested.In(now.Location()).Format("2 January")+", not today"
+	default:
+		l.Why = "tested today at " + in.Tested.In(now.Location()).Format("15:04")
+	}
+	return l
+}
+
+func sameDay(a, b time.Time) bool {
+	y1, m1, d1 := a.Date()
+	y2, m2, d2 := b.Date()
+	return y1 == y2 && m1 == m2 && d1 == d2
+}
+
+func plural(n int, one, many string) string {
+	if n == 1 {
+		return "1 " + one
+	}
+	return fmt.Sprintf("%d %s", n, many)
+}
+
+func them(n int) string {
+	if n == 1 {
+		return "it"
+	}
+	return "them"
+}
+
+// Request is someone's wish to release a hold.
+type Request struct {
+	By         string // the name of who releases
+	Reason     string // written reason, for unsure
+	AnsweredBy string // disposition, for stop: who with authority answered
+	Answer     string // and what they said
+}
+
+// FieldError is what is wrong with one field of a request.
+type FieldError struct{ Field, Message string }
+
+// Allow returns what stands between the request and the release; nothing means
+// that the hold is released. Evidence that is missing cannot be signed away.
+func (j Judgement) Allow(r Request) []FieldError {
+	var wrong []FieldError
+	need := func(field, value, message string) {
+		if strings.TrimSpace(value) == "" {
+			wrong = append(wrong, FieldError{field, message})
+		}
+	}
+	if j.Standing == Missing {
+		for _, l := range j.Lines {
+			if l.Standing == Missing {
+				wrong = append(wrong, FieldError{"", l.What + ": " + l.Why})
+			}
+		}
+		return wrong
+	}
+	need("by", r.By, "a release carries a name")
+	switch j.Standing {
+	case Unsure:
+		need("reason", r.Reason, "the evidence is unsure: write why the step may be taken all the same")
+	case Stop:
+		need("answered_by", r.AnsweredBy, "outside the limits: who with authority answered (kit maker, designer, inspector)?")
+		need("answer", r.Answer, "what did they say?")
+	}
+	return wrong
+}

@@ -1,0 +1,109 @@
+package hold
+
+import (
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+
+	"orpine/internal/core/measure"
+)
+
+var (
+	noon     = time.Date(2026, 5, 4, 12, 0, 0, 0, time.FixedZone("CEST", 7200))
+	required = []Requirement{{Surveyed, "rails"}, {Tested, "twist"}, {Shown, "twist"}}
+)
+
+// ready is evidence that lacks nothing.
+func ready() map[string]CheckState {
+	return map[string]CheckState{
+		"rails": {Name: "Rails", Wanted: 6, Taken: 6, Verdict: measure.None, Answer: "twist +0.31°"},
+		"twist": {Name: "Twist", Wanted: 10, Taken: 10, Verdict: measure.Go, Answer: "twist +0.03° ± 0.05°",
+			Instruments: []InstrumentState{{"level 2", noon.Add(-time.Hour), true}}},
+	}
+}
+
+func TestCompleteEvidenceIsReleasedWithAName(t *testing.T) {
+	j := Judge(required, ready(), noon)
+	assert.Equal(t, Met, j.Standing)
+	assert.Len(t, j.Lines, 3)
+	assert.Empty(t, j.Allow(Request{By: "builder"}))
+	assert.Equal(t, "by", j.Allow(Request{By: "  "})[0].Field)
+}
+
+func TestWhatIsMissingIsSaidPlainlyAndCannotBeSignedAway(t *testing.T) {
+	tests := []struct {
+		name   string
+		change func(rails, twist *CheckState)
+		says   string
+	}{
+		{"rails not surveyed", func(r, _ *CheckState) { r.Taken = 0 }, "Rails: not measured yet"},
+		{"rails half surveyed", func(r, _ *CheckState) { r.Taken = 5 }, "Rails: 1 reading to go"},
+		{"rails moved since", func(r, _ *CheckState) { r.Taken, r.Stale, r.Disturbed = 0, 6, BenchMoved }, "6 readings are stale since (bench moved): take them again"},
+		{"one stale reading", func(_, w *CheckState) { w.Taken, w.Stale, w.Disturbed = 9, 1, Moved }, "1 reading is stale since (moved): take it again"},
+		{"level never tested", func(_, w *CheckState) { w.Instruments[0].Tested = time.Time{} }, "never tested"},
+		{"level tested yesterday", func(_, w *CheckState) { w.Instruments[0].Tested = noon.Add(-13 * time.Hour) }, "last tested on 3 May, not today"},
+		{"no instrument yet", func(_, w *CheckState) { w.Instruments = nil }, "nothing is read yet"},
+		{"twist without a limit", func(_, w *CheckState) { w.Verdict = measure.None }, "no limit is set"},
+	}
+	for _, test := range tests {
+		t.Run(test.name, func(t *testing.T) {
+			checks := ready()
+			rails, twist := checks["rails"], checks["twist"]
+			test.change(&rails, &twist)
+			checks["rails"], checks["twist"] = rails, twist
+			j := Judge(required, checks, noon)
+			assert.Equal(t, Missing, j.Standing)
+			wrong := j.Allow(Request{By: "builder", Reason: "because", AnsweredBy: "inspector", Answer: "go on"})
+			assert.Len(t, wrong, 1)
+			assert.Contains(t, wrong[0].Message, test.says)
+		})
+	}
+}
+
+func TestTodayIsTheBuildersDay(t *testing.T) {
+	checks := ready()
+	justAfterMidnight := time.Date(2026, 5, 4, 0, 10, 0, 0, noon.Location())
+	checks["twist"].Instruments[0].Tested = justAfterMidnight.UTC() // still 3 May in UTC
+	assert.Equal(t, Met, Judge(required, checks, noon).Standing)
+}
+
+func TestUnsureWantsAReasonAndStopADisposition(t *testing.T) {
+	checks := ready()
+	twist := checks["twist"]
+	twist.Verdict = measure.Unsure
+	checks["twist"] = twist
+	j := Judge(required, checks, noon)
+	assert.Equal(t, Unsure, j.Standing)
+	assert.Equal(t, []FieldError{{"reason", "the evidence is unsure: write why the step may be taken all the same"}}, j.Allow(Request{By: "builder"}))
+	assert.Empty(t, j.Allow(Request{By: "builder", Reason: "second level agrees"}))
+
+	twist.Verdict = measure.Stop
+	checks["twist"] = twist
+	j = Judge(required, checks, noon)
+	assert.Equal(t, Stop, j.Standing)
+	assert.Len(t, j.Allow(Request{By: "builder", Reason: "it will do"}), 2, "no reason of the builder's own releases a stop")
+	assert.Empty(t, j.Allow(Request{By: "builder", AnsweredBy: "kit maker", Answer: "accept up to 0.4°"}))
+}
+
+func TestAHoldThatAsksForNothingIsNotReleased(t *testing.T) {
+	assert.Equal(t, Missing, Judge(nil, nil, noon).Standing)
+	assert.Equal(t, Missing, Judge([]Requirement{{Shown, "gone"}}, nil, noon).Standing)
+}
+
+func TestWhichReadingsAnEventDisturbs(t *testing.T) {
+	tests := []struct {
+		event           Event
+		kind            string
+		disturbs, known bool
+	}{
+		{Moved, "bench", true, true}, {Moved, "twist", true, true}, {TurnedOver, "length", true, true}, {Knocked, "twist", true, true}, {ReLevelled, "bench", true, true},
+		{ReClamped, "twist", true, true}, {ReClamped, "straightness", true, true}, {ReClamped, "gap", true, true}, {ReClamped, "bench", false, true},
+		{BenchMoved, "bench", true, true}, {BenchMoved, "level", true, true}, {BenchMoved, "twist", false, true},
+		{Temperature, "length", true, true}, {Temperature, "twist", false, true}, {Drilled, "twist", false, false}, {Riveted, "bench", false, false},
+	}
+	for _, test := range tests {
+		assert.Equal(t, test.disturbs, test.event.Disturbs(test.kind), "%s, %s", test.event, test.kind)
+		assert.Equal(t, test.known, test.event.Known(), test.event)
+	}
+}

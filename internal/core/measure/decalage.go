@@ -1,0 +1,62 @@
+package measure
+
+import (
+	"fmt"
+
+	"orpine/internal/core/quantity"
+)
+
+// Given is a reading, or a figure known with its standard uncertainty from
+// elsewhere.
+type Given struct {
+	Reading *Reading
+	Value   quantity.Angle `ws:"value"`
+	U       quantity.Angle `ws:"u"`
+}
+
+// readGiven takes a reading, or a known figure with its own uncertainty.
+func (w *Work) readGiven(g Given) Estimate {
+	if g.Reading != nil {
+		return w.Read(*g.Reading)
+	}
+	w.readings = append(w.readings, used{fixed: float64(g.U * g.U), placings: 1, instrument: -1})
+	return Estimate{Value: float64(g.Value), slopes: []slope{{len(w.readings) - 1, 1}}}
+}
+
+// Decalage compares the incidence of the forward surface with that of the aft
+// one.
+type Decalage struct {
+	Forward     Given  `ws:"forward" as:"pitch"`
+	Aft         Given  `ws:"aft" as:"pitch"`
+	Arrangement string `ws:"arrangement,optional" oneof:"conventional tandem canard"`
+}
+
+// Validate refuses a negative uncertainty.
+func (c *Decalage) Validate(report func(path, message string)) {
+	for path, g := range map[string]Given{"forward.u": c.Forward, "aft.u": c.Aft} {
+		if g.U < 0 {
+			report(path, "must not be negative")
+		}
+	}
+}
+
+// Solve gives decalage = forward − aft. On a canard the forward surface must
+// stall first; the designer's figures govern.
+func (c *Decalage) Solve(w *Work) {
+	forward, aft := w.readGiven(c.Forward), w.readGiven(c.Aft)
+	decalage := forward.Minus(aft)
+	w.Quantity("decalage", Angle, decalage)
+	w.explain("decalage", fmt.Sprintf("forward − aft = %s − %s", deg(forward.Value), deg(aft.Value)), deg(decalage.Value))
+	if c.Arrangement == "canard" {
+		w.Find("forward-surface-must-stall-first", "the forward surface must stall first: the designer's figures govern")
+	}
+}
+
+// Walk takes the forward surface first.
+func (c *Decalage) Walk() []Spot {
+	how := "incidence board on the chord line, the same way round on both surfaces"
+	return []Spot{
+		{Field: "forward", Label: "forward surface", Dimension: Angle, Sense: "pitch", How: how},
+		{Field: "aft", Label: "aft surface", Dimension: Angle, Sense: "pitch", How: how},
+	}
+}

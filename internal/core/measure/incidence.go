@@ -1,0 +1,127 @@
+package measure
+
+import (
+	"fmt"
+	"math"
+
+	"orpine/internal/core/quantity"
+)
+
+// Slope is an angle read as such, or as two heights and the distance between
+// them: atan((front − rear)/spacing), leading edge up positive.
+type Slope struct {
+	Angle   *Reading
+	Front   *Reading         `ws:"front" as:"length"`
+	Rear    *Reading         `ws:"rear" as:"length"`
+	Spacing *quantity.Length `ws:"spacing"`
+}
+
+func (w *Work) readSlope(s Slope) Estimate { return w.slope(s.Angle, s.Front, s.Rear, s.Spacing) }
+
+// validate refuses a spacing that is not above 0.
+func (s *Slope) validate(path string, report func(path, message string)) {
+	if s != nil && s.Spacing != nil && *s.Spacing <= 0 {
+		report(path+".spacing", "must be above 0")
+	}
+}
+
+// Incidence is the angle of a surface's chord line against the datum, on one
+// side, both, or a surface in one piece. Leading edge up is positive.
+type Incidence struct {
+	Single        *Slope           `ws:"single,optional" as:"pitch"`
+	Left          *Slope           `ws:"left,optional" as:"pitch"`
+	Right         *Slope           `ws:"right,optional" as:"pitch"`
+	Board         quantity.Angle   `ws:"board,optional" as:"pitch"` // of the incidence board above the chord line
+	Datum         *Reading         `ws:"datum,optional" as:"pitch"`
+	Design        quantity.Angle   `ws:"design" as:"pitch"`
+	AttachSpacing *quantity.Length `ws:"attach_spacing,optional"`
+	Fixed         string           `ws:"fixed,optional" oneof:"front rear"`
+}
+
+// Validate refuses a single reading beside left or right, and none at all.
+func (c *Incidence) Validate(report func(path, message string)) {
+	switch {
+	case c.Single != nil && (c.Left != nil || c.Right != nil):
+		report("single", "stands beside left or right; give one or the other")
+	case c.Single == nil && c.Left == nil && c.Right == nil:
+		report("single", "is missing: give single, or left and right")
+	}
+	c.Single.validate("single", report)
+	c.Left.validate("left", report)
+	c.Right.validate("right", report)
+	if c.AttachSpacing != nil && *c.AttachSpacing <= 0 {
+		report("attach_spacing", "must be above 0")
+	}
+}
+
+// Solve gives incidence = reading − board − datum for each side, their mean, its
+// error from the design and the difference right − left.
+func (c *Incidence) Solve(w *Work) {
+	datum := Exact(0)
+	if c.Datum != nil {
+		datum = w.Read(*c.Datum)
+	}
+	side := func(name string, s *Slope) Estimate {
+		read := w.readSlope(*s)
+		e := read.Minus(Exact(float64(c.Board))).Minus(datum)
+		w.explain(name, fmt.Sprintf("reading − board − datum = %s − %s − %s", deg(read.Value), deg(float64(c.Board)), deg(datum.Value)), deg(e.Value))
+		return e
+	}
+	var mean Estimate
+	switch {
+	case c.Single != nil:
+		mean = side("incidence", c.Single)
+		c.move(w, "", mean)
+	default:
+		var sides []Estimate
+		for _, given := range []struct {
+			name string
+			read *Slope
+		}{{"left", c.Left}, {"right", c.Right}} {
+			if given.read == nil {
+				continue
+			}
+			e := side(given.name, given.read)
+			w.Quantity("incidence_"+given.name, Angle, e)
+			c.move(w, given.name+" ", e)
+			sides = append(sides, e)
+		}
+		mean = sides[0]
+		if len(sides) == 2 {
+			mean = sides[0].Plus(sides[1]).Times(0.5)
+			w.Quantity("incidence_difference", Angle, sides[1].Minus(sides[0]))
+		}
+	}
+	missed := mean.Minus(Exact(float64(c.Design)))
+	w.Quantity("incidence", Angle, mean)
+	w.Quantity("incidence_error", Angle, missed)
+	w.explain("error", fmt.Sprintf("incidence − design = %s − %s", deg(mean.Value), deg(float64(c.Design))), deg(missed.Value))
+}
+
+// move shifts the end that is not fixed; a leading edge too high wants the rear
+// up, or the front down.
+func (c *Incidence) move(w *Work, side string, incidence Estimate) {
+	if c.AttachSpacing == nil || c.Fixed == "" {
+		return
+	}
+	missed := incidence.Value - float64(c.Design)
+	end, high, low := "rear", "up", "down"
+	if c.Fixed == "rear" {
+		end, high, low = "front", "down", "up"
+	}
+	direction := low
+	if missed > 0 {
+		direction = high
+	}
+	w.Move(side+end, direction, float64(*c.AttachSpacing)*math.Tan(math.Abs(missed)/perRadian))
+}
+
+// Walk takes the datum, then each side.
+func (c *Incidence) Walk() []Spot {
+	how := "incidence board on the chord line, display towards the trailing edge"
+	spots := []Spot{{Field: "datum", Label: "datum", Dimension: Angle, Sense: "pitch", How: "along the datum, display aft, the same way round as on the board"}}
+	for _, side := range []string{"left", "right"} {
+		spots = append(spots, Spot{Field: side, Label: side, Dimension: Angle, Sense: "pitch", How: how})
+	}
+	return spots
+}

@@ -1,0 +1,35 @@
+package measure
+
+import (
+	"fmt"
+
+	"orpine/internal/core/quantity"
+)
+
+// PartLength is a length against the plans; several measured pieces add up.
+type PartLength struct {
+	Measured Readings        `ws:"measured" as:"length"`
+	Design   quantity.Length `ws:"design"`
+}
+
+// Readings is one reading, or a list of several.
+type Readings []Reading
+
+// Validate refuses an empty list.
+func (c *PartLength) Validate(report func(path, message string)) {
+	if len(c.Measured) == 0 {
+		report("measured", "is an empty list")
+	}
+}
+
+// Solve gives length = Σ measured and error = length − design.
+func (c *PartLength) Solve(w *Work) {
+	total := Exact(0)
+	for _, r := range c.Measured {
+		total = total.Plus(w.Read(r))
+	}
+	missed := total.Minus(Exact(float64(c.Design)))
+	w.Quantity("length", Length, total)
+	w.Quantity("error", Length, missed)
+	w.explain("error", fmt.Sprintf("length − design = %s − %s", mm(total.Value), mm(float64(c.Design))), mm(missed.Value))
+}

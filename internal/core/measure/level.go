@@ -1,0 +1,42 @@
+package measure
+
+import (
+	"fmt"
+
+	"orpine/internal/core/quantity"
+)
+
+// Level compares a part with the datum, both by cross-level: right side low is
+// positive.
+type Level struct {
+	Datum Reading         `ws:"datum" as:"cross-level"`
+	Part  Reading         `ws:"part" as:"cross-level"`
+	Span  quantity.Length `ws:"span"`
+}
+
+// Validate refuses a span that is not above 0.
+func (c *Level) Validate(report func(path, message string)) {
+	if c.Span <= 0 {
+		report("span", "must be above 0")
+	}
+}
+
+// Solve gives roll = part − datum and the height difference of the tips,
+// span × sin(roll), left tip higher positive.
+func (c *Level) Solve(w *Work) {
+	datum, part := w.Read(c.Datum), w.Read(c.Part)
+	roll := part.Minus(datum)
+	tips := roll.Sin().Times(float64(c.Span))
+	w.Quantity("roll", Angle, roll)
+	w.Quantity("tip_difference", Length, tips)
+	w.explain("roll", fmt.Sprintf("part − datum = %s − %s", deg(part.Value), deg(datum.Value)), deg(roll.Value))
+	w.explain("tip difference", fmt.Sprintf("span × sin(roll) = %s × sin %s", mm(float64(c.Span)), deg(roll.Value)), mm(tips.Value))
+}
+
+// Walk takes the datum first.
+func (c *Level) Walk() []Spot {
+	return []Spot{
+		{Field: "datum", Label: "datum", Dimension: Angle, Sense: "cross-level", How: "across the datum, display facing you"},
+		{Field: "part", Label: "part", Dimension: Angle, Sense: "cross-level", How: "across the part, display the same way round"},
+	}
+}

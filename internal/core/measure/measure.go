@@ -1,0 +1,156 @@
+// Package measure turns readings into what the metal is: twist, slope, roll,
+// bow, with the standard uncertainty of each, a verdict against limits, and the
+// move or reading that comes next.
+//
+// There is one file for each kind of check. A kind is a struct of its inputs
+// with struct tags that say how a worksheet spells them (see package worksheet),
+// a Validate method for what makes its inputs unusable, and a Solve method. It
+// becomes known by one line in Kinds.
+//
+// Lengths are millimetres, angles degrees. Signs: roll and cross-level right
+// side low positive; pitch, incidence and twist leading edge up positive; a bow
+// is positive where the middle stands on the positive side of the ends.
+package measure
+
+// Dimension says what an instrument measures or a quantity is.
+type Dimension int
+
+// The dimensions of readings and quantities.
+const (
+	Length Dimension = iota // mm
+	Angle                   // deg
+	Rate                    // deg/m
+	Ratio                   // 1
+)
+
+// Unit returns the unit that quantities of the dimension are given in.
+func (d Dimension) Unit() string { return [...]string{"mm", "deg", "deg/m", "1"}[d] }
+
+// Instrument is what a reading was taken with. Its figures are in millimetres
+// or degrees.
+type Instrument struct {
+	Name       string
+	Measures   Dimension // Length or Angle
+	Resolution float64   // step of the display or scale
+	Offset     float64   // bound of a constant error common to all readings
+	Spread     *float64  // standard deviation of one placing; nil when not known
+	Zero       float64   // shown on a true reference; subtracted from readings
+}
+
+// Reading is one value, or the placings of one repeated reading, in canonical
+// units as the instrument showed them.
+type Reading struct {
+	Values     []float64   // one or more
+	Instrument *Instrument // nil: a plain figure, taken as exact
+	Turned     bool        // the instrument was turned round in the typed sense
+}
+
+// Mean returns the mean of the placings, before any zero is applied.
+func (r Reading) Mean() float64 {
+	sum := 0.0
+	for _, v := range r.Values {
+		sum += v
+	}
+	return sum / float64(len(r.Values))
+}
+
+// Limit bounds a quantity; either end may be absent.
+type Limit struct{ Low, High *float64 }
+
+// Holds tells whether v lies inside the limit, bounds included.
+func (l Limit) Holds(v float64) bool {
+	return (l.Low == nil || v >= *l.Low) && (l.High == nil || v <= *l.High)
+}
+
+// Decision is the rule by which a verdict is reached.
+type Decision struct {
+	Plain    bool    // limits alone decide; else they are guarded by U
+	Coverage float64 // U = Coverage × u
+}
+
+// Check is the input of one kind of check.
+type Check interface {
+	// Validate reports what makes the inputs unusable, by a path below the
+	// check such as "stations[2].y".
+	Validate(report func(path, message string))
+	// Solve works the check out. It is called only when Validate is content.
+	Solve(w *Work)
+}
+
+// Kind is one kind of check.
+type Kind struct {
+	Name   string
+	Title  string // what it measures, for people
+	New    func() Check
+	Limits []Limitable // the quantities that may be limited, the one that matters most first; nil: none
+}
+
+// Limitable names a quantity that may carry a limit.
+type Limitable struct {
+	Name      string
+	Dimension Dimension
+}
+
+// Kinds is the registry: one line for each kind of check.
+var Kinds = []Kind{
+	{"zero-test", "A level turned end for end", func() Check { return new(ZeroTest) }, []Limitable{{"zero", Angle}, {"slope", Angle}}},
+	{"bench", "Survey of rails, bench or jig", func() Check { return new(Bench) }, []Limitable{{"twist", Angle}, {"slope_along", Angle}, {"slope_across", Angle}, {"flatness", Length}, {"bow", Length}}},
+	{"separate", "Part or bench, by measuring twice", func() Check { return new(Separate) }, []Limitable{{"part_bow", Length}, {"bench_bow", Length}, {"part_twist", Angle}, {"bench_twist", Angle}}},
+	{"twist", "Twist along a surface", func() Check { return new(Twist) }, []Limitable{{"twist", Angle}, {"twist_error", Angle}, {"rate", Rate}, {"kink", Angle}}},
+	{"level", "A part level with the datum", func() Check { return new(Level) }, []Limitable{{"roll", Angle}, {"tip_difference", Length}}},
+	{"incidence", "Incidence of a surface", func() Check { return new(Incidence) }, []Limitable{{"incidence_error", Angle}, {"incidence_difference", Angle}, {"incidence", Angle}, {"incidence_left", Angle}, {"incidence_right", Angle}}},
+	{"decalage", "Forward surface against aft surface", func() Check { return new(Decalage) }, []Limitable{{"decalage", Angle}}},
+	{"square", "Square to the centreline, by tapes to both tips", func() Check { return new(Square) }, []Limitable{{"skew", Angle}, {"tip_offset", Length}, {"position", Length}, {"lateral", Length}, {"leverage", Ratio}}},
+	{"diagonals", "Diagonals of a bay or panel", func() Check { return new(Diagonals) }, []Limitable{{"rack_offset", Length}, {"difference", Length}, {"rack", Angle}, {"closure", Length}}},
+	{"hinge-line", "Hinges in a line", func() Check { return new(HingeLine) }, []Limitable{{"worst", Length}, {"departure", Length}}},
+	{"brackets", "A pair of brackets", func() Check { return new(Brackets) }, []Limitable{{"roll", Angle}, {"skew", Angle}, {"tip_difference", Length}}},
+	{"pairs", "Left against right", func() Check { return new(Pairs) }, []Limitable{{"difference", Length}}},
+	{"upright", "A fin upright, by its two faces", func() Check { return new(Upright) }, []Limitable{{"lean", Angle}, {"taper", Angle}, {"top_offset", Length}}},
+	{"gap", "Gaps", func() Check { return new(Gaps) }, nil},
+	{"engine-mount", "Engine mount pads and thrust line", func() Check { return new(EngineMount) }, []Limitable{{"down_error", Angle}, {"right_error", Angle}, {"coplanarity", Length}, {"down", Angle}, {"right", Angle}}},
+	{"travel", "Travel of control surfaces", func() Check { return new(Travel) }, []Limitable{{"up", Angle}, {"down", Angle}, {"mismatch", Angle}}},
+	{"hand", "Is it the mirror of the other?", func() Check { return new(Hand) }, nil},
+	{"shop-temperature", "A length at 20 °C", func() Check { return new(ShopTemperature) }, []Limitable{{"length", Length}}},
+	{"straightness", "Straightness of a spar or edge", func() Check { return new(Straightness) }, []Limitable{{"bow", Length}, {"departure", Length}, {"rms", Length}}},
+	{"length", "A length against the plans", func() Check { return new(PartLength) }, []Limitable{{"length", Length}, {"error", Length}}},
+	{"shim-stack", "Shims for a gap", func() Check { return new(ShimStack) }, []Limitable{{"total", Length}, {"left_over", Length}}},
+}
+
+// KindNamed returns the kind of that name.
+func KindNamed(name string) (Kind, bool) {
+	for _, k := range Kinds {
+		if k.Name == name {
+			return k, true
+		}
+	}
+	return Kind{}, false
+}
+
+// Limitable returns the dimension of a quantity of this kind that may be limited.
+func (k Kind) Limitable(name string) (Dimension, bool) {
+	for _, l := range k.Limits {
+		if l.Name == name {
+			return l.Dimension, true
+		}
+	}
+	return 0, false
+}
+
+// Spot is one place where a reading of a check is taken, in walking order.
+// List, Point and Field say where it stands in the check: field angle of the
+// point "rib 4" in the list stations. Outside a list List and Point are empty.
+type Spot struct {
+	List, Point, Field string
+	Label              string // what is read, for people: "rails under it"
+	Dimension          Dimension
+	Sense              string // cross-level, pitch, either or length
+	How                string // how the instrument sits
+}
+
+// Walker is a check whose readings are entered one by one on a screen.
+type Walker interface {
+	Check
+	// Walk lists the spots in walking order, from the check's definition
+	// alone (its readings may be missing).
+	Walk() []Spot
+}

@@ -1,0 +1,102 @@
+package measure
+
+import (
+	"fmt"
+	"math"
+
+	"orpine/internal/core/quantity"
+)
+
+// EngineMount is the pads of a mount against the firewall, and the thrust line
+// that they set. Depth is forward of the reference plane; down and right are
+// positive for a thrust line that points so.
+type EngineMount struct {
+	Pads        []Pad             `ws:"pads"`
+	DesignDown  quantity.Angle    `ws:"design_down,optional"`
+	DesignRight quantity.Angle    `ws:"design_right,optional"`
+	Stock       []quantity.Length `ws:"stock,optional"`
+	Pieces      *int              `ws:"pieces,optional"`
+}
+
+// Pad is one pad: y to the right, z up.
+type Pad struct {
+	Name  string          `ws:"name"`
+	Y     quantity.Length `ws:"y"`
+	Z     quantity.Length `ws:"z"`
+	Depth Reading         `ws:"depth" as:"length"`
+}
+
+// Validate refuses fewer than three pads and pads that lie in a line.
+func (c *EngineMount) Validate(report func(path, message string)) {
+	validateStock(c.Stock, c.Pieces, report)
+	for path, a := range map[string]quantity.Angle{"design_down": c.DesignDown, "design_right": c.DesignRight} {
+		if math.Abs(float64(a)) >= 90 {
+			report(path, "must be below 90°")
+		}
+	}
+	if len(c.Pads) < 3 {
+		report("pads", "fewer than three pads make no plane")
+		return
+	}
+	y, z := c.layout()
+	if !planar(y, z) {
+		report("pads", "the pads lie in a line; one to the side of it is needed")
+	}
+}
+
+func (c *EngineMount) layout() (y, z scaled) {
+	ys, zs := make([]float64, len(c.Pads)), make([]float64, len(c.Pads))
+	for i, p := range c.Pads {
+		ys[i], zs[i] = float64(p.Y), float64(p.Z)
+	}
+	return scale(ys), scale(zs)
+}
+
+// Solve fits the plane depth = a + by + cz: down = atan(c), right = −atan(b);
+// coplanarity is the span of the residuals of four pads or more.
+func (c *EngineMount) Solve(w *Work) {
+	depths := make([]Estimate, len(c.Pads))
+	for i, p := range c.Pads {
+		depths[i] = w.Read(p.Depth)
+	}
+	y, z := c.layout()
+	plane, _ := w.fitColumns(depths, func(i int) []float64 { return []float64{1, y.at[i], z.at[i]} })
+	down := plane.param(2).Times(1 / z.size).Atan()
+	right := plane.param(1).Times(-1 / y.size).Atan()
+	if len(c.Pads) >= 4 {
+		span, front, back := plane.spreadOfResiduals()
+		w.Extreme("coplanarity", nil, Length, span, plane.differenceU, depths)
+		w.explain("coplanarity", fmt.Sprintf("from the best plane, %s %s, %s %s", c.Pads[front].Name, mm(plane.left[front]), c.Pads[back].Name, mm(plane.left[back])), mm(span))
+	}
+	w.Quantity("down", Angle, down)
+	w.Quantity("right", Angle, right)
+	w.Quantity("down_error", Angle, down.Minus(Exact(float64(c.DesignDown))))
+	w.Quantity("right_error", Angle, right.Minus(Exact(float64(c.DesignRight))))
+	w.explain("thrust line down", "atan of the depth gained upwards", deg(down.Value))
+	w.explain("thrust line right", "minus the atan of the depth gained to the right", deg(right.Value))
+	c.moves(w, depths)
+}
+
+// moves are the washers that put every pad on the plane of the design angles
+// through the pad furthest forward of it.
+func (c *EngineMount) moves(w *Work, depths []Estimate) {
+	b, k := -math.Tan(c.DesignRight.Radians()), math.Tan(c.DesignDown.Radians())
+	ahead, most := make([]float64, len(c.Pads)), math.Inf(-1)
+	for i, p := range c.Pads {
+		ahead[i] = depths[i].Value - b*float64(p.Y) - k*float64(p.Z)
+		most = max(most, ahead[i])
+	}
+	for i, p := range c.Pads {
+		w.Move(p.Name, "forward", most-ahead[i])
+	}
+	w.stackMoves(c.Stock, c.Pieces)
+}
+
+// Walk goes round the pads.
+func (c *EngineMount) Walk() []Spot {
+	spots := make([]Spot, len(c.Pads))
+	for i, p := range c.Pads {
+		spots[i] = Spot{"pads", p.Name, "depth", "depth", Length, "length", "from the reference plane forward to the face of the pad"}
+	}
+	return spots
+}

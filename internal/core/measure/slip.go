@@ -1,0 +1,66 @@
+package measure
+
+import (
+	"fmt"
+	"math"
+	"strings"
+)
+
+// Slip names the usual slip of a tape or a reader that would make a value out of
+// its twin (the other side, the last placing, the nominal), in millimetres; ""
+// when they agree, or differ in no usual way. near is how far two honest readings
+// may lie apart. The text as typed tells digits that may have been swapped.
+func Slip(value, twin float64, text, twinText string, near float64) string {
+	off := value - twin
+	if math.Abs(off) <= max(3*near, 1) {
+		return ""
+	}
+	if a, b, swapped := swappedDigits(text, twinText); swapped {
+		return fmt.Sprintf("looks like %s for %s: two digits swapped", a, b)
+	}
+	for _, s := range slips {
+		if math.Abs(math.Abs(off)-s.amount) <= max(2*near, 0.6) {
+			return fmt.Sprintf("is %s from its twin (%s)", s.says, strings.TrimSpace(twinText))
+		}
+	}
+	for _, n := range []float64{2, 3, 4, 5, 6} { // further whole inches, eighths misread
+		if math.Abs(math.Abs(off)-25.4*n) <= max(near, 0.3) {
+			return fmt.Sprintf("is %g whole inches from its twin (%s)", n, strings.TrimSpace(twinText))
+		}
+	}
+	return ""
+}
+
+// slips are the amounts that a slip makes, in millimetres.
+var slips = []struct {
+	amount float64
+	says   string
+}{
+	{25.4, "one whole inch"},
+	{304.8, "one foot"},
+	{10, "10 mm"},
+	{100, "100 mm, a burnt 100 mm not taken off,"},
+	{12.7, "half an inch, a fraction misread (7/8 for 3/8),"},
+	{16, "the width of a tape (16 mm)"},
+	{19, "the width of a tape (19 mm)"},
+}
+
+// swappedDigits tells whether two texts differ by two neighbouring digits that
+// changed places, and which.
+func swappedDigits(a, b string) (mine, twin string, swapped bool) {
+	a, b = strings.TrimSpace(a), strings.TrimSpace(b)
+	if len(a) != len(b) {
+		return "", "", false
+	}
+	first := -1
+	for i := range len(a) {
+		if a[i] != b[i] {
+			first = i
+			break
+		}
+	}
+	if first < 0 || first+1 >= len(a) || a[first] != b[first+1] || a[first+1] != b[first] || a[first+2:] != b[first+2:] {
+		return "", "", false
+	}
+	return a[first : first+2], b[first : first+2], true
+}

@@ -1,0 +1,42 @@
+package measure
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+)
+
+func TestSlipsAreQuestionedByName(t *testing.T) {
+	tests := []struct {
+		value, twin float64
+		text, other string
+		says        string
+	}{
+		{2359.0, 2333.6, "2359", "2333.6", "one whole inch"},
+		{1100, 1404.8, "1100", "1404.8", "one foot"},
+		{1412, 1402, "1412", "1402", "10 mm"},
+		{1502, 1402, "1502", "1402", "burnt 100 mm"},
+		{1497, 1492, "1497", "1492", ""},
+		{1479, 1497, "1479", "1497", "79 for 97"},
+		{57.15, 44.45, "2 1/4 in", "1 3/4 in", "fraction misread"},
+		{1418, 1402, "1418", "1402", "width of a tape"},
+		{1478.2, 1402, "1478.2", "1402", "3 whole inches"},
+		{1402.5, 1402, "1402.5", "1402", ""},
+		{1433, 1402, "1433", "1402", ""},
+	}
+	for _, test := range tests {
+		got := Slip(test.value, test.twin, test.text, test.other, 0.3)
+		if test.says == "" {
+			assert.Empty(t, got, "%+v", test)
+			continue
+		}
+		assert.Contains(t, got, test.says, "%+v", test)
+	}
+}
+
+func TestReadingsThatAgreeAreNeverQuestioned(t *testing.T) {
+	for off := -1.0; off <= 1; off += 0.05 {
+		assert.Empty(t, Slip(1000+off, 1000, "1", "2", 0.1))
+	}
+	assert.Empty(t, Slip(1010, 1000, "1010", "1000", 4), "within what the instrument may scatter")
+}

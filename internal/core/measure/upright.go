@@ -1,0 +1,54 @@
+package measure
+
+import (
+	"fmt"
+
+	"orpine/internal/core/quantity"
+)
+
+// Upright is a fin measured by the lean of its two faces from plumb, each
+// positive towards the fin's centre plane. Lean of the fin is positive with the
+// top to the right.
+type Upright struct {
+	LeftFace  Reading         `ws:"left_face" as:"plain"`
+	RightFace Reading         `ws:"right_face" as:"plain"`
+	Datum     *Reading        `ws:"datum,optional" as:"cross-level"`
+	Height    quantity.Length `ws:"height"`
+}
+
+// Validate refuses a height that is not above 0.
+func (c *Upright) Validate(report func(path, message string)) {
+	if c.Height <= 0 {
+		report("height", "must be above 0")
+	}
+}
+
+// Solve gives lean = (left − right)/2 − datum, taper = (left + right)/2 and the
+// offset of the top, height × sin(lean). An instrument that is kept the same way
+// round reads the right face with its constant error reversed; turned with the
+// face, the error cancels from the lean.
+func (c *Upright) Solve(w *Work) {
+	left := w.Read(c.LeftFace)
+	right := w.read(c.RightFace, !c.RightFace.Turned, true)
+	datum := Exact(0)
+	if c.Datum != nil {
+		datum = w.Read(*c.Datum)
+	}
+	lean := left.Minus(right).Times(0.5).Minus(datum)
+	taper := left.Plus(right).Times(0.5)
+	top := lean.Sin().Times(float64(c.Height))
+	w.Quantity("lean", Angle, lean)
+	w.Quantity("taper", Angle, taper)
+	w.Quantity("top_offset", Length, top)
+	w.explain("lean", fmt.Sprintf("(left face − right face)/2 − datum = (%s − %s)/2 − %s", deg(left.Value), deg(right.Value), deg(datum.Value)), deg(lean.Value))
+	w.explain("offset of the top", fmt.Sprintf("height × sin(lean) = %s × sin %s", mm(float64(c.Height)), deg(lean.Value)), mm(top.Value))
+}
+
+// Walk takes the datum, then the left face, then the right.
+func (c *Upright) Walk() []Spot {
+	return []Spot{
+		{Field: "datum", Label: "datum", Dimension: Angle, Sense: "cross-level", How: "across the datum, display facing forward"},
+		{Field: "left_face", Label: "left face", Dimension: Angle, Sense: "plain", How: "upright on the left face; leaning towards the fin is plus"},
+		{Field: "right_face", Label: "right face", Dimension: Angle, Sense: "plain", How: "upright on the right face, display kept the same way round; leaning towards the fin is plus"},
+	}
+}

@@ -1,0 +1,230 @@
+package measure
+
+import (
+	"math"
+	"slices"
+	"strings"
+
+	"orpine/internal/core/quantity"
+)
+
+// Verdict is the judgement of a quantity or a check, worst last.
+type Verdict int
+
+// The verdicts. None means that nothing is limited.
+const (
+	None Verdict = iota
+	Go
+	Unsure
+	Stop
+)
+
+// String returns the verdict's name in the worksheet format.
+func (v Verdict) String() string { return [...]string{"none", "go", "unsure", "stop"}[v] }
+
+// Quantity is one result. Unrounded; its U is Coverage × u.
+type Quantity struct {
+	Name      string
+	At        any // nil, the name of a point (string), or its x in mm (float64)
+	Value     float64
+	Dimension Dimension
+	U         float64 // standard uncertainty, not expanded
+	Limit     *Limit
+	Verdict   Verdict
+	Placings  int // readings that would make an unsure quantity go; 0: not said
+}
+
+// Move is what to shift, in millimetres.
+type Move struct {
+	At        string
+	Direction string  // up, down, forward, aft, left, right, trim
+	Amount    float64 // positive
+	Stack     []float64
+	Stacked   bool // Stack is given, though it may be empty
+}
+
+// Finding is something that the builder should know about an answer.
+type Finding struct{ Code, Text string }
+
+// Line is one line of the arithmetic with the numbers put in.
+type Line struct{ What, How, Result string }
+
+// Result is a solved check.
+type Result struct {
+	Verdict    Verdict
+	Quantities []Quantity
+	Moves      []Move
+	Findings   []Finding
+	Stack      []float64 // shim-stack only; nil otherwise
+	Answer     string    // hand only
+	Working    []Line
+}
+
+// Quantity returns the first quantity of that name.
+func (r Result) Quantity(name string) (Quantity, bool) {
+	for _, q := range r.Quantities {
+		if q.Name == name {
+			return q, true
+		}
+	}
+	return Quantity{}, false
+}
+
+// Work is the arithmetic of one check: the readings taken in so far, and the
+// result as it grows.
+type Work struct {
+	decision    Decision
+	limits      map[string]Limit
+	readings    []used
+	instruments map[*Instrument]int
+	offsets     []float64
+	judged      map[string]bool // limits that found their quantity
+	result      Result
+}
+
+// Solve works a check out against its limits.
+func Solve(c Check, limits map[string]Limit, d Decision) Result {
+	w := &Work{decision: d, limits: limits, instruments: map[*Instrument]int{}, judged: map[string]bool{}}
+	c.Solve(w)
+	for name := range limits {
+		if !w.judged[name] {
+			w.AtBestUnsure()
+		}
+	}
+	return w.result
+}
+
+// Quantity records a result; where it is limited it is judged.
+func (w *Work) Quantity(name string, d Dimension, e Estimate) { w.QuantityAt(name, nil, d, e) }
+
+// QuantityAt records a result at a point.
+func (w *Work) QuantityAt(name string, at any, d Dimension, e Estimate) {
+	w.judge(name, Quantity{Name: name, At: at, Value: e.Value, Dimension: d},
+		func(placings int) float64 { return w.U(e, placings) }, w.spreadStated(e))
+}
+
+// QuantityUnder records a result that a limit of another name judges.
+func (w *Work) QuantityUnder(limit, name string, d Dimension, e Estimate) {
+	w.judge(limit, Quantity{Name: name, Value: e.Value, Dimension: d},
+		func(placings int) float64 { return w.U(e, placings) }, w.spreadStated(e))
+}
+
+// Extreme records the candidate of greatest magnitude, ties to the first, or
+// the given value itself when there is only one. Its u is that of the least
+// known candidate, so that a dead-straight spar is not known exactly. All
+// candidates rest on the given observations.
+func (w *Work) Extreme(name string, at any, d Dimension, value float64, u func(placings int) float64, observations []Estimate) {
+	stated := slices.ContainsFunc(observations, w.spreadStated)
+	w.judge(name, Quantity{Name: name, At: at, Value: value, Dimension: d}, u, stated)
+}
+
+// greatest returns the place of the value of greatest magnitude, ties to the first.
+func greatest(values []float64) int {
+	best := 0
+	for i, v := range values {
+		if math.Abs(v) > math.Abs(values[best])+tie {
+			best = i
+		}
+	}
+	return best
+}
+
+// tie is the difference in millimetres or degrees below which two amounts are one.
+const tie = 1e-9
+
+// mostPlacings is how many placings of one reading are ever asked for.
+const mostPlacings = 100
+
+// judge reaches the verdict of a limited quantity after the decision rule:
+// guarded, go when value ± U lies inside, stop when it lies outside, else unsure;
+// plain, by the value alone.
+func (w *Work) judge(name string, q Quantity, u func(placings int) float64, spreadStated bool) {
+	q.U = u(0)
+	if limit, limited := w.limits[name]; limited {
+		w.judged[name] = true
+		q.Limit = &limit
+		q.Verdict = w.decide(q.Value, q.U, limit)
+		if q.Verdict == Unsure && limit.Holds(q.Value) {
+			q.Placings = w.placings(q.Value, limit, u, spreadStated)
+			if q.Placings == 0 {
+				w.Find("cannot-tell-with-this-instrument", "more placings with this instrument cannot decide "+strings.ReplaceAll(q.Name, "_", " "))
+			}
+		}
+		w.result.Verdict = max(w.result.Verdict, q.Verdict)
+	}
+	w.result.Quantities = append(w.result.Quantities, q)
+}
+
+func (w *Work) decide(value, u float64, l Limit) Verdict {
+	wide := w.decision.Coverage * u
+	if w.decision.Plain {
+		wide = 0
+	}
+	inside := (l.Low == nil || *l.Low+wide <= value) && (l.High == nil || value <= *l.High-wide)
+	outside := (l.Low != nil && value < *l.Low-wide) || (l.High != nil && value > *l.High+wide)
+	switch {
+	case inside:
+		return Go
+	case outside:
+		return Stop
+	}
+	return Unsure
+}
+
+// placings returns the least number of placings, up to mostPlacings, that would
+// make the quantity go, or 0 when none would. u never rises with placings.
+func (w *Work) placings(value float64, l Limit, u func(int) float64, spreadStated bool) int {
+	if !spreadStated || w.decide(value, u(mostPlacings), l) != Go {
+		return 0
+	}
+	low, high := 1, mostPlacings // go at high
+	for low < high {
+		middle := (low + high) / 2
+		if w.decide(value, u(middle), l) == Go {
+			high = middle
+		} else {
+			low = middle + 1
+		}
+	}
+	return high
+}
+
+// AtBestUnsure turns a verdict of go or none into unsure.
+func (w *Work) AtBestUnsure() { w.result.Verdict = max(w.result.Verdict, Unsure) }
+
+// Find adds a finding, once for each code and text.
+func (w *Work) Find(code, text string) {
+	f := Finding{code, text}
+	for _, have := range w.result.Findings {
+		if have == f {
+			return
+		}
+	}
+	w.result.Findings = append(w.result.Findings, f)
+}
+
+// Move adds a move; amounts of 1e-9 mm or less are left out.
+func (w *Work) Move(at, direction string, amount float64) {
+	if amount > tie {
+		w.result.Moves = append(w.result.Moves, Move{At: at, Direction: direction, Amount: amount})
+	}
+}
+
+// explain adds a line to the arithmetic that is shown on request.
+func (w *Work) explain(what, how, result string) {
+	w.result.Working = append(w.result.Working, Line{what, how, result})
+}
+
+// deg and mm write figures for the arithmetic.
+func deg(v float64) string { return quantity.Angle(v).Show(3) }
+func mm(v float64) string {
+	return strings.TrimSuffix(strings.TrimRight(quantity.Fixed(v, 3), "0"), ".") + " mm"
+}
+
+// zeroed says which zero was taken off a reading, for the arithmetic.
+func zeroed(r *Reading) string {
+	if r == nil || r.Instrument == nil || r.Instrument.Zero == 0 {
+		return ""
+	}
+	return ", zero " + deg(r.Instrument.Zero) + " taken off"
+}

@@ -1,0 +1,81 @@
+// Keys and what happens when the connection drops. Everything works without this
+// file; it makes the same forms quicker.
+"use strict";
+
+const one = (selector) => document.querySelector(selector);
+
+const singleKeysOn = () => localStorage.getItem("single-keys") !== "off";
+
+// point goes to the reading before or after the one in hand.
+function point(step) {
+  const cells = [...document.querySelectorAll(".points a.value")];
+  const here = cells.findIndex((cell) => cell.classList.contains("here"));
+  const next = cells[here + step];
+  if (next) next.click();
+}
+
+function open(selector) {
+  const details = one(selector);
+  if (!details) return;
+  details.open = true;
+  details.querySelector("summary").focus();
+}
+
+const keys = {
+  e: () => one("#text")?.focus(),
+  j: () => point(1),
+  k: () => point(-1),
+  m: () => one("#moved")?.focus(),
+  u: () => open("#record"),
+  w: () => open("#working"),
+  "?": () => one("#keys").showModal(),
+};
+
+document.addEventListener("keydown", (event) => {
+  const typing = event.target.matches("input:not([type=checkbox]), select, textarea");
+  if (event.key === "Escape" && typing) {
+    event.target.blur();
+    return;
+  }
+  if (typing || event.ctrlKey || event.metaKey || event.altKey || one("dialog[open]") || !singleKeysOn()) return;
+  const tab = one(`.tabs [data-key="${CSS.escape(event.key)}"]`);
+  if (tab) tab.click();
+  else if (keys[event.key]) {
+    event.preventDefault();
+    keys[event.key]();
+  }
+});
+
+document.addEventListener("click", (event) => {
+  if (event.target.closest("#show-keys")) one("#keys").showModal();
+});
+
+document.addEventListener("change", (event) => {
+  if (event.target.id === "keys-on") localStorage.setItem("single-keys", event.target.checked ? "on" : "off");
+});
+
+document.addEventListener("DOMContentLoaded", () => {
+  const box = one("#keys-on");
+  if (box) box.checked = singleKeysOn();
+  bringIntoView();
+});
+
+// The field in hand is what the hand is for: keep it in sight on a phone.
+function bringIntoView() {
+  const problem = one(".problem");
+  if (problem) problem.scrollIntoView({ block: "nearest" });
+}
+
+for (const lost of ["htmx:sendError", "htmx:timeout", "htmx:responseError"]) {
+  document.addEventListener(lost, (event) => {
+    if (event.detail.elt.id === "text") return; // only the echo was missed
+    const notice = one("#lost");
+    if (lost === "htmx:responseError") notice.textContent = notice.dataset.error;
+    notice.hidden = false;
+  });
+}
+document.addEventListener("htmx:afterSwap", () => {
+  const box = one("#keys-on");
+  if (box) box.checked = singleKeysOn();
+  bringIntoView();
+});

@@ -1,0 +1,66 @@
+package drawing
+
+import (
+	"html/template"
+	"math"
+
+	"orpine/internal/core/quantity"
+)
+
+// Scale is a quantity against its limits: the limits as brackets on an axis, the
+// interval value ± U as a band.
+type Scale struct {
+	Value, U  float64
+	Low, High *float64
+	Decimals  int
+	Unit      string
+}
+
+// Draw draws the scale.
+func (s Scale) Draw() template.HTML {
+	const width, height, margin = 360.0, 74.0, 24.0
+	reach := math.Abs(s.Value) + s.U
+	for _, l := range []*float64{s.Low, s.High} {
+		if l != nil {
+			reach = math.Max(reach, math.Abs(*l)*1.5)
+		}
+	}
+	if reach == 0 {
+		reach = 1
+	}
+	step := tickStep(reach)
+	reach = math.Ceil(reach/step-1e-9) * step
+	at := func(v float64) point { return point{width/2 + v/reach*(width/2-margin), 34} }
+	c := &canvas{}
+	left, right := at(s.Value-s.U), at(s.Value+s.U)
+	c.line("thin", at(-reach), at(reach))
+	c.polygon("interval", left.plus(0, -9), right.plus(0, -9), right.plus(0, 9), left.plus(0, 9))
+	for v := -reach; v <= reach+step/2; v += step {
+		c.line("thin", at(v).plus(0, -4), at(v).plus(0, 4))
+		c.text("figure small middle", at(v).plus(0, 34), quantity.Signed(v, s.Decimals))
+	}
+	bracket := func(l *float64, side float64) {
+		if l == nil {
+			return
+		}
+		p := at(*l)
+		c.strokes("bracket", p.plus(side*8, -20), p.plus(0, -20), p.plus(0, 20), p.plus(side*8, 20))
+	}
+	bracket(s.Low, 1)
+	bracket(s.High, -1)
+	c.line("needle", at(s.Value).plus(0, -14), at(s.Value).plus(0, 14))
+	label := quantity.Signed(s.Value, s.Decimals) + s.Unit + " ± " + quantity.Fixed(s.U, s.Decimals) + s.Unit + " on a scale with its limits"
+	return c.svg("scale", width, height, label)
+}
+
+// tickStep is a round step that cuts a reach into two or three parts, so that
+// the figures below the ticks do not run into one another.
+func tickStep(reach float64) float64 {
+	power := math.Pow(10, math.Floor(math.Log10(reach)))
+	for _, step := range []float64{0.5, 1, 2} {
+		if reach/(step*power) <= 2.5 {
+			return step * power
+		}
+	}
+	return 5 * power
+}

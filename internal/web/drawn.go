@@ -1,0 +1,287 @@
+package web
+
+import (
+	"html/template"
+	"math"
+	"strings"
+
+	"orpine/internal/app"
+	"orpine/internal/core/measure"
+	"orpine/internal/core/quantity"
+	"orpine/internal/web/drawing"
+)
+
+// scene is what a drawing of a check is made from.
+type scene struct {
+	setup app.Setup
+	check app.Check
+	now   app.Spot // the point in hand
+}
+
+// drawn is the registry of drawings: one line for each kind of check.
+var drawn = map[string]func(scene) template.HTML{
+	"bench":            rigScene,
+	"twist":            rigScene,
+	"separate":         lineScene,
+	"straightness":     lineScene,
+	"hinge-line":       lineScene,
+	"incidence":        chordScene,
+	"decalage":         chordScene,
+	"square":           squareScene,
+	"diagonals":        bayScene,
+	"brackets":         bracketScene,
+	"pairs":            pairScene,
+	"upright":          finScene,
+	"gap":              gapScene,
+	"engine-mount":     mountScene,
+	"travel":           travelScene,
+	"level":            crossLevelScene,
+	"zero-test":        spotScene,
+	"shop-temperature": spotScene,
+	"length":           spotScene,
+}
+
+// draw draws the check; a kind without a drawing of its own shows its spots.
+func (s scene) draw() template.HTML {
+	if f, ok := drawn[s.check.Kind.Name]; ok {
+		return f(s)
+	}
+	return spotScene(s)
+}
+
+func rigScene(s scene) template.HTML { return rig(s.setup, s.check, s.now).Draw() }
+
+func (s scene) figure(title string) drawing.Figure {
+	return drawing.Figure{Title: title, How: s.now.How}
+}
+
+// reading is the spot of that list, point and field as it is drawn.
+func (s scene) reading(list, point, field string) drawing.Reading {
+	for _, spot := range s.check.Spots {
+		if spot.List == list && spot.Point == point && spot.Field == field {
+			return s.spot(spot)
+		}
+	}
+	return drawing.Reading{Name: field, Mark: drawing.Todo}
+}
+
+func (s scene) spot(spot app.Spot) drawing.Reading {
+	counting := spot.Counting()
+	r := drawing.Reading{Number: spot.Number, Name: spot.Label, Known: len(counting) > 0, Mark: mark(spot, s.now, true)}
+	if r.Known {
+		r.Value, r.Shown = mean(counting), showMean(spot, counting)
+		for _, in := range s.check.Used {
+			if in.Name == counting[0].Instrument && len(in.Tests) > 0 {
+				r.Value -= float64(in.Tests[0].Zero)
+			}
+		}
+	}
+	return r
+}
+
+// quantity is a result, if the readings so far give it.
+func (s scene) quantity(name string) (v float64, known bool) {
+	if s.check.Result == nil {
+		return 0, false
+	}
+	q, ok := s.check.Result.Quantity(name)
+	return q.Value, ok
+}
+
+// move is the move at a place in a few words; nothing while readings are lacking.
+func (s scene) move(at string) (says string, m measure.Move) {
+	if s.check.Result == nil || !s.check.Complete() || s.check.Result.Verdict == measure.Go {
+		return "", m
+	}
+	for _, m := range s.check.Result.Moves {
+		if m.At == at && m.Amount >= 0.05 {
+			return quantity.Fixed(m.Amount, 1) + " " + m.Direction, m
+		}
+	}
+	return "", m
+}
+
+func lineScene(s scene) template.HTML {
+	l := drawing.Line{Figure: s.figure(s.setup.AssemblyName), Says: "offsets"}
+	add := func(list, name, field string, x quantity.Length) {
+		p := drawing.LinePoint{Reading: s.reading(list, name, field), X: float64(x)}
+		var m measure.Move
+		p.Move, m = s.move(name)
+		p.Up = m.Direction == "up" || m.Direction == "right"
+		l.Points = append(l.Points, p)
+	}
+	switch input := s.check.Input.(type) {
+	case *measure.Straightness:
+		for _, p := range input.Points {
+			add("points", p.Name, "offset", p.X)
+		}
+	case *measure.HingeLine:
+		field := "z"
+		if s.now.Field == "y" || input.Adjust == "y" {
+			field = "y"
+		}
+		l.Title += ", hinges, " + map[string]string{"y": "across", "z": "up"}[field]
+		for _, p := range input.Points {
+			add("points", p.Name, field, p.X)
+		}
+	case *measure.Separate:
+		round, series := "first", input.First
+		if strings.HasPrefix(s.now.List, "second") {
+			round, series = "second", input.Second
+		}
+		l.Title += ", " + round + " round"
+		for _, p := range series.Points {
+			add(round+".points", p.Name, "offset", p.X)
+		}
+		for _, p := range series.Stations {
+			add(round+".stations", p.Name, "angle", p.Y)
+			l.Says = "angles"
+		}
+	}
+	return l.Draw()
+}
+
+func chordScene(s scene) template.HTML {
+	c := drawing.Chords{Figure: s.figure(s.setup.AssemblyName + " from the left")}
+	switch input := s.check.Input.(type) {
+	case *measure.Incidence:
+		datum := s.reading("", "", "datum")
+		c.Datum = &datum
+		for _, side := range []string{"left", "right"} {
+			l := drawing.Chord{Reading: s.reading("", "", side), Design: float64(input.Design)}
+			l.Value -= float64(input.Board) + datum.Value
+			end := "rear"
+			if input.Fixed == "rear" {
+				end, l.Front = "front", true
+			}
+			var m measure.Move
+			l.Move, m = s.move(side + " " + end)
+			l.Up = m.Direction == "up"
+			c.Lines = append(c.Lines, l)
+		}
+	case *measure.Decalage:
+		for _, which := range []string{"forward", "aft"} {
+			c.Lines = append(c.Lines, drawing.Chord{Reading: s.reading("", "", which)})
+		}
+	}
+	return c.Draw()
+}
+
+func squareScene(s scene) template.HTML {
+	input := s.check.Input.(*measure.Square)
+	d := drawing.Square{Figure: s.figure(s.setup.AssemblyName + " from above"), Station: float64(input.Station), HalfSpan: float64(input.HalfSpan), Chord: max(s.setup.Shape.Chord, float64(input.HalfSpan)/8)}
+	d.Skew, d.Known = s.quantity("skew")
+	for _, p := range input.From {
+		d.From = append(d.From, drawing.FromPoint{Name: p.Name, X: float64(p.X), Left: s.reading("from", p.Name, "left"), Right: s.reading("from", p.Name, "right")})
+	}
+	var m measure.Move
+	d.Move, m = s.move("right tip")
+	d.MoveAft = m.Direction == "aft"
+	return d.Draw()
+}
+
+func bayScene(s scene) template.HTML {
+	d := drawing.Bay{Figure: s.figure(s.setup.AssemblyName), Near: s.reading("", "", "near"), Far: s.reading("", "", "far"), Length: s.reading("", "", "length"), D1: s.reading("", "", "d1"), D2: s.reading("", "", "d2")}
+	d.Rack, d.Known = s.quantity("rack_offset")
+	return d.Draw()
+}
+
+func bracketScene(s scene) template.HTML {
+	input := s.check.Input.(*measure.Brackets)
+	title := s.setup.AssemblyName + ", brackets from behind"
+	if input.Axis == "station" {
+		title = s.setup.AssemblyName + ", brackets from above, aft upwards"
+	}
+	return drawing.Brackets{Figure: s.figure(title), Spacing: float64(input.Spacing), Span: float64(input.Span), Left: s.reading("", "", "left"), Right: s.reading("", "", "right")}.Draw()
+}
+
+func pairScene(s scene) template.HTML {
+	d := drawing.Pairs{Figure: s.figure(s.setup.AssemblyName + ", left against right")}
+	for _, p := range s.check.Input.(*measure.Pairs).Pairs {
+		d.Pairs = append(d.Pairs, drawing.PairOf{Name: p.Name, Left: s.reading("pairs", p.Name, "left"), Right: s.reading("pairs", p.Name, "right")})
+	}
+	return d.Draw()
+}
+
+func finScene(s scene) template.HTML {
+	input := s.check.Input.(*measure.Upright)
+	d := drawing.Fin{Figure: s.figure(s.setup.AssemblyName + " from behind"), Height: float64(input.Height), Datum: s.reading("", "", "datum"), Left: s.reading("", "", "left_face"), Right: s.reading("", "", "right_face")}
+	d.Lean, d.Known = s.quantity("lean")
+	return d.Draw()
+}
+
+func gapScene(s scene) template.HTML {
+	input := s.check.Input.(*measure.Gaps)
+	d := drawing.Gaps{Figure: s.figure(s.setup.AssemblyName), Min: float64(input.Min), Max: float64(input.Max)}
+	for _, g := range input.Gaps {
+		r := drawing.GapAt{Reading: s.reading("gaps", g.Name, "gap")}
+		r.Name = g.Name
+		r.Move, _ = s.move(g.Name)
+		d.Gaps = append(d.Gaps, r)
+	}
+	return d.Draw()
+}
+
+func mountScene(s scene) template.HTML {
+	d := drawing.Mount{Figure: s.figure(s.setup.AssemblyName)}
+	d.Down, d.Known = s.quantity("down")
+	d.Right, _ = s.quantity("right")
+	for _, p := range s.check.Input.(*measure.EngineMount).Pads {
+		pad := drawing.Pad{Reading: s.reading("pads", p.Name, "depth"), Y: float64(p.Y), Z: float64(p.Z)}
+		if says, m := s.move(p.Name); says != "" {
+			pad.Move = "+" + quantity.Fixed(m.Amount, 1)
+		}
+		d.Pads = append(d.Pads, pad)
+	}
+	return d.Draw()
+}
+
+func travelScene(s scene) template.HTML {
+	d := drawing.Travel{Figure: s.figure(s.setup.AssemblyName + " from the left")}
+	for _, t := range s.check.Input.(*measure.Travel).Surfaces {
+		d.Surfaces = append(d.Surfaces, drawing.TravelOf{Name: t.Name, Up: s.reading("surfaces", t.Name, "up"), Down: s.reading("surfaces", t.Name, "down")})
+	}
+	return d.Draw()
+}
+
+func crossLevelScene(s scene) template.HTML {
+	return drawing.CrossLevel{Figure: s.figure(s.setup.AssemblyName + " from behind"), Datum: s.reading("", "", "datum"), Part: s.reading("", "", "part")}.Draw()
+}
+
+func spotScene(s scene) template.HTML {
+	d := drawing.OneSpot{Figure: s.figure(s.setup.AssemblyName)}
+	for _, spot := range s.check.Spots[:min(2, len(s.check.Spots))] {
+		d.Readings = append(d.Readings, s.spot(spot))
+		d.Tape = spot.Dimension == measure.Length
+	}
+	return d.Draw()
+}
+
+// rig is the setup as it is drawn for a survey or a twist: rails and surface with
+// what is read so far.
+func rig(setup app.Setup, check app.Check, now app.Spot) drawing.Rig {
+	r := drawing.Rig{Survey: check.Kind.Name == "bench", OnSupport: now.Field == "support", Title: "Rails and " + strings.ToLower(setup.AssemblyName), How: now.How}
+	for _, c := range setup.Checks {
+		switch input := c.Input.(type) {
+		case *measure.Bench:
+			r.Supports = supports(c, input, now, c.ID == check.ID)
+		case *measure.Twist:
+			r.Stations = stations(c, input, now, c.ID == check.ID)
+			r.Chord = math.Max(setup.Shape.Chord, 200)
+		}
+	}
+	if len(r.Supports) == 0 {
+		r.Title = setup.AssemblyName
+	}
+	centre(&r)
+	if check.Result != nil && check.Complete() && check.Result.Verdict != measure.Go {
+		for _, m := range check.Result.Moves {
+			says := drawing.Rise(m.Amount)
+			if m.At == "tip rear support" {
+				m.At, says = "", m.Direction+" "+says+" mm"
+			}
+			r.Moves = append(r.Moves, drawing.RigMove{At: m.At, Up: m.Direction == "up", Says: says})
+		}
+	}
+	return r
+}

@@ -1,0 +1,177 @@
+package web
+
+import (
+	"fmt"
+	"net/http"
+	"net/url"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"orpine/internal/core/hold"
+)
+
+const endHoles = "/holds/tailplane-on-rails-demo-hold"
+
+// visitor fills in forms one after the other, each with an id of its own.
+type visitor struct {
+	t    *testing.T
+	h    http.Handler
+	next int
+}
+
+func visit(t *testing.T) *visitor {
+	h, _ := shop(t)
+	return &visitor{t: t, h: h}
+}
+
+func (v *visitor) send(path string, fields ...string) (status int, body string) {
+	v.next++
+	form := url.Values{"id": {fmt.Sprintf("visitor-%03d", v.next)}}
+	for i := 0; i < len(fields); i += 2 {
+		form.Set(fields[i], fields[i+1])
+	}
+	w := post(v.h, path, form, false)
+	return w.Code, w.Body.String()
+}
+
+// sees asserts that a page shows all of these.
+func (v *visitor) sees(path string, texts ...string) {
+	v.t.Helper()
+	body := get(v.h, path).Body.String()
+	for _, text := range texts {
+		assert.Contains(v.t, body, text, path)
+	}
+}
+
+// done sends a form that is taken.
+func (v *visitor) done(path string, fields ...string) {
+	v.t.Helper()
+	status, _ := v.send(path, fields...)
+	require.Equal(v.t, http.StatusSeeOther, status, path)
+}
+
+// refused sends a form that is refused with this text.
+func (v *visitor) refused(says, path string, fields ...string) {
+	v.t.Helper()
+	status, body := v.send(path, fields...)
+	assert.Equal(v.t, http.StatusUnprocessableEntity, status, path)
+	assert.Contains(v.t, body, says, path)
+}
+
+func TestAHoldIsReleasedSpentAndShown(t *testing.T) {
+	v := visit(t)
+	v.sees(endHoles, "Ready", "What must be shown", "The plans, the kit maker, the inspector and local rules prevail")
+	v.refused("there is no release that stands", endHoles+"/step", "by", "builder")
+	v.refused("a release carries a name", endHoles+"/release", "by", " ")
+	v.done(endHoles+"/release", "by", "builder")
+	v.sees(endHoles, "Released", "Record it when it is done", "no gloves near rotating tools", "If anything moves before the drill, the release lapses")
+	v.refused("it is released already", endHoles+"/release", "by", "helper")
+	v.refused("who did it?", endHoles+"/step", "by", "", "note", "kept as typed")
+	_, body := v.send(endHoles+"/step", "by", "", "note", "kept as typed")
+	assert.Contains(t, body, "kept as typed</textarea>")
+	v.done(endHoles+"/step", "by", "builder", "note", "3/32 in")
+	v.sees(endHoles, "<b>Done</b>", "Measure once more", "spent", "3/32 in")
+	v.sees("/log", "done, Drill the tailplane&#39;s end holes", "by", "evidence met")
+	v.sees("/", "permanent · the two end holes at each tip")
+	v.sees("/holds", "done")
+}
+
+func TestAReleaseLapsesWhenSomethingMoves(t *testing.T) {
+	v := visit(t)
+	v.done(endHoles+"/release", "by", "builder")
+	v.done(rails+"/moved", "what", "knocked")
+	v.sees(endHoles, "Not yet", "Missing evidence cannot be signed away", "lapsed: knocked", "6 readings are stale since (knocked)")
+	v.refused("", endHoles+"/release", "by", "builder", "reason", "I am sure", "answered_by", "inspector", "answer", "go on")
+	v.sees(rails, "Not yet", "stale", "<s>50.5</s>")
+	v.sees("/", "Tailplane: read L1, height again", "stale since knocked")
+	v.refused("what was it? Choose one of the list", rails+"/moved", "what", "sneezed")
+}
+
+func TestHeldOffIsAStopUntilSomeoneWithAuthorityAnswers(t *testing.T) {
+	v := visit(t)
+	check := "tailplane-on-rails-demo-check-1"
+	v.done(rails+"/held", "check", check, "held", "no")
+	v.sees(rails+"?check="+check, "<b>Stop</b>", "Raise the tip rear support 4.2 mm", "if the surface is held down to the rails, say so")
+	v.sees(endHoles, "<b>Stop</b>", "No reason of your own releases it")
+	v.refused("who with authority answered", endHoles+"/release", "by", "builder", "reason", "it will do")
+	v.done(endHoles+"/release", "by", "builder", "answered_by", "kit maker", "answer", "accept <0.4°")
+	v.sees("/assemblies/tailplane-demo", "Disposition, kept for ever", "accept &lt;0.4°")
+	v.sees("/log", "kit maker answered: accept &lt;0.4°")
+	v.done(rails+"/held", "check", check, "held", "yes")
+	v.sees(rails+"?check="+check, "<b>Go</b>", "Record it when it is done")
+	v.refused("only a surface measured for twist", rails+"/held", "check", "tailplane-on-rails-demo-check-0", "held", "yes")
+}
+
+func TestAReadingIsTakenBackWithAReason(t *testing.T) {
+	v := visit(t)
+	check := "tailplane-on-rails-demo-check-1"
+	v.done(rails+"/readings", "check", check, "number", "1", "text", "0.06 up", "instrument", "level-2-demo", "stay", "yes")
+	v.sees(rails+"?check="+check+"&spot=1", "2 placings", "All readings of left tip, angle (2)", "0.055°")
+	v.refused("why is it taken back?", rails+"/take-back", "check", check, "number", "1", "reading", "visitor-001", "reason", "bored")
+	v.done(rails+"/take-back", "check", check, "number", "1", "reading", "visitor-001", "reason", "misread")
+	v.sees(rails+"?check="+check+"&spot=1", "<s>0.06 up</s>", "taken back: misread")
+	v.refused("taken back already", rails+"/take-back", "check", check, "number", "1", "reading", "visitor-001", "reason", "misread")
+	status, _ := v.send(rails+"/take-back", "check", check, "number", "1", "reading", "nothing", "reason", "misread")
+	assert.Equal(t, http.StatusNotFound, status)
+}
+
+func TestALevelIsProvenAndItsZeroApplied(t *testing.T) {
+	v := visit(t)
+	v.sees("/instruments", "zero −0.05°", "28 April 10:00", "zero −0.04°, today 08:00")
+	test := "/instruments/level-1-demo/test"
+	v.refused("nothing typed", test, "first", "", "turned", "0.1")
+	v.refused("hardly meant", test, "first", "0.4", "turned", "89")
+	_, body := v.send(test, "first", "0.1 up", "turned", "wrong")
+	assert.Contains(t, body, `value="0.1 up"`, "what was typed is kept")
+	v.done(test, "first", "0.10", "turned", "-0.18")
+	v.sees("/instruments", "zero −0.04°, today 10:00", "Tests before")
+	v.sees("/log", "level 1 turned end for end: zero −0.04°")
+	v.refused("only a level", "/instruments/laser-demo/test", "first", "1", "turned", "1")
+
+	v.refused("there is one of that name already", "/instruments", "name", "level 1", "measures", "angle", "resolution", "0.1")
+	v.refused("the smallest step it shows", "/instruments", "name", "box level", "measures", "angle")
+	v.refused("cannot be negative", "/instruments", "name", "box level", "measures", "angle", "resolution", "-0.1")
+	v.refused("lengths or angles?", "/instruments", "name", "box level", "measures", "weight", "resolution", "1")
+	v.done("/instruments", "name", "box level", "measures", "angle", "resolution", "0.1°")
+	v.sees("/instruments", "box level", "not known: place it five times on one spot", "never")
+}
+
+func TestTheLogIsReadBackwardsPageByPage(t *testing.T) {
+	v := visit(t)
+	for i := range 60 {
+		v.done(rails+"/readings", "check", "tailplane-on-rails-demo-check-1", "number", "1", "text", fmt.Sprintf("0.%02d", i), "instrument", "level-2-demo")
+	}
+	body := get(v.h, "/log").Body.String()
+	require.Contains(t, body, "Older entries")
+	_, rest, _ := strings.Cut(body, `href="/log?before=`)
+	before, _, _ := strings.Cut(rest, `"`)
+	older := get(v.h, "/log?before="+before).Body.String()
+	assert.Contains(t, older, "instrument added: level 1")
+	assert.NotContains(t, older, "Older entries")
+	assert.Equal(t, http.StatusOK, get(v.h, "/log?before=nonsense").Code)
+	v.sees("/log?check=yes", "entries hold.")
+}
+
+func TestTheEmptyStatesSayWhatToDo(t *testing.T) {
+	v := visit(t)
+	v.done("/airframes", "name", "Third", "unit", "in", "description", "")
+	v.sees("/airframes/visitor-001", "Nothing is drawn yet", "No setup is waiting", "Nothing is held")
+	v.done("/airframes/visitor-001/assemblies", "name", "Rudder", "form", "fin", "chord", "1 ft", "rise", "4' 3 1/2\"")
+	v.sees("/assemblies/visitor-002", "It has not been in a setup yet", "No hold stands before it", "Main spar", "Another assembly")
+	v.refused("there is one of that name already", "/airframes/visitor-001/assemblies", "name", "Rudder", "form", "fin", "chord", "1", "rise", "1")
+	v.refused("there is one of that name already", "/airframes", "name", "Third", "unit", "mm")
+	v.refused("what is the aircraft called?", "/airframes", "name", " ", "unit", "mm")
+}
+
+func TestCautionsFitTheStep(t *testing.T) {
+	for _, step := range hold.Steps {
+		assert.NotEmpty(t, cautions[step], step)
+	}
+	v := visit(t)
+	v.done("/holds/mount-pads-demo-hold/release", "by", "builder", "answered_by", "designer", "answer", "shim it, then go on")
+	v.sees("/holds/mount-pads-demo-hold", "Goggles")
+	assert.Equal(t, "go on", deedOf(nil))
+}

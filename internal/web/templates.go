@@ -1,0 +1,152 @@
+package web
+
+import (
+	"fmt"
+	"net/http"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"orpine/internal/app"
+)
+
+// templateView is the form of a template of checks.
+type templateView struct {
+	Assembly app.Assembly
+	Airframe app.Airframe
+	app.Template
+	Name   string // of the setup, as typed
+	Forms  []checkForm
+	Others []app.Template
+}
+
+// checkForm is one check of the template with what was typed, or what is usual.
+type checkForm struct {
+	app.TemplateCheck
+	Number int
+	Take   bool
+	Fields []fieldForm
+	Limits []limitForm
+}
+
+type fieldForm struct {
+	app.Field
+	Name, Value, Like, Problem string
+}
+
+type limitForm struct {
+	app.LimitField
+	Low, High, LowName, HighName string
+}
+
+func (s *server) template(c *gin.Context) { s.showTemplate(c, http.StatusOK, nil, nil) }
+
+// showTemplate shows the form; filled is nil when it is opened for the first time.
+func (s *server) showTemplate(c *gin.Context, status int, filled []app.Filled, wrong app.Problems) {
+	frame, a, err := s.app.Assembly(c.Request.Context(), c.Param("id"))
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	t, ok := app.TemplateOf(c.Param("template"))
+	if !ok {
+		s.fail(c, app.ErrNotFound)
+		return
+	}
+	view := templateView{Assembly: a, Airframe: frame, Template: t, Name: c.DefaultPostForm("name", "on the bench"), Others: app.Templates}
+	for i, check := range t.Checks {
+		form := checkForm{TemplateCheck: check, Number: i, Take: filled == nil || filled[i].Take}
+		for _, f := range check.Fields() {
+			// Words and names are offered; figures are another aircraft's, and only shown.
+			usual, value := check.Usual[f.Key], ""
+			if f.As == "word" || len(f.Columns) == 1 && f.Columns[0] == "name" {
+				value = usual
+			}
+			if filled != nil {
+				value = filled[i].Values[f.Key]
+			}
+			name := fmt.Sprintf("%d.%s", i, f.Key)
+			form.Fields = append(form.Fields, fieldForm{f, name, value, usual, wrong[name]})
+		}
+		for _, l := range check.Limits {
+			limit := limitForm{LimitField: l, LowName: fmt.Sprintf("%d.low.%s", i, l.Quantity), HighName: fmt.Sprintf("%d.high.%s", i, l.Quantity)}
+			if filled != nil {
+				limit.Low, limit.High = filled[i].Low[l.Quantity], filled[i].High[l.Quantity]
+			}
+			form.Limits = append(form.Limits, limit)
+		}
+		view.Forms = append(view.Forms, form)
+	}
+	p := s.page(c, "airframe", a.Name+": "+t.Name, view, footing{"airframe", frame.Name}, footing{"assembly", a.Name}, footing{"template", t.Name}, footing{"sheet", "A 3"})
+	p.Problem = wrong
+	s.render(c, status, "template", "layout.html", p)
+}
+
+// beginTemplate begins a setup of the checks that were taken.
+func (s *server) beginTemplate(c *gin.Context) {
+	frame, a, err := s.app.Assembly(c.Request.Context(), c.Param("id"))
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	t, ok := app.TemplateOf(c.Param("template"))
+	if !ok {
+		s.fail(c, app.ErrNotFound)
+		return
+	}
+	filled := readFilled(c, t)
+	n, wrong := t.Setup(c.PostForm("id"), a.ID, c.PostForm("name"), frame.Unit, filled)
+	if len(wrong) == 0 {
+		err = s.app.BeginSetup(c.Request.Context(), n)
+	}
+	if more, ok := problems(err); ok || len(wrong) > 0 {
+		for path, message := range more {
+			wrong.Add(templateField(path, t, filled), message)
+		}
+		s.showTemplate(c, http.StatusUnprocessableEntity, filled, wrong)
+		return
+	}
+	s.done(c, err, "/setups/"+n.ID)
+}
+
+// readFilled reads the form of a template.
+func readFilled(c *gin.Context, t app.Template) []app.Filled {
+	filled := make([]app.Filled, len(t.Checks))
+	for i, check := range t.Checks {
+		f := app.Filled{Take: c.PostForm(fmt.Sprintf("%d.take", i)) != "", Values: map[string]string{}, Low: map[string]string{}, High: map[string]string{}}
+		for _, field := range check.Fields() {
+			f.Values[field.Key] = c.PostForm(fmt.Sprintf("%d.%s", i, field.Key))
+		}
+		for _, l := range check.Limits {
+			f.Low[l.Quantity] = c.PostForm(fmt.Sprintf("%d.low.%s", i, l.Quantity))
+			f.High[l.Quantity] = c.PostForm(fmt.Sprintf("%d.high.%s", i, l.Quantity))
+		}
+		filled[i] = f
+	}
+	return filled
+}
+
+// templateField finds the field of the form that a problem in a setup is about;
+// "checks[1].checks[0].span" is the span of the second check that was taken.
+func templateField(path string, t app.Template, filled []app.Filled) string {
+	var taken int
+	if _, err := fmt.Sscanf(path, "checks[%d]", &taken); err != nil {
+		return path
+	}
+	for i, f := range filled {
+		if !f.Take {
+			continue
+		}
+		if taken--; taken >= 0 {
+			continue
+		}
+		rest := path[strings.LastIndex(path, "checks[")+len("checks[0]"):]
+		for _, field := range t.Checks[i].Fields() {
+			if strings.HasPrefix(strings.TrimPrefix(rest, "."), field.Key) {
+				return fmt.Sprintf("%d.%s", i, field.Key)
+			}
+		}
+		return fmt.Sprintf("%d.limits", i)
+	}
+	return path
+}

@@ -1,0 +1,170 @@
+package worksheet
+
+import (
+	"encoding/json"
+	"math"
+	"os"
+	"path/filepath"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"orpine/internal/core/measure"
+)
+
+// The worked cases were computed apart from this code, every u by numeric
+// differentiation.
+type workedCase struct {
+	Worksheet json.RawMessage `json:"worksheet"`
+	Expect    struct {
+		Results []caseResult `json:"results"`
+	} `json:"expect"`
+	Paths   []string `json:"paths"`
+	AtLeast int      `json:"at_least"`
+}
+
+type caseResult struct {
+	Name, Kind, Verdict string
+	Quantities          []quantityJSON
+	Moves               []moveJSON
+	Findings            []findingJSON
+	Stack               *[]float64
+	Answer              string
+}
+
+func loadCase(t *testing.T, path string) workedCase {
+	t.Helper()
+	data, err := os.ReadFile(path)
+	require.NoError(t, err)
+	var c workedCase
+	require.NoError(t, json.Unmarshal(data, &c))
+	return c
+}
+
+func TestWorkedCases(t *testing.T) {
+	paths, err := filepath.Glob("testdata/cases/*.json")
+	require.NoError(t, err)
+	require.NotEmpty(t, paths)
+	for _, path := range paths {
+		t.Run(filepath.Base(path), func(t *testing.T) {
+			c := loadCase(t, path)
+			doc, errs := Parse(c.Worksheet)
+			require.Empty(t, errs)
+			data, err := EncodeResults(doc.Solve())
+			require.NoError(t, err)
+			var got struct{ Results []caseResult }
+			require.NoError(t, json.Unmarshal(data, &got))
+			require.Len(t, got.Results, len(c.Expect.Results))
+			for i, want := range c.Expect.Results {
+				compareResult(t, want, got.Results[i])
+			}
+		})
+	}
+}
+
+func compareResult(t *testing.T, want, got caseResult) {
+	t.Helper()
+	assert.Equal(t, want.Name, got.Name)
+	assert.Equal(t, want.Verdict, got.Verdict)
+	assert.Len(t, got.Quantities, len(want.Quantities))
+	for _, q := range want.Quantities {
+		found := false
+		for _, g := range got.Quantities {
+			if g.Name == q.Name && assert.ObjectsAreEqual(q.At, g.At) {
+				found = true
+				assert.True(t, near(q.Value, g.Value, 1e-6, 1e-7), "%s: want %v, got %v", q.Name, q.Value, g.Value)
+				assert.True(t, near(q.U, g.U, 1e-5, 1e-9), "u of %s: want %v, got %v", q.Name, q.U, g.U)
+				compareBound(t, q.Low, g.Low)
+				compareBound(t, q.High, g.High)
+				q.Value, q.U, q.Low, q.High = g.Value, g.U, g.Low, g.High
+				assert.Equal(t, q, g)
+			}
+		}
+		assert.True(t, found, "quantity %s at %v", q.Name, q.At)
+	}
+	assert.Equal(t, codes(want.Findings), codes(got.Findings))
+	assert.Len(t, got.Moves, len(want.Moves))
+	for _, m := range want.Moves {
+		found := false
+		for _, g := range got.Moves {
+			if g.At == m.At && g.Direction == m.Direction {
+				found = true
+				assert.True(t, near(m.Amount, g.Amount, 1e-6, 1e-7), "%s: want %v, got %v", m.At, m.Amount, g.Amount)
+				compareStack(t, m.Stack, g.Stack)
+			}
+		}
+		assert.True(t, found, "move at %s %s", m.At, m.Direction)
+	}
+	compareStack(t, want.Stack, got.Stack)
+	assert.Equal(t, want.Answer, got.Answer)
+}
+
+func compareBound(t *testing.T, want, got *float64) {
+	t.Helper()
+	if assert.Equal(t, want == nil, got == nil, "a bound") && want != nil {
+		assert.InDelta(t, *want, *got, 1e-9)
+	}
+}
+
+func compareStack(t *testing.T, want, got *[]float64) {
+	t.Helper()
+	if want == nil || got == nil {
+		assert.Equal(t, want == nil, got == nil, "stack")
+		return
+	}
+	assert.InDeltaSlice(t, *want, *got, 1e-9)
+}
+
+func codes(findings []findingJSON) map[string]bool {
+	set := map[string]bool{}
+	for _, f := range findings {
+		set[f.Code] = true
+	}
+	return set
+}
+
+func near(want, got, relative, absolute float64) bool {
+	return math.Abs(want-got) <= max(absolute, relative*math.Abs(want))
+}
+
+func TestUnusableCasesNameEveryError(t *testing.T) {
+	paths, err := filepath.Glob("testdata/cases/bad/*.json")
+	require.NoError(t, err)
+	require.NotEmpty(t, paths)
+	for _, path := range paths {
+		t.Run(filepath.Base(path), func(t *testing.T) {
+			c := loadCase(t, path)
+			_, errs := Parse(c.Worksheet)
+			require.NotEmpty(t, errs)
+			assert.GreaterOrEqual(t, len(errs), c.AtLeast)
+			var got []string
+			for _, e := range errs {
+				got = append(got, e.Path)
+			}
+			for _, p := range c.Paths {
+				assert.Contains(t, got, p)
+			}
+		})
+	}
+}
+
+func TestTheExamplesInTheDocumentationAreSolved(t *testing.T) {
+	paths, err := filepath.Glob("../../docs/examples/*.json")
+	require.NoError(t, err)
+	require.NotEmpty(t, paths)
+	shown := map[string]bool{}
+	for _, path := range paths {
+		data, err := os.ReadFile(path)
+		require.NoError(t, err)
+		doc, errs := Parse(data)
+		require.Empty(t, errs, path)
+		for _, solved := range doc.Solve() {
+			assert.NotEmpty(t, solved.Quantities, solved.Name)
+			shown[solved.Kind] = true
+		}
+	}
+	for _, kind := range measure.Kinds {
+		assert.True(t, shown[kind.Name], "no example of %s", kind.Name)
+	}
+}

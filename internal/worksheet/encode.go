@@ -1,0 +1,94 @@
+package worksheet
+
+import (
+	"encoding/json"
+
+	"orpine/internal/core/measure"
+)
+
+type resultsJSON struct {
+	Format  string       `json:"format"`
+	Version int          `json:"version"`
+	Results []resultJSON `json:"results"`
+}
+
+type resultJSON struct {
+	Name       string         `json:"name"`
+	Kind       string         `json:"kind"`
+	Verdict    string         `json:"verdict"`
+	Quantities []quantityJSON `json:"quantities"`
+	Moves      []moveJSON     `json:"moves"`
+	Findings   []findingJSON  `json:"findings"`
+	Stack      *[]float64     `json:"stack,omitempty"`
+	Answer     string         `json:"answer,omitempty"`
+}
+
+type quantityJSON struct {
+	Name     string   `json:"name"`
+	At       any      `json:"at,omitempty"`
+	Value    float64  `json:"value"`
+	Unit     string   `json:"unit"`
+	U        float64  `json:"u"`
+	Low      *float64 `json:"low,omitempty"`
+	High     *float64 `json:"high,omitempty"`
+	Verdict  string   `json:"verdict,omitempty"`
+	Placings int      `json:"placings,omitempty"`
+}
+
+type moveJSON struct {
+	At        string     `json:"at"`
+	Direction string     `json:"direction"`
+	Amount    float64    `json:"amount"`
+	Unit      string     `json:"unit"`
+	Stack     *[]float64 `json:"stack,omitempty"`
+}
+
+type findingJSON struct {
+	Code string `json:"code"`
+	Text string `json:"text"`
+}
+
+// EncodeResults writes the results document, unrounded.
+func EncodeResults(solved []Solved) ([]byte, error) {
+	doc := resultsJSON{ResultsFormat, Version, make([]resultJSON, len(solved))}
+	for i, s := range solved {
+		doc.Results[i] = encodeResult(s)
+	}
+	return json.MarshalIndent(doc, "", "  ")
+}
+
+func encodeResult(s Solved) resultJSON {
+	out := resultJSON{s.Name, s.Kind, s.Verdict.String(), []quantityJSON{}, []moveJSON{}, []findingJSON{}, nil, s.Answer}
+	if s.Stack != nil {
+		out.Stack = &s.Stack
+	}
+	for _, q := range s.Quantities {
+		j := quantityJSON{Name: q.Name, At: q.At, Value: q.Value + 0, Unit: q.Dimension.Unit(), U: q.U, Placings: q.Placings}
+		if q.Limit != nil {
+			j.Low, j.High, j.Verdict = q.Limit.Low, q.Limit.High, q.Verdict.String()
+		}
+		out.Quantities = append(out.Quantities, j)
+	}
+	for _, m := range s.Moves {
+		out.Moves = append(out.Moves, encodeMove(m))
+	}
+	for _, f := range s.Findings {
+		out.Findings = append(out.Findings, findingJSON(f))
+	}
+	return out
+}
+
+func encodeMove(m measure.Move) moveJSON {
+	out := moveJSON{m.At, m.Direction, m.Amount, "mm", nil}
+	if m.Stacked {
+		out.Stack = &m.Stack
+	}
+	return out
+}
+
+// EncodeErrors writes the errors document of an unusable worksheet.
+func EncodeErrors(errs []Error) ([]byte, error) {
+	return json.MarshalIndent(struct {
+		Errors []Error `json:"errors"`
+	}{errs}, "", "  ")
+}

@@ -1,0 +1,330 @@
+// Package worksheet reads and writes Orpine's open measuring format, version 1:
+// one JSON document holds instruments, readings and checks, and is solved into
+// one JSON document of results. docs/worksheet.md describes it.
+package worksheet
+
+import (
+	"encoding/json"
+	"fmt"
+	"reflect"
+	"slices"
+	"strings"
+
+	"orpine/internal/core/measure"
+	"orpine/internal/core/quantity"
+)
+
+// The bounds of a document; beyond them it is refused.
+const (
+	MaxBytes    = 4 << 20
+	MaxChecks   = 1000
+	MaxReadings = 10_000
+)
+
+// The names and version that documents carry.
+const (
+	Format        = "orpine.worksheet"
+	ResultsFormat = "orpine.results"
+	Version       = 1
+)
+
+// Error is one thing that makes a document unusable, with the path to it
+// ("" for the document as a whole).
+type Error struct {
+	Path    string `json:"path"`
+	Message string `json:"message"`
+}
+
+// Document is a worksheet that can be solved.
+type Document struct {
+	Decision measure.Decision
+	Checks   []Check
+}
+
+// Check is one check of a worksheet.
+type Check struct {
+	Name   string
+	Kind   measure.Kind
+	Limits map[string]measure.Limit
+	Input  measure.Check
+}
+
+// Parse reads a document. When it is unusable every error found is returned,
+// and the document is nil.
+func Parse(data []byte) (*Document, []Error) {
+	d := &decoder{instruments: map[string]*measure.Instrument{}}
+	if len(data) > MaxBytes {
+		return nil, []Error{{"", fmt.Sprintf("is larger than %d bytes", MaxBytes)}}
+	}
+	root, err := parseJSON(data, d.report)
+	if err != nil {
+		return nil, []Error{{"", err.Error()}}
+	}
+	doc := d.document(root)
+	if len(d.errors) > 0 {
+		return nil, d.errors
+	}
+	return doc, nil
+}
+
+func (d *decoder) document(root *node) *Document {
+	doc := &Document{Decision: measure.Decision{Coverage: 2}}
+	if !root.isObject() {
+		d.report("", "is "+root.what()+" where an object is wanted")
+		return doc
+	}
+	d.unknown("", root, []string{"format", "version", "units", "decision", "instruments", "checks"})
+	d.header(root)
+	if n := root.member("decision"); n != nil {
+		doc.Decision = d.decision(n)
+	}
+	if n := root.member("instruments"); n != nil {
+		d.readInstruments(n)
+	}
+	checks := root.member("checks")
+	switch {
+	case checks == nil:
+		d.report("checks", "is missing")
+	case !checks.isArray():
+		d.report("checks", "is "+checks.what()+" where a list is wanted")
+	case len(checks.items) > MaxChecks:
+		d.report("checks", fmt.Sprintf("more than %d checks", MaxChecks))
+	default:
+		for i, n := range checks.items {
+			doc.Checks = append(doc.Checks, d.check(fmt.Sprintf("checks[%d]", i), n))
+		}
+	}
+	return doc
+}
+
+// header reads what kind of document it is, and its units.
+func (d *decoder) header(root *node) {
+	if n := root.member("format"); n == nil {
+		d.report("format", "is missing")
+	} else if n.value != Format {
+		d.report("format", fmt.Sprintf("must be %q", Format))
+	}
+	if n := root.member("version"); n == nil {
+		d.report("version", "is missing")
+	} else if number, ok := n.value.(json.Number); !ok || number.String() != "1" {
+		d.report("version", "must be 1")
+	}
+	if n := root.member("units"); n != nil {
+		var units struct {
+			Length string `ws:"length,optional" oneof:"mm in"`
+			Angle  string `ws:"angle,optional" oneof:"deg"`
+		}
+		d.object("units", n, reflect.ValueOf(&units).Elem())
+		if units.Length == "in" {
+			d.unit = quantity.Inch
+		}
+	}
+}
+
+func (d *decoder) decision(n *node) measure.Decision {
+	decision := struct {
+		Rule     string  `ws:"rule,optional" oneof:"guarded plain"`
+		Coverage float64 `ws:"coverage,optional"`
+	}{Coverage: 2}
+	d.object("decision", n, reflect.ValueOf(&decision).Elem())
+	if decision.Coverage <= 0 && n.isObject() && n.member("coverage") != nil {
+		d.report("decision.coverage", "must be above 0")
+	}
+	return measure.Decision{Plain: decision.Rule == "plain", Coverage: decision.Coverage}
+}
+
+// readInstruments reads the instruments; their figures are magnitudes, but for zero.
+func (d *decoder) readInstruments(n *node) {
+	if !n.isObject() {
+		d.report("instruments", "is "+n.what()+" where an object is wanted")
+		return
+	}
+	for _, m := range n.members {
+		d.instruments[m.name] = d.readInstrument(join("instruments", m.name), m.name, m.node)
+	}
+}
+
+func (d *decoder) readInstrument(path, name string, n *node) *measure.Instrument {
+	in := &measure.Instrument{Name: name, Measures: measure.Angle}
+	if !n.isObject() {
+		d.report(path, "is "+n.what()+" where an object is wanted")
+		return in
+	}
+	d.unknown(path, n, []string{"measures", "resolution", "offset", "spread", "zero"})
+	as := "plain"
+	if measures := n.member("measures"); measures == nil {
+		d.report(path+".measures", "is missing")
+	} else if d.text(path+".measures", measures, "length angle") == "length" {
+		in.Measures, as = measure.Length, "length"
+	}
+	figure := func(field string) *float64 {
+		value := n.member(field)
+		if value == nil {
+			return nil
+		}
+		v := d.quantity(join(path, field), value, as)
+		if v < 0 && field != "zero" {
+			d.report(join(path, field), "must not be negative")
+		}
+		return &v
+	}
+	in.Spread = figure("spread")
+	for field, into := range map[string]*float64{"resolution": &in.Resolution, "offset": &in.Offset, "zero": &in.Zero} {
+		if v := figure(field); v != nil {
+			*into = *v
+		}
+	}
+	return in
+}
+
+// commonFields are those that every check has, besides those of its kind.
+var commonFields = []string{"name", "kind", "instrument", "limits"}
+
+// check reads one check with the fields of its kind.
+func (d *decoder) check(path string, n *node) Check {
+	c := Check{}
+	if !n.isObject() {
+		d.report(path, "is "+n.what()+" where an object is wanted")
+		return c
+	}
+	before := len(d.errors)
+	if name := n.member("name"); name == nil {
+		d.report(path+".name", "is missing")
+	} else {
+		c.Name = d.text(path+".name", name, "")
+	}
+	d.instrument = nil
+	if name := n.member("instrument"); name != nil {
+		d.instrument = d.named(path+".instrument", name)
+	}
+	kind := n.member("kind")
+	if kind == nil {
+		d.report(path+".kind", "is missing")
+		return c
+	}
+	var known bool
+	if c.Kind, known = measure.KindNamed(d.text(path+".kind", kind, "")); !known {
+		d.report(path+".kind", "is not a known kind of check")
+		return c
+	}
+	c.Input = c.Kind.New()
+	common := commonFields
+	if c.Kind.Limits == nil {
+		common = common[:len(common)-1] // no limits
+	} else {
+		c.Limits = d.limits(path+".limits", n.member("limits"), c.Kind)
+	}
+	d.object(path, n, reflect.ValueOf(c.Input).Elem(), slices.Clone(common)...)
+	if !d.definition {
+		d.validate(path, c.Input, before)
+	}
+	return c
+}
+
+// validate reports what the kind itself refuses, but for what follows only from
+// an error already found at, above or below the same place.
+func (d *decoder) validate(path string, input measure.Check, before int) {
+	found := slices.Clone(d.errors[before:])
+	input.Validate(func(at, message string) {
+		at = join(path, at)
+		for _, e := range found {
+			if within(e.Path, at) || within(at, e.Path) {
+				return
+			}
+		}
+		d.report(at, message)
+	})
+}
+
+// within tells whether a path lies at or below another.
+func within(path, above string) bool {
+	rest, ok := strings.CutPrefix(path, above)
+	return ok && (rest == "" || rest[0] == '.' || rest[0] == '[')
+}
+
+func (d *decoder) limits(path string, n *node, kind measure.Kind) map[string]measure.Limit {
+	limits := map[string]measure.Limit{}
+	if n == nil {
+		return limits
+	}
+	if !n.isObject() {
+		d.report(path, "is "+n.what()+" where an object is wanted")
+		return limits
+	}
+	for _, m := range n.members {
+		at := join(path, m.name)
+		dimension, ok := kind.Limitable(m.name)
+		switch {
+		case !ok:
+			d.report(at, fmt.Sprintf("%s has no quantity %q that can be limited", kind.Name, m.name))
+		case !m.node.isObject():
+			d.report(at, "is "+m.node.what()+" where an object with low and high is wanted")
+		default:
+			limits[m.name] = d.limit(at, m.node, dimension)
+		}
+	}
+	return limits
+}
+
+func (d *decoder) limit(path string, n *node, dimension measure.Dimension) measure.Limit {
+	d.unknown(path, n, []string{"low", "high"})
+	end := func(name string) *float64 {
+		value := n.member(name)
+		if value == nil {
+			return nil
+		}
+		var v float64
+		switch dimension {
+		case measure.Length:
+			v = d.quantity(join(path, name), value, "length")
+		case measure.Angle:
+			v = d.quantity(join(path, name), value, "either")
+		default:
+			v = d.number(join(path, name), value)
+		}
+		return &v
+	}
+	before := len(d.errors)
+	l := measure.Limit{Low: end("low"), High: end("high")}
+	switch {
+	case l.Low == nil && l.High == nil:
+		d.report(path, "has neither low nor high")
+	case l.Low != nil && l.High != nil && *l.Low > *l.High && len(d.errors) == before:
+		d.report(path, "has low above high")
+	}
+	return l
+}
+
+// Solve works out every check, in order.
+func (doc *Document) Solve() []Solved {
+	solved := make([]Solved, len(doc.Checks))
+	for i, c := range doc.Checks {
+		solved[i] = Solved{c.Name, c.Kind.Name, measure.Solve(c.Input, c.Limits, doc.Decision)}
+	}
+	return solved
+}
+
+// Solved is the result of one check.
+type Solved struct {
+	Name, Kind string
+	measure.Result
+}
+
+// Definition is a check that is still to be measured: its readings may be missing.
+type Definition struct {
+	Kind   measure.Kind
+	Input  measure.Check
+	Limits map[string]measure.Limit
+}
+
+// ParseDefinition reads one check object of a document with these units,
+// without asking for its readings, nor for what the kind itself would refuse.
+func ParseDefinition(data []byte, unit quantity.Unit) (Definition, []Error) {
+	d := &decoder{unit: unit, definition: true}
+	n, err := parseJSON(data, d.report)
+	if err != nil {
+		return Definition{}, []Error{{"", err.Error()}}
+	}
+	c := d.check("check", n)
+	return Definition{c.Kind, c.Input, c.Limits}, d.errors
+}

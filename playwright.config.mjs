@@ -1,0 +1,18 @@
+import { defineConfig } from "@playwright/test";
+
+export default defineConfig({
+  testDir: "e2e",
+  // Wide, because the machine that checks may be far slower than the one that writes.
+  timeout: 240_000,
+  expect: { timeout: 15_000 },
+  workers: 2,
+  fullyParallel: true,
+  reporter: [["list"]],
+  use: {
+    viewport: { width: 1280, height: 800 },
+    launchOptions: {
+      executablePath: "/usr/bin/chromium",
+      args: ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync"],
+    },
+  },
+});
