@@ -22,6 +22,9 @@ SELECT * FROM airframes WHERE id = ?;
 -- name: AddAirframe :exec
 INSERT INTO airframes (id, name, description, length_unit, entry) VALUES (?, ?, ?, ?, ?);
 
+-- name: ChangeAirframeSchools :exec
+UPDATE airframes SET schools = ? WHERE id = ?;
+
 -- name: Assemblies :many
 SELECT * FROM assemblies WHERE airframe_id = ? ORDER BY entry;
 
@@ -35,13 +38,19 @@ INSERT INTO assemblies (id, airframe_id, name, shape, before_us, entry) VALUES (
 SELECT * FROM instruments ORDER BY entry;
 
 -- name: AddInstrument :exec
-INSERT INTO instruments (id, name, measures, resolution, offset_max, spread, entry) VALUES (?, ?, ?, ?, ?, ?, ?);
+INSERT INTO instruments (id, name, sort, measures, resolution, offset_max, spread, own, due_days, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
 
 -- name: ZeroTests :many
 SELECT * FROM zero_tests ORDER BY entry DESC;
 
 -- name: AddZeroTest :exec
 INSERT INTO zero_tests (id, instrument_id, first, turned, zero, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?);
+
+-- name: Proofs :many
+SELECT * FROM proofs ORDER BY entry DESC;
+
+-- name: AddProof :exec
+INSERT INTO proofs (id, instrument_id, what, texts, value, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?);
 
 -- name: Setups :many
 SELECT s.* FROM setups s JOIN assemblies a ON a.id = s.assembly_id WHERE a.airframe_id = ? ORDER BY s.entry;
@@ -62,10 +71,10 @@ SELECT * FROM checks WHERE setup_id = ? ORDER BY position;
 SELECT * FROM checks WHERE id = ?;
 
 -- name: AddCheck :exec
-INSERT INTO checks (id, setup_id, position, name, definition, instrument_id, accepts, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?);
+INSERT INTO checks (id, setup_id, position, name, definition, instrument_id, accepts, schools, after_of, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
 
 -- name: ChangeCheck :exec
-UPDATE checks SET definition = ?, instrument_id = ? WHERE id = ?;
+UPDATE checks SET definition = ?, schools = ? WHERE id = ?;
 
 -- name: ReadingsOfSetup :many
 SELECT r.* FROM readings r JOIN checks c ON c.id = r.check_id WHERE c.setup_id = ? ORDER BY r.entry;
@@ -77,8 +86,8 @@ SELECT * FROM readings WHERE id = ?;
 SELECT * FROM readings ORDER BY entry;
 
 -- name: AddReading :exec
-INSERT INTO readings (id, check_id, list, point, field, text, value, instrument_id, condition, state, at, entry)
-VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
+INSERT INTO readings (id, check_id, list, point, field, text, value, instrument_id, turned, condition, state, at, entry)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
 
 -- name: SupersedeReading :exec
 UPDATE readings SET superseded = ? WHERE id = ?;
@@ -100,6 +109,9 @@ SELECT * FROM holds WHERE id = ?;
 
 -- name: AddHold :exec
 INSERT INTO holds (id, assembly_id, setup_id, name, step, permanent, why, required, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?);
+
+-- name: ChangeHold :exec
+UPDATE holds SET required = ? WHERE id = ?;
 
 -- name: Releases :many
 SELECT * FROM releases WHERE hold_id = ? ORDER BY entry;

@@ -14,7 +14,7 @@ import (
 )
 
 // decoder fills the input structs of package measure from a document. A field's
-// tag ws:"name" or ws:"name,optional" says how the worksheet spells it;
+// tag ws:"name", ws:"name,optional" or ws:"name,read" says how the worksheet spells it;
 // as:"pitch" (cross-level, either, length, plain) what a quantity or reading
 // describes; oneof:"ends best" the words that a text may be.
 type decoder struct {
@@ -38,6 +38,9 @@ var (
 
 // isReading tells whether a field holds what is still to be read.
 func isReading(t reflect.Type) bool {
+	if t.Kind() == reflect.Pointer {
+		t = t.Elem()
+	}
 	return t == readingType || t == severalType || t == slopeType || t == givenType
 }
 
@@ -55,7 +58,7 @@ func (d *decoder) object(path string, n *node, into reflect.Value, others ...str
 	known := others
 	for i := range into.NumField() {
 		field := into.Type().Field(i)
-		name, optional := tag(field)
+		name, option := tag(field)
 		if name != "" {
 			known = append(known, name)
 		}
@@ -64,7 +67,7 @@ func (d *decoder) object(path string, n *node, into reflect.Value, others ...str
 		case name == "": // filled by its parent's own rule
 		case value != nil:
 			d.field(join(path, name), value, into.Field(i), field)
-		case !optional && !(d.definition && isReading(field.Type)):
+		case option != "optional" && !(d.definition && (option == "read" || isReading(field.Type))):
 			d.report(join(path, name), "is missing")
 		}
 	}
@@ -79,10 +82,11 @@ func (d *decoder) unknown(path string, n *node, known []string) {
 	}
 }
 
-// tag reads a field's name in the format.
-func tag(field reflect.StructField) (name string, optional bool) {
-	name, option, _ := strings.Cut(field.Tag.Get("ws"), ",")
-	return name, option == "optional"
+// tag reads a field's name in the format, and whether it is optional, or is read
+// on the part although it is a plain figure (read).
+func tag(field reflect.StructField) (name, option string) {
+	name, option, _ = strings.Cut(field.Tag.Get("ws"), ",")
+	return name, option
 }
 
 // field fills one field of any of the types that inputs are made of.
@@ -153,6 +157,9 @@ func (d *decoder) slope(path string, n *node, into reflect.Value, as string) {
 	if n.member("front") != nil || n.member("rear") != nil || n.member("spacing") != nil {
 		d.object(path, n, into)
 		return
+	}
+	if d.definition && n.isObject() && len(n.members) == 0 {
+		return // an angle that is still to be read
 	}
 	r := d.reading(path, n, as)
 	into.Set(reflect.ValueOf(measure.Slope{Angle: &r}))
@@ -274,9 +281,9 @@ func (d *decoder) quantity(path string, n *node, as string) float64 {
 }
 
 // Typed reads a length or an angle as typed; as is length or the sense of the
-// angle (plain, cross-level, pitch, either).
+// angle (plain, cross-level, pitch, either); figure is a length too.
 func Typed(text, as string, unit quantity.Unit) (float64, error) {
-	if as == "length" {
+	if as == "length" || as == "figure" {
 		l, err := quantity.ParseLength(text, unit)
 		return float64(l), err
 	}
@@ -313,7 +320,7 @@ func (d *decoder) reading(path string, n *node, as string) measure.Reading {
 	if as == "length" {
 		dimension = measure.Length
 	}
-	r := measure.Reading{}
+	r := measure.Reading{Where: belowCheck(path)}
 	if d.instrument != nil && d.instrument.Measures == dimension {
 		r.Instrument = d.instrument
 	}
@@ -336,6 +343,13 @@ func (d *decoder) reading(path string, n *node, as string) measure.Reading {
 		}
 	}
 	return r
+}
+
+// belowCheck is a place below its check: "stations[1].angle" of
+// "checks[0].stations[1].angle".
+func belowCheck(path string) string {
+	_, below, _ := strings.Cut(path, ".")
+	return below
 }
 
 // values reads value, or values, of a reading given as an object.

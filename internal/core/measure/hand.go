@@ -21,8 +21,8 @@ type Hand struct {
 // HandPoint is a hole or corner; z on all points or on none.
 type HandPoint struct {
 	Name string           `ws:"name"`
-	X    quantity.Length  `ws:"x"`
-	Y    quantity.Length  `ws:"y"`
+	X    quantity.Length  `ws:"x,read"`
+	Y    quantity.Length  `ws:"y,read"`
 	Z    *quantity.Length `ws:"z,optional"`
 }
 
@@ -161,4 +161,25 @@ func flat(part *mat.Dense, tolerance float64) bool {
 		}
 	}
 	return true
+}
+
+// Walk takes the places of the points on one part, then on the other. A part is
+// flat unless its first point has a height.
+func (c *Hand) Walk() []Spot {
+	var spots []Spot
+	axes := [][2]string{{"x", "along"}, {"y", "across"}, {"z", "up"}}
+	if len(c.First) > 0 && c.First[0].Z == nil {
+		axes = axes[:2]
+	}
+	for _, part := range []struct {
+		list, how string
+		points    []HandPoint
+	}{{"first", "on the part that is known to be right, from one corner and one edge", c.First}, {"second", "on the part in question, same face up, from the same corner and edge", c.Second}} {
+		for _, p := range part.points {
+			for _, axis := range axes {
+				spots = append(spots, Spot{part.list, p.Name, axis[0], axis[1], Length, "figure", part.how})
+			}
+		}
+	}
+	return spots
 }

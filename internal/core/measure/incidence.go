@@ -116,12 +116,35 @@ func (c *Incidence) move(w *Work, side string, incidence Estimate) {
 	w.Move(side+end, direction, float64(*c.AttachSpacing)*math.Tan(math.Abs(missed)/perRadian))
 }
 
-// Walk takes the datum, then each side.
+// Walk takes the datum, then each side, or the surface in one piece; by an angle,
+// or by two heights where their spacing is given. Nothing given means both sides.
 func (c *Incidence) Walk() []Spot {
-	how := "incidence board on the chord line, display towards the trailing edge"
 	spots := []Spot{{Field: "datum", Label: "datum", Dimension: Angle, Sense: "pitch", How: "along the datum, display aft, the same way round as on the board"}}
-	for _, side := range []string{"left", "right"} {
-		spots = append(spots, Spot{Field: side, Label: side, Dimension: Angle, Sense: "pitch", How: how})
+	sides := []struct {
+		field string
+		s     *Slope
+	}{{"left", c.Left}, {"right", c.Right}}
+	switch {
+	case c.Single != nil:
+		sides = sides[:1]
+		sides[0].field, sides[0].s = "single", c.Single
+	case c.Left == nil && c.Right == nil:
+		sides[0].s, sides[1].s = new(Slope), new(Slope)
+	}
+	for _, side := range sides {
+		label := side.field
+		if label == "single" {
+			label = "surface"
+		}
+		switch {
+		case side.s == nil:
+		case side.s.Spacing != nil:
+			spots = append(spots,
+				Spot{Field: side.field + ".front", Label: label + ", front height", Dimension: Length, Sense: "length", How: "height of the chord line's front end above one level reference"},
+				Spot{Field: side.field + ".rear", Label: label + ", rear height", Dimension: Length, Sense: "length", How: "height of the chord line's rear end above the same reference"})
+		default:
+			spots = append(spots, Spot{Field: side.field, Label: label, Dimension: Angle, Sense: "pitch", How: "incidence board on the chord line, display towards the trailing edge"})
+		}
 	}
 	return spots
 }

@@ -33,3 +33,11 @@ func (c *PartLength) Solve(w *Work) {
 	w.Quantity("error", Length, missed)
 	w.explain("error", fmt.Sprintf("length − design = %s − %s", mm(total.Value), mm(float64(c.Design))), mm(missed.Value))
 }
+
+// Expect returns the length of the plans.
+func (c *PartLength) Expect(Spot) (nominal float64, ok bool) { return float64(c.Design), true }
+
+// Walk takes the length in one reading.
+func (c *PartLength) Walk() []Spot {
+	return []Spot{{Field: "measured", Label: "length", Dimension: Length, Sense: "length", How: "tape along the part, hook on its square end, read at eye level"}}
+}

@@ -43,6 +43,7 @@ type Reading struct {
 	Values     []float64   // one or more
 	Instrument *Instrument // nil: a plain figure, taken as exact
 	Turned     bool        // the instrument was turned round in the typed sense
+	Where      string      // its place in the check, such as stations[2].angle; may be empty
 }
 
 // Mean returns the mean of the placings, before any zero is applied.
@@ -143,7 +144,7 @@ type Spot struct {
 	List, Point, Field string
 	Label              string // what is read, for people: "rails under it"
 	Dimension          Dimension
-	Sense              string // cross-level, pitch, either or length
+	Sense              string // cross-level, pitch, either, length, or figure: a length that is taken as exact
 	How                string // how the instrument sits
 }
 
@@ -153,4 +154,11 @@ type Walker interface {
 	// Walk lists the spots in walking order, from the check's definition
 	// alone (its readings may be missing).
 	Walk() []Spot
+}
+
+// Expecter is a Walker that knows what a reading ought to be near, from the
+// check's definition alone, so that a slip of the tape shows at once.
+type Expecter interface {
+	// Expect returns the nominal value at a spot; ok is false where there is none.
+	Expect(at Spot) (nominal float64, ok bool)
 }

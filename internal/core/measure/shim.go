@@ -55,6 +55,9 @@ func (c *ShimStack) Solve(w *Work) {
 	w.explain("stack", "the nearest sum to "+mm(float64(c.Needed)), mm(total))
 }
 
+// Walk has nothing to read: the thickness is given.
+func (c *ShimStack) Walk() []Spot { return nil }
+
 // stackMoves gives each move that adds material its stack.
 func (w *Work) stackMoves(stock []quantity.Length, pieces *int) {
 	if len(stock) == 0 {

@@ -65,7 +65,7 @@ type squareTape struct {
 	from  FromPoint
 	side  float64 // +1 right, −1 left
 	read  Estimate
-	used  used
+	taken int // its number among the readings of the check
 	index int // of the instrument's unknown error among the parameters; −1 for none
 }
 
@@ -76,8 +76,8 @@ type squareFit struct {
 	w      *Work
 	tapes  []squareTape
 	params int
-	free   bool      // e is a parameter
-	priors []float64 // variance of each instrument's error
+	free   bool  // e is a parameter
+	priors []int // the instruments whose error is a parameter, by number
 }
 
 // Solve adjusts the position of the surface to all tapes by least squares on the
@@ -144,11 +144,11 @@ func (c *Square) newFit(w *Work) *squareFit {
 			r    Reading
 		}{{-1, p.Left}, {1, p.Right}} {
 			t := squareTape{from: p, side: side.sign, read: w.Read(side.r), index: -1}
-			t.used = w.readings[len(w.readings)-1]
-			if i := t.used.instrument; i >= 0 && w.offsets[i] > 0 {
+			t.taken = len(w.readings) - 1
+			if i := w.readings[t.taken].instrument; i >= 0 && w.offsets[i] > 0 {
 				if _, ok := known[i]; !ok {
 					known[i] = s.params
-					s.priors = append(s.priors, w.offsets[i])
+					s.priors = append(s.priors, i)
 					s.params++
 				}
 				t.index = known[i]
@@ -158,6 +158,8 @@ func (c *Square) newFit(w *Work) *squareFit {
 	}
 	return s
 }
+
+func (s *squareFit) used(t squareTape) used { return s.w.readings[t.taken] }
 
 // sight is a tape at p: what it should read, with first derivatives by all
 // parameters and second derivatives by those of the position.
@@ -191,8 +193,8 @@ func (s *squareFit) sight(t squareTape, p []float64) sight {
 	}
 	out.curve[1][1] -= t.side * half * (v[0]*sin + v[1]*cos) / d
 	if t.index >= 0 {
-		out.distance += t.used.sign * p[t.index]
-		out.by[t.index] = t.used.sign
+		out.distance += s.used(t).sign * p[t.index]
+		out.by[t.index] = s.used(t).sign
 	}
 	return out
 }
@@ -204,7 +206,7 @@ func (s *squareFit) system(p []float64, placings int) (normal, curved *mat.SymDe
 	normal, right, curved = mat.NewSymDense(s.params, nil), mat.NewVecDense(s.params, nil), mat.NewSymDense(s.params, nil)
 	position := s.params - len(s.priors)
 	for _, t := range s.tapes {
-		at, weight := s.sight(t, p), 1/t.used.variance(placings)
+		at, weight := s.sight(t, p), 1/s.used(t).variance(placings)
 		residual := t.read.Value - at.distance
 		squares += residual * residual * weight
 		right.AddScaledVec(right, residual*weight, mat.NewVecDense(s.params, at.by))
@@ -215,8 +217,8 @@ func (s *squareFit) system(p []float64, placings int) (normal, curved *mat.SymDe
 			}
 		}
 	}
-	for i, variance := range s.priors {
-		k := position + i
+	for i, instrument := range s.priors {
+		k, variance := position+i, s.w.offsets[instrument]
 		normal.SetSym(k, k, normal.At(k, k)+1/variance)
 		right.SetVec(k, right.AtVec(k)-p[k]/variance)
 		squares += p[k] * p[k] / variance
@@ -298,6 +300,17 @@ func shifted(p, step []float64, share float64) []float64 {
 		out[i] = p[i] + share*step[i]
 	}
 	return out
+}
+
+// Expect returns the length of a tape to the tip of a surface that lies as planned.
+func (c *Square) Expect(at Spot) (nominal float64, ok bool) {
+	for _, p := range c.From {
+		if p.Name == at.Point {
+			along := float64(c.Station - p.X)
+			return math.Sqrt(along*along + float64(c.HalfSpan*c.HalfSpan) + float64(p.Z*p.Z)), true
+		}
+	}
+	return 0, false
 }
 
 // Walk takes both tapes from each point.

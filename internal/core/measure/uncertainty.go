@@ -80,6 +80,7 @@ func (e Estimate) combine(o Estimate, k float64) Estimate {
 
 // used is a reading that a check has taken into its arithmetic.
 type used struct {
+	where      string  // the reading, as in Reading.Where
 	fixed      float64 // resolution²/12: does not shrink with placings
 	single     float64 // variance of one placing about the mean; 0 when unknown
 	placings   int
@@ -103,7 +104,7 @@ func (w *Work) Read(r Reading) Estimate { return w.read(r, r.Turned, true) }
 func (w *Work) ReadOwnSense(r Reading) Estimate { return w.read(r, false, false) }
 
 func (w *Work) read(r Reading, reversed, zeroed bool) Estimate {
-	u := used{placings: len(r.Values), instrument: -1, sign: 1}
+	u := used{where: r.Where, placings: len(r.Values), instrument: -1, sign: 1}
 	value := r.Mean()
 	if reversed {
 		u.sign = -1

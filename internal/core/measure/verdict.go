@@ -32,6 +32,7 @@ type Quantity struct {
 	Limit     *Limit
 	Verdict   Verdict
 	Placings  int // readings that would make an unsure quantity go; 0: not said
+	weakness  func() Weakness
 }
 
 // Move is what to shift, in millimetres.
@@ -78,13 +79,18 @@ type Work struct {
 	readings    []used
 	instruments map[*Instrument]int
 	offsets     []float64
-	judged      map[string]bool // limits that found their quantity
+	judged      map[string]bool  // limits that found their quantity
+	estimates   map[int]Estimate // of the quantities that have one, by their place in the result
 	result      Result
+}
+
+func newWork(limits map[string]Limit, d Decision) *Work {
+	return &Work{decision: d, limits: limits, instruments: map[*Instrument]int{}, judged: map[string]bool{}, estimates: map[int]Estimate{}}
 }
 
 // Solve works a check out against its limits.
 func Solve(c Check, limits map[string]Limit, d Decision) Result {
-	w := &Work{decision: d, limits: limits, instruments: map[*Instrument]int{}, judged: map[string]bool{}}
+	w := newWork(limits, d)
 	c.Solve(w)
 	for name := range limits {
 		if !w.judged[name] {
@@ -99,14 +105,17 @@ func (w *Work) Quantity(name string, d Dimension, e Estimate) { w.QuantityAt(nam
 
 // QuantityAt records a result at a point.
 func (w *Work) QuantityAt(name string, at any, d Dimension, e Estimate) {
-	w.judge(name, Quantity{Name: name, At: at, Value: e.Value, Dimension: d},
-		func(placings int) float64 { return w.U(e, placings) }, w.spreadStated(e))
+	w.quantity(name, Quantity{Name: name, At: at, Value: e.Value, Dimension: d}, e)
 }
 
 // QuantityUnder records a result that a limit of another name judges.
 func (w *Work) QuantityUnder(limit, name string, d Dimension, e Estimate) {
-	w.judge(limit, Quantity{Name: name, Value: e.Value, Dimension: d},
-		func(placings int) float64 { return w.U(e, placings) }, w.spreadStated(e))
+	w.quantity(limit, Quantity{Name: name, Value: e.Value, Dimension: d}, e)
+}
+
+func (w *Work) quantity(limit string, q Quantity, e Estimate) {
+	w.estimates[len(w.result.Quantities)] = e
+	w.judge(limit, q, func(placings int) float64 { return w.U(e, placings) }, w.spreadStated(e))
 }
 
 // Extreme records the candidate of greatest magnitude, ties to the first, or
@@ -140,6 +149,7 @@ const mostPlacings = 100
 // plain, by the value alone.
 func (w *Work) judge(name string, q Quantity, u func(placings int) float64, spreadStated bool) {
 	q.U = u(0)
+	q.weakness = func() Weakness { return w.weakness(u, spreadStated) }
 	if limit, limited := w.limits[name]; limited {
 		w.judged[name] = true
 		q.Limit = &limit

@@ -26,6 +26,7 @@ CREATE TABLE airframes (
     name        TEXT NOT NULL UNIQUE,
     description TEXT NOT NULL,
     length_unit TEXT NOT NULL CHECK (length_unit IN ('mm', 'in')),
+    schools     TEXT NOT NULL DEFAULT '{}', -- JSON: the answer to each question of school; the first when it is not named
     entry       INTEGER NOT NULL REFERENCES journal (seq)
 );
 
@@ -42,10 +43,13 @@ CREATE TABLE assemblies (
 CREATE TABLE instruments (
     id         TEXT PRIMARY KEY,
     name       TEXT NOT NULL UNIQUE,
+    sort       TEXT NOT NULL, -- level, tape, rule and so on
     measures   TEXT NOT NULL CHECK (measures IN ('length', 'angle')),
     resolution TEXT NOT NULL, -- as typed; '' for not known
     offset_max TEXT NOT NULL,
     spread     TEXT NOT NULL,
+    own        TEXT NOT NULL, -- of a board: its own angle above the chord line, as typed
+    due_days   INTEGER NOT NULL, -- a proof is good for so many days; 0: the same day for what shows angles, for ever for the others
     entry      INTEGER NOT NULL REFERENCES journal (seq)
 );
 
@@ -59,6 +63,19 @@ CREATE TABLE zero_tests (
     entry         INTEGER NOT NULL REFERENCES journal (seq)
 );
 CREATE INDEX zero_tests_by_instrument ON zero_tests (instrument_id, entry);
+
+-- What an instrument was found to do: the spread of five placings on one spot, or
+-- the bound of its offset from a known length.
+CREATE TABLE proofs (
+    id            TEXT PRIMARY KEY,
+    instrument_id TEXT NOT NULL REFERENCES instruments (id),
+    what          TEXT NOT NULL CHECK (what IN ('spread', 'offset')),
+    texts         TEXT NOT NULL, -- JSON: as typed; the placings, or the known length and what was shown
+    value         REAL NOT NULL, -- mm or degrees
+    at            TEXT NOT NULL,
+    entry         INTEGER NOT NULL REFERENCES journal (seq)
+);
+CREATE INDEX proofs_by_instrument ON proofs (instrument_id, entry);
 
 -- A setup is one placing of an assembly in a jig or on a bench.
 CREATE TABLE setups (
@@ -79,6 +96,8 @@ CREATE TABLE checks (
     definition    TEXT NOT NULL, -- JSON: a worksheet check without its readings
     instrument_id TEXT REFERENCES instruments (id), -- the one offered for the next reading
     accepts       TEXT NOT NULL, -- JSON: the conditions of the part that its readings may be taken in
+    schools       TEXT NOT NULL DEFAULT '{}', -- JSON: where it differs from its airframe
+    after_of      TEXT REFERENCES checks (id), -- the check before the step, when this is the one after it
     entry         INTEGER NOT NULL REFERENCES journal (seq)
 );
 CREATE INDEX checks_by_setup ON checks (setup_id, position);
@@ -100,6 +119,7 @@ CREATE TABLE readings (
     text          TEXT NOT NULL, -- as typed: the record
     value         REAL NOT NULL, -- mm or degrees: for arithmetic
     instrument_id TEXT REFERENCES instruments (id),
+    turned        INTEGER NOT NULL CHECK (turned IN (0, 1)), -- the instrument was held the other way round
     condition     TEXT NOT NULL,
     state         INTEGER NOT NULL, -- of the setup when it was taken
     at            TEXT NOT NULL,
@@ -155,6 +175,7 @@ DROP TABLE readings;
 DROP TABLE events;
 DROP TABLE checks;
 DROP TABLE setups;
+DROP TABLE proofs;
 DROP TABLE zero_tests;
 DROP TABLE instruments;
 DROP TABLE assemblies;
