@@ -9,6 +9,7 @@ import (
 	"orpine/internal/core/hold"
 	"orpine/internal/core/journal"
 	"orpine/internal/core/quantity"
+	"orpine/internal/core/school"
 	"orpine/internal/store/query"
 )
 
@@ -45,6 +46,7 @@ type Section struct {
 type Airframe struct {
 	ID, Name, Description string
 	Unit                  quantity.Unit // of bare lengths
+	Schools               school.Choice // how its builder works
 }
 
 // Assembly is one part of it, with how far it is.
@@ -105,17 +107,22 @@ func airframes(ctx context.Context, q *query.Queries) ([]Airframe, error) {
 	}
 	list := make([]Airframe, len(rows))
 	for i, r := range rows {
-		list[i] = airframe(r)
+		if list[i], err = airframe(r); err != nil {
+			return nil, err
+		}
 	}
 	return list, nil
 }
 
-func airframe(r query.Airframe) Airframe {
-	unit := quantity.Millimetre
+func airframe(r query.Airframe) (Airframe, error) {
+	f := Airframe{ID: r.ID, Name: r.Name, Description: r.Description}
 	if r.LengthUnit == "in" {
-		unit = quantity.Inch
+		f.Unit = quantity.Inch
 	}
-	return Airframe{r.ID, r.Name, r.Description, unit}
+	if err := json.Unmarshal([]byte(r.Schools), &f.Schools); err != nil {
+		return f, fmt.Errorf("reading how %s is built: %w", r.Name, err)
+	}
+	return f, nil
 }
 
 // Home gathers the airframe of that id ("": the first), its assemblies with

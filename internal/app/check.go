@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 	"time"
@@ -12,6 +13,7 @@ import (
 	"orpine/internal/core/journal"
 	"orpine/internal/core/measure"
 	"orpine/internal/core/quantity"
+	"orpine/internal/core/school"
 	"orpine/internal/store/query"
 	"orpine/internal/worksheet"
 )
@@ -30,8 +32,13 @@ type Check struct {
 	Instrument string         // id of the one offered for the next reading
 	Accepts    []string       // conditions
 	Used       []Instrument   // those of the readings that count
+	Schools    school.Choice  // where the check differs from its airframe
+	Judged     school.Choice  // what holds for it
+	AfterOf    string         // id of the check before the step, when this is the one after it
 	Result     *measure.Result
-	Solved     measure.Check     // the input with the readings that count
+	Solved     measure.Check // the input with the readings that count
+	Limits     map[string]measure.Limit
+	Definition map[string]any    // the worksheet check without its readings
 	Problems   []worksheet.Error // why there is no result although every reading is taken
 	filled     map[string]any
 }
@@ -48,6 +55,7 @@ type Reading struct {
 	ID, Text   string  // as typed
 	Value      float64 // mm or degrees
 	Instrument string  // name
+	Turned     bool    // the instrument was held the other way round
 	Condition  string
 	At         time.Time
 	Superseded string     // why; "" while it counts
@@ -91,7 +99,7 @@ func (s Spot) Place() string {
 }
 
 // Complete tells whether every reading is taken and counts.
-func (c Check) Complete() bool { return c.Wanted > 0 && c.Taken == c.Wanted }
+func (c Check) Complete() bool { return c.Taken == c.Wanted && (c.Wanted > 0 || c.Result != nil) }
 
 // Spot returns the spot of that number, or the first that is to be read; ok is
 // false when there is neither.
@@ -104,13 +112,48 @@ func (c Check) Spot(number int) (s Spot, ok bool) {
 }
 
 // Refused says which reading was taken in a condition that the check does not
-// accept; "" when there is none.
+// accept, or that the reference is not zeroed where it should be; "" when there
+// is none.
 func (c Check) Refused() string {
+	if says := c.tilted(); says != "" {
+		return says
+	}
 	for _, s := range c.Spots {
 		for _, r := range s.Counting() {
 			if !slices.Contains(c.Accepts, r.Condition) {
 				return fmt.Sprintf("%s was read %s; only %s counts", s.Place(), r.Condition, strings.Join(c.Accepts, ", "))
 			}
+		}
+	}
+	return ""
+}
+
+// tilted says that the reference shows a slope although it is to be zeroed by
+// shims; a reading within its own U of zero counts as zero.
+func (c Check) tilted() string {
+	if c.Judged.Answer(school.Reference) != school.Zeroed {
+		return ""
+	}
+	for _, s := range c.Spots {
+		counting := s.Counting()
+		if s.Field != "datum" || len(counting) == 0 {
+			continue
+		}
+		sum, u := 0.0, 0.0
+		for _, r := range counting {
+			sum += r.Value
+		}
+		v := sum / float64(len(counting))
+		for _, in := range c.Used {
+			if in.Name == counting[0].Instrument {
+				u = Coverage * in.placing(len(counting))
+				if len(in.Tests) > 0 {
+					v -= map[bool]float64{true: -1, false: 1}[counting[0].Turned] * float64(in.Tests[0].Zero)
+				}
+			}
+		}
+		if v > u || v < -u {
+			return fmt.Sprintf("the datum stands at %s°%s, and here the reference is zeroed: shim it until it reads 0 within %s°, and read it again", quantity.Signed(v, 2), side(v, s.Sense), quantity.Fixed(u, 2))
 		}
 	}
 	return ""
@@ -152,6 +195,9 @@ func (c Check) Headline() (measure.Quantity, bool) {
 		rank[l.Name] = i - len(c.Kind.Limits)
 	}
 	for _, q := range c.Result.Quantities {
+		if c.Result.Answer != "" && best.Name != "" && q.Value < best.Value {
+			best = q // of two fits the one that leaves less
+		}
 		if best.Name == "" || q.Verdict > best.Verdict || q.Verdict == best.Verdict && rank[q.Name] < rank[best.Name] {
 			best = q
 		}
@@ -165,7 +211,16 @@ func (c Check) Answer() string {
 	if !ok {
 		return "no answer yet"
 	}
+	if says, ok := hands[c.Result.Answer]; ok {
+		return says
+	}
 	return SayQuantity(q)
+}
+
+// hands says what a comparison of two parts has shown.
+var hands = map[string]string{
+	"mirrored": "it is the mirror of the other", "same": "it is of the same hand as the other",
+	"neither": "it is neither the mirror of the other nor the same", "cannot-tell": "these points cannot tell its hand",
 }
 
 // Coverage is how many standard uncertainties the stated ± spans.
@@ -202,16 +257,25 @@ func (a *App) check(s Setup, row query.Check, readings []query.Reading, instrume
 	if len(errs) > 0 || !ok {
 		return Check{}, fmt.Errorf("the check %q cannot be read: %v", row.Name, errs)
 	}
-	c := Check{ID: row.ID, Name: row.Name, SetupID: row.SetupID, Kind: d.Kind, Input: walker, Instrument: row.InstrumentID.String}
-	if err := json.Unmarshal([]byte(row.Accepts), &c.Accepts); err != nil {
-		return c, fmt.Errorf("reading what %q accepts: %w", row.Name, err)
+	c := Check{ID: row.ID, Name: row.Name, SetupID: row.SetupID, Kind: d.Kind, Input: walker, Instrument: row.InstrumentID.String, AfterOf: row.AfterOf.String, Limits: d.Limits}
+	for _, kept := range []struct {
+		text string
+		into any
+	}{{row.Accepts, &c.Accepts}, {row.Schools, &c.Schools}, {row.Definition, &c.Definition}} {
+		if err := json.Unmarshal([]byte(kept.text), kept.into); err != nil {
+			return c, fmt.Errorf("reading the check %q: %w", row.Name, err)
+		}
+	}
+	c.Judged = c.Schools.Over(s.Airframe.Schools)
+	if t, ok := c.Input.(*measure.Twist); ok && c.Judged.Answer(school.Bench) == school.Trued {
+		t.Held = false // the bench is straight, so that there is nothing to take off
 	}
 	for i, spot := range walker.Walk() {
 		c.Spots = append(c.Spots, Spot{Spot: spot, Number: i + 1})
 	}
 	a.place(&c, s, readings, instruments)
 	c.tally()
-	c.solve([]byte(row.Definition), s.Airframe.Unit)
+	c.solve(s.Airframe.Unit)
 	return c, nil
 }
 
@@ -232,7 +296,7 @@ func (a *App) place(c *Check, s Setup, rows []query.Reading, instruments []Instr
 			continue
 		}
 		in, _ := byID(instruments, r.InstrumentID.String)
-		reading := Reading{r.ID, r.Text, r.Value, in.Name, r.Condition, a.when(r.At), r.Superseded, events[r.StaleEvent.String]}
+		reading := Reading{r.ID, r.Text, r.Value, in.Name, r.Turned == 1, r.Condition, a.when(r.At), r.Superseded, events[r.StaleEvent.String]}
 		c.Spots[i].Readings = append(c.Spots[i].Readings, reading)
 		c.Instrument = in.ID
 		if reading.Counts() && !slices.ContainsFunc(c.Used, func(u Instrument) bool { return u.ID == in.ID }) {
@@ -254,21 +318,32 @@ func (c *Check) tally() {
 
 // solve works out what the readings so far say; points without all of their
 // readings are left out.
-func (c *Check) solve(definition []byte, unit quantity.Unit) {
+func (c *Check) solve(unit quantity.Unit) {
 	byKey := map[measure.Spot]Spot{}
 	for _, s := range c.Spots {
 		byKey[s.Spot] = s
+	}
+	definition := maps.Clone(c.Definition)
+	if t, ok := c.Input.(*measure.Twist); ok {
+		definition["held"] = t.Held
 	}
 	filled, whole := fill(definition, c.Input.Walk(), func(at measure.Spot) (any, bool) {
 		counting := byKey[at].Counting()
 		if len(counting) == 0 {
 			return nil, false
 		}
+		if at.Sense == "figure" {
+			return counting[len(counting)-1].Text, true
+		}
 		texts := make([]string, len(counting))
 		for i, r := range counting {
 			texts[i] = r.Text
 		}
-		return map[string]any{"values": texts, "instrument": counting[0].Instrument}, true
+		reading := map[string]any{"values": texts, "instrument": counting[0].Instrument}
+		if counting[0].Turned {
+			reading["turned"] = true
+		}
+		return reading, true
 	})
 	if !whole {
 		return
@@ -277,7 +352,7 @@ func (c *Check) solve(definition []byte, unit quantity.Unit) {
 	for _, in := range c.Used {
 		used[in.Name] = in
 	}
-	doc, errs := worksheet.Parse(document(unit, used, filled))
+	doc, errs := worksheet.Parse(document(unit, c.Judged, used, filled))
 	if len(errs) > 0 {
 		if c.Complete() {
 			c.Problems = errs
@@ -288,13 +363,10 @@ func (c *Check) solve(definition []byte, unit quantity.Unit) {
 	c.Result = &doc.Solve()[0].Result
 }
 
-// fill puts readings into a definition. A point of a list that lacks one is left
-// out; whole is false when a reading outside any list is missing.
-func fill(definition []byte, spots []measure.Spot, reading func(measure.Spot) (any, bool)) (filled map[string]any, whole bool) {
-	if err := json.Unmarshal(definition, &filled); err != nil {
-		return nil, false
-	}
-	whole = true
+// fill puts readings into a copy of a definition. A point of a list that lacks
+// one is left out; whole is false when a reading outside any list is missing.
+func fill(definition map[string]any, spots []measure.Spot, reading func(measure.Spot) (any, bool)) (filled map[string]any, whole bool) {
+	filled, whole = clone(definition).(map[string]any), true
 	points := map[string]map[string]map[string]any{} // list, name, point
 	for _, spot := range spots {
 		if spot.List != "" && points[spot.List] == nil {
@@ -303,7 +375,12 @@ func fill(definition []byte, spots []measure.Spot, reading func(measure.Spot) (a
 		value, ok := reading(spot)
 		switch {
 		case spot.List == "" && ok:
-			filled[spot.Field] = value
+			outer, inner, nested := strings.Cut(spot.Field, ".")
+			if object, is := filled[outer].(map[string]any); nested && is {
+				object[inner] = value
+			} else {
+				filled[spot.Field] = value
+			}
 		case spot.List == "":
 			whole = false
 		case ok && points[spot.List][spot.Point] != nil:
@@ -321,6 +398,25 @@ func fill(definition []byte, spots []measure.Spot, reading func(measure.Spot) (a
 		})
 	}
 	return filled, whole
+}
+
+// clone copies a JSON value.
+func clone(v any) any {
+	switch v := v.(type) {
+	case map[string]any:
+		out := make(map[string]any, len(v))
+		for name, member := range v {
+			out[name] = clone(member)
+		}
+		return out
+	case []any:
+		out := make([]any, len(v))
+		for i, item := range v {
+			out[i] = clone(item)
+		}
+		return out
+	}
+	return v
 }
 
 // listIn finds a list of a check, as "points" or within an object as "first.points".
@@ -352,8 +448,8 @@ func byName(values []any) map[string]map[string]any {
 	return out
 }
 
-// document makes a worksheet of checks.
-func document(unit quantity.Unit, used map[string]Instrument, checks ...map[string]any) []byte {
+// document makes a worksheet of checks, judged as those schools have it.
+func document(unit quantity.Unit, judged school.Choice, used map[string]Instrument, checks ...map[string]any) []byte {
 	instruments := map[string]any{}
 	for name, in := range used {
 		instruments[name] = in.worksheet()
@@ -363,6 +459,7 @@ func document(unit quantity.Unit, used map[string]Instrument, checks ...map[stri
 	}
 	data, err := json.Marshal(map[string]any{
 		"format": worksheet.Format, "version": worksheet.Version, "units": map[string]any{"length": unit.String()},
+		"decision":    map[string]any{"rule": judged.Answer(school.Limits), "coverage": Coverage},
 		"instruments": instruments, "checks": checks,
 	})
 	if err != nil { // maps of texts and numbers always have a JSON form
@@ -402,6 +499,6 @@ func (a *App) SetHeld(ctx context.Context, h SetHeld) error {
 		return err
 	}
 	return a.record(ctx, deed{h.ID, journal.Changed, "", h, map[string]any{"check": row.Name}}, func(q *query.Queries, _ int64) error {
-		return q.ChangeCheck(ctx, query.ChangeCheckParams{Definition: string(data), InstrumentID: row.InstrumentID, ID: row.ID})
+		return q.ChangeCheck(ctx, query.ChangeCheckParams{Name: row.Name, Definition: string(data), Schools: row.Schools, ID: row.ID})
 	})
 }

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"time"
 
+	"orpine/internal/core/hold"
 	"orpine/internal/core/quantity"
 	"orpine/internal/store"
 )
@@ -52,12 +53,16 @@ func (d *demo) do(err error) {
 
 func (d *demo) instruments(ctx context.Context) {
 	for _, n := range []NewInstrument{
-		{"level-1-demo", "level 1", "angle", "0.05°", "0.1°", "0.03°"},
-		{"level-2-demo", "level 2", "angle", "0.01°", "0.05°", "0.015°"},
-		{"steel-tape-demo", "5 m steel tape", "length", "1 mm", "0.5 mm", "0.4 mm"},
-		{"inch-tape-demo", "inch tape", "length", "1/32 in", "1/32 in", "0.4 mm"},
-		{"rule-demo-600", "600 mm rule", "length", "0.5 mm", "0.2 mm", "0.15 mm"},
-		{"laser-demo", "laser level", "length", "0.5 mm", "1.0 mm", "0.3 mm"},
+		{"level-1-demo", "level 1", "level", "0.05°", "0.1°", "0.03°", "", ""},
+		{"level-2-demo", "level 2", "level", "0.01°", "0.05°", "0.015°", "", ""},
+		{"steel-tape-demo", "5 m steel tape", "tape", "1 mm", "0.5 mm", "0.4 mm", "", "180"},
+		{"inch-tape-demo", "inch tape", "tape", "1/32 in", "1/32 in", "0.4 mm", "", ""},
+		{"rule-demo-600", "600 mm rule", "rule", "0.5 mm", "0.2 mm", "0.15 mm", "", ""},
+		{"laser-demo", "laser level", "laser level", "0.5 mm", "1.0 mm", "0.3 mm", "", ""},
+		{"feelers-demo", "feeler gauges", "gauge", "0.05 mm", "0.02 mm", "0.03 mm", "", ""},
+		{"tailplane-board-demo", "tailplane board", "board", "", "", "", "0.40 up", ""},
+		{"wing-board-demo", "wing board", "board", "", "", "", "0.25 up", ""},
+		{"foreplane-board-demo", "foreplane board, 12 mm ply", "board", "", "", "", "0.00", ""},
 	} {
 		d.do(d.app.AddInstrument(ctx, n))
 	}
@@ -96,6 +101,7 @@ func (d *demo) samphire(ctx context.Context) {
 	add("fin-demo", "Fin", "", Shape{Form: "fin", X: 4790, Z: 420, Chord: 560, Tip: 420, Sweep: 640, Rise: 1310})
 	add("rudder-demo", "Rudder", "", Shape{Form: "fin", X: 5350, Z: 330, Chord: 360, Tip: 250, Sweep: 500, Rise: 1330})
 	add(tailplaneID, "Tailplane", "", Shape{Form: "surface", X: 5480, Z: 1745, Inner: -1440, Outer: 1440, Chord: 620, Tip: 620})
+	add("tailplane-brackets", "Tailplane brackets", "", Shape{Form: "body", Sections: []Section{{5560, 120, 1660, 1730}, {5690, 120, 1660, 1730}}})
 	add("elevator-left", "Elevator, left", "riveted and hung on five hinges", Shape{Form: "surface", X: 6110, Z: 1745, Inner: -20, Outer: -1440, Chord: 190, Tip: 190})
 	add("elevator-right", "Elevator, right", "riveted and hung on five hinges", Shape{Form: "surface", X: 6110, Z: 1745, Inner: 20, Outer: 1440, Chord: 190, Tip: 190})
 }
@@ -158,11 +164,33 @@ func (d *demo) stands(ctx context.Context) {
 		d.readAs(ctx, "spar-left-demo-check-0", i+1, text, rule, "hands off")
 	}
 	d.do(d.app.Release(ctx, NewRelease{ID: d.id(), Hold: "spar-left-demo-hold", By: "builder"}))
+	// The right tailplane bracket stands 0.8 mm high: 11 mm at the tips, a stop.
+	d.measure(ctx, "tailplane", "tailplane-brackets", "tailplane-brackets-demo", "on the fin top", map[string][2]string{"2.tip_difference": {"-5", "5"}}, 2)
+	for i, text := range []string{"0.35", "1.15"} {
+		d.readAs(ctx, "tailplane-brackets-demo-check-0", i+1, text, "feelers-demo", "clamped")
+	}
+	d.rib(ctx)
 	// The foreplane reads 3.5° hands off and 3.2° pushed down: it will not stay so.
 	d.measure(ctx, "canard", "campion-foreplane", "foreplane-demo", "on the fuselage", map[string][2]string{"0.decalage": {"2.0", ""}}, 0)
 	d.readAs(ctx, "foreplane-demo-check-0", 1, "3.5 up", level, "hands off")
 	d.readAs(ctx, "foreplane-demo-check-0", 1, "3.2 up", level, "pushed by hand")
 	d.readAs(ctx, "foreplane-demo-check-0", 2, "0.4 up", level, "hands off")
+}
+
+// rib is the right aileron's, delivered under the right label: its holes lie as
+// on the left one, where they should be mirrored.
+func (d *demo) rib(ctx context.Context) {
+	form, _ := FormOf("hand")
+	wrong := Problems{}
+	definition := form.definition(0, Filled{Values: map[string]string{"points": "nose hole\nspar, top\nspar, foot\ntail hole", "shape": "flat", "tolerance": "1", "expect": "mirrored"}}, quantity.Millimetre, wrong)
+	d.do(wrong.err())
+	d.do(d.app.BeginSetup(ctx, NewSetup{ID: "aileron-rib-demo", Assembly: "aileron-right", Name: "ribs as delivered",
+		Checks: []NewCheck{{Name: "Rib 3 against the left one", Definition: definition, Instrument: "rule-demo-600"}},
+		Hold: &NewHold{Name: "Rivet the ribs of the right aileron", Step: "rivet", Permanent: "ribs and spar of the right aileron", Why: "A rib of the wrong hand shows only when the skin will not lie on it.",
+			Required: []hold.Requirement{{Need: hold.Shown, Check: "0"}}}}))
+	for i, text := range []string{"15", "8", "60", "22", "60", "-14", "170", "3", "15.5", "8", "60", "22.5", "60", "-14", "169.5", "3"} {
+		d.readAs(ctx, "aileron-rib-demo-check-0", i+1, text, "rule-demo-600", "hands off")
+	}
 }
 
 // measure begins a setup of some of a template's checks, with its own figures and

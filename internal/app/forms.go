@@ -29,11 +29,11 @@ type LimitField struct {
 // fields are those of each kind's form; a kind without readings has none.
 var fields = map[string][]Field{
 	"bench":            {{Key: "points", Label: "Supports: name; along; across (right is plus)", Columns: []string{"name", "x", "y"}, As: "length"}, {Key: "stock", Label: "Shims in stock, parted by ;", Columns: []string{""}, As: "length", Optional: true}},
-	"twist":            {{Key: "stations", Label: "Stations: name; distance outboard", Columns: []string{"name", "y"}, As: "length"}, {Key: "design", Label: "Design twist, tip less root (washout is down)", As: "pitch", Optional: true}, {Key: "tip_spacing", Label: "Front to rear support at the tip", As: "length", Optional: true}},
+	"twist":            {{Key: "stations", Label: "Stations: name; distance outboard; for heights, front to rear mark", Columns: []string{"name", "y", "spacing"}, As: "length"}, {Key: "design", Label: "Design twist, tip less root (washout is down)", As: "pitch", Optional: true}, {Key: "tip_spacing", Label: "Front to rear support at the tip", As: "length", Optional: true}},
 	"level":            {{Key: "span", Label: "Span between the tips", As: "length"}},
-	"straightness":     {{Key: "points", Label: "Places: name; along", Columns: []string{"name", "x"}, As: "length"}},
-	"hinge-line":       {{Key: "points", Label: "Hinges: name; along", Columns: []string{"name", "x"}, As: "length"}, {Key: "stock", Label: "Shims in stock, parted by ;", Columns: []string{""}, As: "length", Optional: true}},
-	"incidence":        {{Key: "design", Label: "Design incidence", As: "pitch"}, {Key: "board", Label: "The board's own angle above the chord line", As: "pitch", Optional: true}, {Key: "attach_spacing", Label: "Front to rear attachment", As: "length", Optional: true}, {Key: "fixed", Label: "Fixed end", As: "word", Words: []string{"front", "rear"}, Optional: true}},
+	"straightness":     {{Key: "points", Label: "Places: name; along", Columns: []string{"name", "x"}, As: "length"}, {Key: "reference", Label: "Against the line", As: "word", Words: []string{"ends", "best"}, Optional: true}},
+	"hinge-line":       {{Key: "points", Label: "Hinges: name; along", Columns: []string{"name", "x"}, As: "length"}, {Key: "stock", Label: "Shims in stock, parted by ;", Columns: []string{""}, As: "length", Optional: true}, {Key: "adjust", Label: "Moved up and down (z) or across (y)", As: "word", Words: []string{"z", "y"}, Optional: true}},
+	"incidence":        {{Key: "measured", Label: "Measured", As: "word", Words: []string{"left and right", "in one piece"}, Optional: true}, {Key: "spacing", Label: "By heights: front to rear mark", As: "length", Optional: true}, {Key: "design", Label: "Design incidence", As: "pitch"}, {Key: "board", Label: "The board's own angle above the chord line", As: "pitch", Optional: true}, {Key: "attach_spacing", Label: "Front to rear attachment", As: "length", Optional: true}, {Key: "fixed", Label: "Fixed end", As: "word", Words: []string{"front", "rear"}, Optional: true}},
 	"decalage":         {{Key: "arrangement", Label: "Arrangement", As: "word", Words: []string{"conventional", "tandem", "canard"}}},
 	"square":           {{Key: "station", Label: "Station of the tip points", As: "length"}, {Key: "half_span", Label: "Half span, centreline to tip point", As: "length"}, {Key: "from", Label: "Centreline points: name; station; height above the tips", Columns: []string{"name", "x", "z"}, As: "length"}},
 	"diagonals":        {},
@@ -43,6 +43,10 @@ var fields = map[string][]Field{
 	"gap":              {{Key: "gaps", Label: "Places, one to a line", Columns: []string{"name"}, As: "length"}, {Key: "min", Label: "Least gap", As: "length"}, {Key: "max", Label: "Greatest gap", As: "length"}},
 	"engine-mount":     {{Key: "pads", Label: "Pads: name; butt line; waterline", Columns: []string{"name", "y", "z"}, As: "length"}, {Key: "design_down", Label: "Thrust line down", As: "plain", Optional: true}, {Key: "design_right", Label: "Thrust line right", As: "plain", Optional: true}, {Key: "stock", Label: "Washers in stock, parted by ;", Columns: []string{""}, As: "length", Optional: true}},
 	"travel":           {{Key: "surfaces", Label: "Surfaces: name; left or right", Columns: []string{"name", "side"}, As: "word"}},
+	"separate":         {{Key: "how", Label: "Rolled over (offsets), or its opposite hand (angles)", As: "word", Words: []string{"flipped", "mirror-part"}}, {Key: "points", Label: "Places: name; along", Columns: []string{"name", "x"}, As: "length"}},
+	"hand":             {{Key: "points", Label: "Points that both parts have, one to a line", Columns: []string{"name"}, As: "length"}, {Key: "shape", Label: "The part is", As: "word", Words: []string{"flat", "solid"}}, {Key: "tolerance", Label: "Two parts are alike within", As: "length"}, {Key: "expect", Label: "It should be", As: "word", Words: []string{"mirrored", "same"}}},
+	"length":           {{Key: "design", Label: "Length of the plans", As: "length"}},
+	"shim-stack":       {{Key: "needed", Label: "Thickness wanted", As: "length"}, {Key: "stock", Label: "Shims in stock, parted by ;", Columns: []string{""}, As: "length"}, {Key: "pieces", Label: "Pieces in a stack at most", As: "number", Optional: true}},
 	"shop-temperature": {{Key: "temp_c", Label: "Temperature in °C", As: "number"}, {Key: "tape", Label: "Tape of", As: "word", Words: []string{"steel", "fibreglass", "aluminium"}}, {Key: "part", Label: "Part of", As: "word", Words: []string{"aluminium", "steel", "wood", "carbon"}}},
 }
 
@@ -96,21 +100,80 @@ func (t Template) Setup(id, assembly, name string, unit quantity.Unit, filled []
 			continue
 		}
 		c := t.Checks[i]
-		definition := map[string]any{"kind": c.Kind}
-		for _, field := range c.Fields() {
-			if v, ok := field.read(f.Values[field.Key], unit, fmt.Sprintf("%d.%s", i, field.Key), wrong); ok {
-				definition[field.Key] = v
-			}
-		}
-		if limits := c.limits(f); len(limits) > 0 {
-			definition["limits"] = limits
-		}
+		definition := c.definition(i, f, unit, wrong)
 		number := fmt.Sprint(len(n.Checks))
 		n.Checks = append(n.Checks, NewCheck{Name: c.Name, Definition: definition, Accepts: c.Accepts})
 		h.Required = append(h.Required, required(c.Kind, number, definition["limits"] != nil)...)
 	}
 	n.Hold = h
 	return n, wrong
+}
+
+// definition makes the worksheet check of a form. Problems are by "NUMBER.FIELD".
+func (t TemplateCheck) definition(number int, f Filled, unit quantity.Unit, wrong Problems) map[string]any {
+	definition := map[string]any{"kind": t.Kind}
+	for _, field := range t.Fields() {
+		if v, ok := field.read(f.Values[field.Key], unit, fmt.Sprintf("%d.%s", number, field.Key), wrong); ok {
+			definition[field.Key] = v
+		}
+	}
+	if finish, ok := finishes[t.Kind]; ok {
+		finish(definition)
+	}
+	if limits := t.limits(f); len(limits) > 0 {
+		definition["limits"] = limits
+	}
+	return definition
+}
+
+// take removes a field of a form from a definition and returns what it said.
+func take(definition map[string]any, field string) any {
+	v := definition[field]
+	delete(definition, field)
+	return v
+}
+
+// finishes turn a form into a check where one field of the form stands for
+// several of the check.
+var finishes = map[string]func(definition map[string]any){
+	// The places of both rounds are the same; angles lie along the span.
+	"separate": func(d map[string]any) {
+		places, _ := take(d, "points").([]any)
+		list := "points"
+		if d["how"] != "flipped" {
+			list = "stations"
+			for _, p := range places {
+				if item, ok := p.(map[string]any); ok {
+					item["y"] = take(item, "x")
+				}
+			}
+		}
+		d["first"], d["second"] = map[string]any{list: places}, map[string]any{list: clone(places)}
+	},
+	// Both parts have the same points; a solid one has heights too.
+	"hand": func(d map[string]any) {
+		points, _ := take(d, "points").([]any)
+		if take(d, "shape") == "solid" {
+			for _, p := range points {
+				if item, ok := p.(map[string]any); ok {
+					item["z"] = 0
+				}
+			}
+		}
+		d["first"], d["second"] = points, clone(points)
+	},
+	// One piece or two sides, by angles or by heights.
+	"incidence": func(d map[string]any) {
+		slope := map[string]any{}
+		if spacing := take(d, "spacing"); spacing != nil {
+			slope["spacing"] = spacing
+		}
+		if take(d, "measured") == "in one piece" {
+			d["single"] = slope
+			return
+		}
+		d["left"], d["right"] = slope, clone(slope)
+	},
 }
 
 // sentenceOf names a hold: "Drill to size: the two end holes at each tip".
@@ -130,13 +193,7 @@ func required(kind, number string, limited bool) []hold.Requirement {
 func (t TemplateCheck) limits(f Filled) map[string]any {
 	limits := map[string]any{}
 	for _, l := range t.Limits {
-		limit := map[string]any{}
-		if low := strings.TrimSpace(f.Low[l.Quantity]); low != "" {
-			limit["low"] = low
-		}
-		if high := strings.TrimSpace(f.High[l.Quantity]); high != "" {
-			limit["high"] = high
-		}
+		limit := limitOf(f.Low[l.Quantity], f.High[l.Quantity])
 		if len(limit) > 0 {
 			limits[l.Quantity] = limit
 		}

@@ -4,10 +4,12 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"slices"
 	"time"
 
 	"orpine/internal/core/hold"
 	"orpine/internal/core/journal"
+	"orpine/internal/core/school"
 	"orpine/internal/store"
 	"orpine/internal/store/query"
 )
@@ -19,6 +21,7 @@ type Hold struct {
 	AssemblyName   string
 	Airframe       Airframe
 	Setup          Setup
+	Required       []hold.Requirement
 	Judgement      Judgement
 	Releases       []Release // oldest first
 }
@@ -124,12 +127,40 @@ func (a *App) hold(ctx context.Context, q *query.Queries, row query.Hold, setups
 			h.Setup, h.AssemblyName, h.Airframe = s, s.AssemblyName, s.Airframe
 		}
 	}
-	var required []hold.Requirement
-	if err := json.Unmarshal([]byte(row.Required), &required); err != nil {
+	if err := json.Unmarshal([]byte(row.Required), &h.Required); err != nil {
 		return h, fmt.Errorf("reading what %q asks for: %w", h.Name, err)
 	}
-	h.Judgement = Judgement{hold.Judge(required, h.Setup.states(), a.now())}
+	h.Judgement = Judgement{hold.Judge(h.asks(), h.Setup.states(), a.now())}
 	return h, a.releases(ctx, q, &h)
+}
+
+// asks is what the hold requires, with the survey of the bench shown to be inside
+// its limits where a check that the hold rests on takes the bench as true.
+func (h Hold) asks() []hold.Requirement {
+	trued := false
+	for _, r := range h.Required {
+		c, _ := h.Setup.Check(r.Check)
+		trued = trued || c.Kind.Name == "twist" && c.Definition["held"] == true && c.Judged.Answer(school.Bench) == school.Trued
+	}
+	if !trued {
+		return h.Required
+	}
+	out := slices.Clone(h.Required)
+	found := false
+	for _, c := range h.Setup.Checks {
+		if c.Kind.Name != "bench" {
+			continue
+		}
+		found = true
+		out = slices.DeleteFunc(out, func(r hold.Requirement) bool { return r.Check == c.ID && r.Need == hold.Surveyed })
+		if shown := (hold.Requirement{Need: hold.Shown, Check: c.ID}); !slices.Contains(out, shown) {
+			out = slices.Insert(out, 0, shown)
+		}
+	}
+	if !found {
+		out = append(out, hold.Requirement{Need: hold.Shown, Check: "the survey of the bench"})
+	}
+	return out
 }
 
 func (a *App) releases(ctx context.Context, q *query.Queries, h *Hold) error {
@@ -170,7 +201,7 @@ func (s Setup) states() map[string]hold.CheckState {
 			state.Verdict = c.Result.Verdict
 		}
 		for _, in := range c.Used {
-			state.Instruments = append(state.Instruments, hold.InstrumentState{Name: in.Name, Tested: in.Tested(), Angle: in.Angle})
+			state.Instruments = append(state.Instruments, hold.InstrumentState{Name: in.Name, Tested: in.Proven(), Angle: in.Angle, Days: in.DueDays})
 		}
 		out[c.ID] = state
 	}

@@ -1,6 +1,7 @@
 package app
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"fmt"
@@ -53,6 +54,7 @@ func (a *App) say(r query.Journal) LogEntry {
 			InPlace                                                    string `json:"in_place"`
 			AnsweredBy                                                 string `json:"answered_by"`
 			Held                                                       bool
+			Texts                                                      []string
 		}
 		Facts struct {
 			Setup, Check, Place, Says, Unit, Instrument, Name, What, Before, Text, Hold, Assembly, Standing, Permanent string
@@ -82,7 +84,15 @@ func (a *App) say(r query.Journal) LogEntry {
 	case journal.ZeroTest:
 		e.What = fmt.Sprintf("%s turned end for end: zero %s", facts.Name, quantity.Angle(facts.Zero).Show(2))
 		e.Detail = join("first "+request.First, "turned "+request.Turned)
+	case journal.Proof:
+		unit := map[string]string{"deg": "°", "mm": " mm"}[facts.Unit]
+		e.What = fmt.Sprintf("%s: %s found to be %s%s", facts.Name, request.What, quantity.Fixed(facts.Value, 2), unit)
+		e.Detail = strings.Join(request.Texts, ", ")
 	case journal.Changed:
+		if facts.Says != "" {
+			e.What = cmp.Or(facts.Check, facts.Name) + ": " + facts.Says
+			return e
+		}
 		e.What = facts.Check + ": " + map[bool]string{true: "held down to its support", false: "not held down"}[request.Held]
 	case journal.Release:
 		e.What = facts.Assembly + ": released, " + facts.Hold

@@ -32,6 +32,7 @@ type NewReading struct {
 	Text       string `json:"text"`       // exactly as typed
 	Instrument string `json:"instrument"` // id
 	Condition  string `json:"condition"`
+	Turned     bool   `json:"turned,omitempty"`      // the instrument is held the other way round
 	InPlace    string `json:"in_place,omitempty"`    // reason; "" for a further placing
 	Questioned string `json:"questioned,omitempty"`  // the text that was questioned before: the same again is a second placing
 	AsMeasured bool   `json:"as_measured,omitempty"` // it is so, however it looks
@@ -104,16 +105,17 @@ func (a *App) TakeReading(ctx context.Context, n NewReading) error {
 	if says := slip(c, spot, n, value, in); says != "" && before != journal.Reading {
 		return a.question(ctx, n, setup, c, spot, says)
 	}
+	n.Turned = n.Turned && in.Angle
 	facts := map[string]any{"setup": setup.title(), "check": c.Name, "place": spot.Place(), "value": value, "unit": spot.Dimension.Unit(), "instrument": in.Name}
 	if n.InPlace != "" {
 		facts["replaced"] = ids(spot.Counting())
 	}
 	return a.record(ctx, deed{n.ID, journal.Reading, "", n, facts}, func(q *query.Queries, entry int64) error {
-		if err := replace(ctx, q, spot, in, n.InPlace); err != nil {
+		if err := replace(ctx, q, spot, in, n); err != nil {
 			return err
 		}
 		return q.AddReading(ctx, query.AddReadingParams{ID: n.ID, CheckID: c.ID, List: spot.List, Point: spot.Point, Field: spot.Field, Text: n.Text, Value: value,
-			InstrumentID: reference(in.ID), Condition: n.Condition, State: setup.State, At: store.Time(a.now()), Entry: entry})
+			InstrumentID: reference(in.ID), Turned: map[bool]int64{true: 1}[n.Turned], Condition: n.Condition, State: setup.State, At: store.Time(a.now()), Entry: entry})
 	})
 }
 
@@ -142,6 +144,11 @@ func slip(c Check, spot Spot, n NewReading, value float64, in Instrument) string
 			return says
 		}
 	}
+	if e, ok := c.Input.(measure.Expecter); ok {
+		if nominal, ok := e.Expect(spot.Spot); ok {
+			return measure.SlipFromPlan(value, nominal, n.Text, near)
+		}
+	}
 	return ""
 }
 
@@ -149,7 +156,7 @@ func slip(c Check, spot Spot, n NewReading, value float64, in Instrument) string
 // spot, and the other side's.
 func twins(c Check, spot Spot, placings bool) []Reading {
 	var out []Reading
-	other := map[string]string{"left": "right", "right": "left"}[spot.Field]
+	other := map[string]string{"left": "right", "right": "left", "d1": "d2", "d2": "d1"}[spot.Field]
 	for _, s := range c.Spots {
 		same := s.Number == spot.Number && placings
 		across := other != "" && s.List == spot.List && s.Point == spot.Point && s.Field == other
@@ -181,6 +188,8 @@ func (a *App) instrumentFor(ctx context.Context, id string, spot Spot, wrong Pro
 	switch {
 	case !ok:
 		wrong.Add("instrument", "what was it read with? Choose one, or add it under Instruments")
+	case !in.Reads():
+		wrong.Add("instrument", in.Name+" carries a level; choose what shows the figure")
 	case in.Angle != (spot.Dimension == measure.Angle):
 		wrong.Add("instrument", in.Name+" measures the other dimension")
 	}
@@ -189,15 +198,19 @@ func (a *App) instrumentFor(ctx context.Context, id string, spot Spot, wrong Pro
 
 // replace supersedes the placings at a spot, or when no reason is given, makes
 // sure that a further placing belongs with them.
-func replace(ctx context.Context, q *query.Queries, spot Spot, in Instrument, reason string) error {
+func replace(ctx context.Context, q *query.Queries, spot Spot, in Instrument, n NewReading) error {
 	for _, r := range spot.Counting() {
-		if reason == "" && r.Instrument != in.Name {
+		switch {
+		case n.InPlace == "" && r.Instrument != in.Name:
 			return Problems{"instrument": fmt.Sprintf("the other placing here was taken with %s; take all placings of a spot with one instrument, or put this one in place of it", r.Instrument)}
-		}
-		if reason == "" {
+		case n.InPlace == "" && r.Turned != n.Turned:
+			return Problems{"turned": "the other placing here was taken the other way round; take all placings of a spot the same way, or put this one in place of it"}
+		case n.InPlace == "" && spot.Sense == "figure":
+			return Problems{"in_place": "this place is known already: put the new one in place of it"}
+		case n.InPlace == "":
 			continue
 		}
-		if err := q.SupersedeReading(ctx, query.SupersedeReadingParams{Superseded: reason, ID: r.ID}); err != nil {
+		if err := q.SupersedeReading(ctx, query.SupersedeReadingParams{Superseded: n.InPlace, ID: r.ID}); err != nil {
 			return err
 		}
 	}

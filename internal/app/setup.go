@@ -11,6 +11,7 @@ import (
 	"orpine/internal/core/hold"
 	"orpine/internal/core/journal"
 	"orpine/internal/core/measure"
+	"orpine/internal/core/school"
 	"orpine/internal/store"
 	"orpine/internal/store/query"
 	"orpine/internal/worksheet"
@@ -111,7 +112,9 @@ func (a *App) setup(ctx context.Context, q *query.Queries, row query.Setup) (Set
 	if err != nil {
 		return s, err
 	}
-	s.Airframe = airframe(frame)
+	if s.Airframe, err = airframe(frame); err != nil {
+		return s, err
+	}
 	events, err := q.EventsOfSetup(ctx, row.ID)
 	if err != nil {
 		return s, err
@@ -245,7 +248,10 @@ func (a *App) BeginSetup(ctx context.Context, n NewSetup) error {
 		}
 		name = assembly.Name
 		row, err := q.Airframe(ctx, assembly.AirframeID)
-		frame = airframe(row)
+		if err != nil {
+			return err
+		}
+		frame, err = airframe(row)
 		return err
 	})
 	if err != nil {
@@ -276,6 +282,9 @@ var tryWith = map[string]Instrument{"a tape": {Resolution: "1 mm"}, "a level": {
 
 // tryReading is a reading that any check takes, at any spot.
 func tryReading(s measure.Spot) (any, bool) {
+	if s.Sense == "figure" {
+		return "1 mm", true
+	}
 	if s.Dimension == measure.Length {
 		return map[string]any{"value": "1 mm", "instrument": "a tape"}, true
 	}
@@ -296,8 +305,13 @@ func (c NewCheck) validate(path string, frame Airframe, wrong Problems) {
 			wrong.Add(path, "this kind of check cannot be measured on a screen yet")
 			return
 		}
-		filled, _ := fill(data, walker.Walk(), tryReading)
-		_, errs = worksheet.Parse(document(frame.Unit, tryWith, filled))
+		var definition map[string]any
+		if err := json.Unmarshal(data, &definition); err != nil {
+			wrong.Add(path, err.Error())
+			return
+		}
+		filled, _ := fill(definition, walker.Walk(), tryReading)
+		_, errs = worksheet.Parse(document(frame.Unit, frame.Schools, tryWith, filled))
 	}
 	for _, e := range errs {
 		wrong.Add(strings.TrimSuffix(path+"."+e.Path, "."), e.Message)
@@ -324,19 +338,7 @@ func (a *App) writeSetup(ctx context.Context, q *query.Queries, n NewSetup, entr
 	}
 	checkID := func(number string) string { return n.ID + "-check-" + number }
 	for i, c := range n.Checks {
-		data, err := json.Marshal(c.Definition)
-		if err != nil {
-			return err
-		}
-		if c.Accepts == nil {
-			c.Accepts = acceptable
-		}
-		accepts, err := json.Marshal(c.Accepts)
-		if err != nil {
-			return err
-		}
-		if err := q.AddCheck(ctx, query.AddCheckParams{ID: checkID(fmt.Sprint(i)), SetupID: n.ID, Position: int64(i), Name: c.Name,
-			Definition: string(data), InstrumentID: reference(c.Instrument), Accepts: string(accepts), Entry: entry}); err != nil {
+		if err := addCheck(ctx, q, n.ID, checkID(fmt.Sprint(i)), int64(i), c, "", entry); err != nil {
 			return err
 		}
 	}
@@ -355,6 +357,23 @@ func (a *App) writeSetup(ctx context.Context, q *query.Queries, n NewSetup, entr
 		Permanent: n.Hold.Permanent, Why: n.Hold.Why, Required: string(data), Entry: entry})
 }
 
+// addCheck writes a check of a setup; after is the id of the check that it repeats.
+func addCheck(ctx context.Context, q *query.Queries, setup, id string, position int64, c NewCheck, after string, entry int64) error {
+	data, err := json.Marshal(c.Definition)
+	if err != nil {
+		return err
+	}
+	if c.Accepts == nil {
+		c.Accepts = acceptable
+	}
+	accepts, err := json.Marshal(c.Accepts)
+	if err != nil {
+		return err
+	}
+	return q.AddCheck(ctx, query.AddCheckParams{ID: id, SetupID: setup, Position: position, Name: c.Name, Definition: string(data),
+		InstrumentID: reference(c.Instrument), Accepts: string(accepts), Schools: "{}", AfterOf: reference(after), Entry: entry})
+}
+
 // Export writes a setup as a worksheet: the readings that count, as typed.
 func (a *App) Export(ctx context.Context, setup string) ([]byte, error) {
 	s, err := a.Setup(ctx, setup)
@@ -363,9 +382,13 @@ func (a *App) Export(ctx context.Context, setup string) ([]byte, error) {
 	}
 	instruments := map[string]Instrument{}
 	var checks []map[string]any
+	judged := school.Choice{school.Limits: school.Plain} // one rule for a worksheet: guarded unless every check is plain
 	for _, c := range s.Checks {
 		if c.filled == nil {
 			continue
+		}
+		if c.Judged.Answer(school.Limits) == school.Guarded {
+			judged[school.Limits] = school.Guarded
 		}
 		checks = append(checks, c.filled)
 		for _, in := range c.Used {
@@ -373,7 +396,7 @@ func (a *App) Export(ctx context.Context, setup string) ([]byte, error) {
 		}
 	}
 	var indented any
-	if err := json.Unmarshal(document(s.Airframe.Unit, instruments, checks...), &indented); err != nil {
+	if err := json.Unmarshal(document(s.Airframe.Unit, judged, instruments, checks...), &indented); err != nil {
 		return nil, err
 	}
 	return json.MarshalIndent(indented, "", "  ")

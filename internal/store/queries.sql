@@ -74,7 +74,7 @@ SELECT * FROM checks WHERE id = ?;
 INSERT INTO checks (id, setup_id, position, name, definition, instrument_id, accepts, schools, after_of, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
 
 -- name: ChangeCheck :exec
-UPDATE checks SET definition = ?, schools = ? WHERE id = ?;
+UPDATE checks SET name = ?, definition = ?, schools = ? WHERE id = ?;
 
 -- name: ReadingsOfSetup :many
 SELECT r.* FROM readings r JOIN checks c ON c.id = r.check_id WHERE c.setup_id = ? ORDER BY r.entry;

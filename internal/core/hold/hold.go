@@ -54,7 +54,8 @@ type CheckState struct {
 type InstrumentState struct {
 	Name   string
 	Tested time.Time // zero: never
-	Angle  bool      // only angles have an end-for-end test
+	Angle  bool      // it is proven by an end-for-end test; else by a known length
+	Days   int       // a test is good for so many days; 0: the same day for angles, for ever for lengths
 }
 
 // Standing is what one line of evidence amounts to, worst last.
@@ -163,23 +164,35 @@ func shown(c CheckState, id string) Line {
 // tested asks that a level was turned end for end the same day.
 func tested(in InstrumentState, now time.Time) Line {
 	l := Line{What: in.Name + " turned end for end", Tool: in.Name}
+	how := "turn it end for end"
+	if !in.Angle {
+		l.What, how = in.Name+" against a known length", "hold it against a known length"
+	}
+	at := in.Tested.In(now.Location())
 	switch {
-	case !in.Angle:
+	case !in.Angle && in.Days == 0:
 		l.What, l.Why = in.Name, "has no zero to prove"
 	case in.Tested.IsZero():
-		l.Standing, l.Why = Missing, "never tested: turn it end for end"
-	case !sameDay(in.Tested.In(now.Location()), now):
-		l.Standing, l.Why = Missing, "last tested on "+in.Tested.In(now.Location()).Format("2 January")+", not today"
+		l.Standing, l.Why = Missing, "never tested: "+how
+	case daysBetween(at, now) == 0:
+		l.Why = "tested today at " + at.Format("15:04")
+	case in.Days == 0:
+		l.Standing, l.Why = Missing, "last tested on "+at.Format("2 January")+", not today"
+	case daysBetween(at, now) > in.Days:
+		l.Standing, l.Why = Missing, fmt.Sprintf("last tested on %s, more than %s ago: %s", at.Format("2 January"), plural(in.Days, "day", "days"), how)
 	default:
-		l.Why = "tested today at " + in.Tested.In(now.Location()).Format("15:04")
+		l.Why = fmt.Sprintf("tested on %s, good for %s", at.Format("2 January"), plural(in.Days, "day", "days"))
 	}
 	return l
 }
 
-func sameDay(a, b time.Time) bool {
-	y1, m1, d1 := a.Date()
-	y2, m2, d2 := b.Date()
-	return y1 == y2 && m1 == m2 && d1 == d2
+// daysBetween counts the midnights from a to b.
+func daysBetween(a, b time.Time) int {
+	midnight := func(t time.Time) time.Time {
+		y, m, d := t.Date()
+		return time.Date(y, m, d, 0, 0, 0, 0, time.UTC)
+	}
+	return int(midnight(b).Sub(midnight(a)).Hours() / 24)
 }
 
 func plural(n int, one, many string) string {

@@ -22,7 +22,8 @@ const (
 	Superseded = "superseded"
 	Event      = "event"
 	ZeroTest   = "zero-test"
-	Changed    = "changed" // the definition of a check
+	Proof      = "proof"   // of an instrument, other than its zero
+	Changed    = "changed" // the definition of a check, or the schools of an airframe
 	Release    = "release"
 	Done       = "done" // the irreversible step itself
 	Created    = "created"

@@ -3,6 +3,7 @@ package measure
 import (
 	"math"
 	"math/rand/v2"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -327,18 +328,34 @@ func TestEveryKindWithReadingsCanBeWalked(t *testing.T) {
 	walked := 0
 	for _, k := range Kinds {
 		w, ok := k.New().(Walker)
-		if !ok {
-			assert.Contains(t, []string{"shim-stack", "hand", "length"}, k.Name)
-			continue
-		}
+		require.True(t, ok, k.Name)
 		walked++
 		seen := map[Spot]bool{}
 		for _, s := range w.Walk() {
 			assert.False(t, seen[s], k.Name)
-			assert.Equal(t, s.Dimension == Length, s.Sense == "length", k.Name)
+			assert.Equal(t, s.Dimension == Length, s.Sense == "length" || s.Sense == "figure", k.Name)
 			assert.NotEmpty(t, s.How, k.Name)
 			seen[s] = true
 		}
 	}
-	assert.Equal(t, len(Kinds)-3, walked)
+	assert.Equal(t, len(Kinds), walked)
+}
+
+// A surface in one piece is read once, one measured by heights at both ends of
+// the chord; the points of two parts are read on each.
+func TestTheWalkFollowsTheDefinition(t *testing.T) {
+	fields := func(w Walker) (out []string) {
+		for _, s := range w.Walk() {
+			out = append(out, strings.TrimLeft(s.List+" "+s.Point+" "+s.Field, " "))
+		}
+		return out
+	}
+	spacing := quantity.Length(400)
+	assert.Equal(t, []string{"datum", "left", "right"}, fields(&Incidence{}))
+	assert.Equal(t, []string{"datum", "left"}, fields(&Incidence{Left: &Slope{}}))
+	assert.Equal(t, []string{"datum", "single"}, fields(&Incidence{Single: &Slope{}}))
+	assert.Equal(t, []string{"datum", "single.front", "single.rear"}, fields(&Incidence{Single: &Slope{Spacing: &spacing}}))
+	assert.Equal(t, []string{"first a x", "first a y", "second a x", "second a y"}, fields(&Hand{First: []HandPoint{{Name: "a"}}, Second: []HandPoint{{Name: "a"}}}))
+	assert.Len(t, fields(&Hand{First: []HandPoint{{Name: "a", Z: &spacing}}}), 3)
+	assert.Empty(t, fields(&ShimStack{}))
 }

@@ -4,6 +4,9 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"orpine/internal/core/quantity"
 )
 
 func TestSlipsAreQuestionedByName(t *testing.T) {
@@ -39,4 +42,29 @@ func TestReadingsThatAgreeAreNeverQuestioned(t *testing.T) {
 		assert.Empty(t, Slip(1000+off, 1000, "1", "2", 0.1))
 	}
 	assert.Empty(t, Slip(1010, 1000, "1010", "1000", 4), "within what the instrument may scatter")
+}
+
+// A tape that should be 5817.8 mm long by the plans.
+func TestSlipsFromThePlansAreQuestionedByName(t *testing.T) {
+	for text, says := range map[string]string{"5871": "71 for 17", "5792": "burnt inch", "5917.5": "burnt 100 mm", "5819": "", "5805": "half an inch", "5850": ""} {
+		v, err := quantity.ParseLength(text, quantity.Millimetre)
+		require.NoError(t, err)
+		got := SlipFromPlan(float64(v), 5817.8, text, 0.4)
+		if says == "" {
+			assert.Empty(t, got, text)
+			continue
+		}
+		assert.Contains(t, got, says, text)
+	}
+}
+
+func TestAChecksOwnPlansAreWhatItsReadingsAreComparedWith(t *testing.T) {
+	square := &Square{Station: 5480, HalfSpan: 1440, From: []FromPoint{{Name: "firewall", Z: -1320}}}
+	nominal, ok := square.Expect(Spot{Point: "firewall"})
+	assert.True(t, ok)
+	assert.InDelta(t, 5817.77, nominal, 0.01)
+	_, ok = square.Expect(Spot{Point: "elsewhere"})
+	assert.False(t, ok)
+	nominal, _ = (&PartLength{Design: 1200}).Expect(Spot{})
+	assert.Equal(t, 1200.0, nominal)
 }

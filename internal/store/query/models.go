@@ -13,6 +13,7 @@ type Airframe struct {
 	Name        string
 	Description string
 	LengthUnit  string
+	Schools     string
 	Entry       int64
 }
 
@@ -33,6 +34,8 @@ type Check struct {
 	Definition   string
 	InstrumentID sql.NullString
 	Accepts      string
+	Schools      string
+	AfterOf      sql.NullString
 	Entry        int64
 }
 
@@ -59,10 +62,13 @@ type Hold struct {
 type Instrument struct {
 	ID         string
 	Name       string
+	Sort       string
 	Measures   string
 	Resolution string
 	OffsetMax  string
 	Spread     string
+	Own        string
+	DueDays    int64
 	Entry      int64
 }
 
@@ -77,6 +83,16 @@ type Journal struct {
 	Hash    string
 }
 
+type Proof struct {
+	ID           string
+	InstrumentID string
+	What         string
+	Texts        string
+	Value        float64
+	At           string
+	Entry        int64
+}
+
 type Reading struct {
 	ID           string
 	CheckID      string
@@ -86,6 +102,7 @@ type Reading struct {
 	Text         string
 	Value        float64
 	InstrumentID sql.NullString
+	Turned       int64
 	Condition    string
 	State        int64
 	At           string

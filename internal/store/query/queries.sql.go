@@ -59,7 +59,7 @@ func (q *Queries) AddAssembly(ctx context.Context, arg AddAssemblyParams) error 
 }
 
 const addCheck = `-- name: AddCheck :exec
-INSERT INTO checks (id, setup_id, position, name, definition, instrument_id, accepts, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO checks (id, setup_id, position, name, definition, instrument_id, accepts, schools, after_of, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 `
 
 type AddCheckParams struct {
@@ -70,6 +70,8 @@ type AddCheckParams struct {
 	Definition   string
 	InstrumentID sql.NullString
 	Accepts      string
+	Schools      string
+	AfterOf      sql.NullString
 	Entry        int64
 }
 
@@ -82,6 +84,8 @@ func (q *Queries) AddCheck(ctx context.Context, arg AddCheckParams) error {
 		arg.Definition,
 		arg.InstrumentID,
 		arg.Accepts,
+		arg.Schools,
+		arg.AfterOf,
 		arg.Entry,
 	)
 	return err
@@ -171,16 +175,19 @@ func (q *Queries) AddHold(ctx context.Context, arg AddHoldParams) error {
 }
 
 const addInstrument = `-- name: AddInstrument :exec
-INSERT INTO instruments (id, name, measures, resolution, offset_max, spread, entry) VALUES (?, ?, ?, ?, ?, ?, ?)
+INSERT INTO instruments (id, name, sort, measures, resolution, offset_max, spread, own, due_days, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 `
 
 type AddInstrumentParams struct {
 	ID         string
 	Name       string
+	Sort       string
 	Measures   string
 	Resolution string
 	OffsetMax  string
 	Spread     string
+	Own        string
+	DueDays    int64
 	Entry      int64
 }
 
@@ -188,18 +195,48 @@ func (q *Queries) AddInstrument(ctx context.Context, arg AddInstrumentParams) er
 	_, err := q.db.ExecContext(ctx, addInstrument,
 		arg.ID,
 		arg.Name,
+		arg.Sort,
 		arg.Measures,
 		arg.Resolution,
 		arg.OffsetMax,
 		arg.Spread,
+		arg.Own,
+		arg.DueDays,
+		arg.Entry,
+	)
+	return err
+}
+
+const addProof = `-- name: AddProof :exec
+INSERT INTO proofs (id, instrument_id, what, texts, value, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?)
+`
+
+type AddProofParams struct {
+	ID           string
+	InstrumentID string
+	What         string
+	Texts        string
+	Value        float64
+	At           string
+	Entry        int64
+}
+
+func (q *Queries) AddProof(ctx context.Context, arg AddProofParams) error {
+	_, err := q.db.ExecContext(ctx, addProof,
+		arg.ID,
+		arg.InstrumentID,
+		arg.What,
+		arg.Texts,
+		arg.Value,
+		arg.At,
 		arg.Entry,
 	)
 	return err
 }
 
 const addReading = `-- name: AddReading :exec
-INSERT INTO readings (id, check_id, list, point, field, text, value, instrument_id, condition, state, at, entry)
-VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO readings (id, check_id, list, point, field, text, value, instrument_id, turned, condition, state, at, entry)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 `
 
 type AddReadingParams struct {
@@ -211,6 +248,7 @@ type AddReadingParams struct {
 	Text         string
 	Value        float64
 	InstrumentID sql.NullString
+	Turned       int64
 	Condition    string
 	State        int64
 	At           string
@@ -227,6 +265,7 @@ func (q *Queries) AddReading(ctx context.Context, arg AddReadingParams) error {
 		arg.Text,
 		arg.Value,
 		arg.InstrumentID,
+		arg.Turned,
 		arg.Condition,
 		arg.State,
 		arg.At,
@@ -348,7 +387,7 @@ func (q *Queries) AddZeroTest(ctx context.Context, arg AddZeroTestParams) error 
 }
 
 const airframe = `-- name: Airframe :one
-SELECT id, name, description, length_unit, entry FROM airframes WHERE id = ?
+SELECT id, name, description, length_unit, schools, entry FROM airframes WHERE id = ?
 `
 
 func (q *Queries) Airframe(ctx context.Context, id string) (Airframe, error) {
@@ -359,13 +398,14 @@ func (q *Queries) Airframe(ctx context.Context, id string) (Airframe, error) {
 		&i.Name,
 		&i.Description,
 		&i.LengthUnit,
+		&i.Schools,
 		&i.Entry,
 	)
 	return i, err
 }
 
 const airframes = `-- name: Airframes :many
-SELECT id, name, description, length_unit, entry FROM airframes ORDER BY entry
+SELECT id, name, description, length_unit, schools, entry FROM airframes ORDER BY entry
 `
 
 func (q *Queries) Airframes(ctx context.Context) ([]Airframe, error) {
@@ -382,6 +422,7 @@ func (q *Queries) Airframes(ctx context.Context) ([]Airframe, error) {
 			&i.Name,
 			&i.Description,
 			&i.LengthUnit,
+			&i.Schools,
 			&i.Entry,
 		); err != nil {
 			return nil, err
@@ -398,7 +439,7 @@ func (q *Queries) Airframes(ctx context.Context) ([]Airframe, error) {
 }
 
 const allReadings = `-- name: AllReadings :many
-SELECT id, check_id, list, point, field, text, value, instrument_id, condition, state, at, superseded, stale_event, entry FROM readings ORDER BY entry
+SELECT id, check_id, list, point, field, text, value, instrument_id, turned, condition, state, at, superseded, stale_event, entry FROM readings ORDER BY entry
 `
 
 func (q *Queries) AllReadings(ctx context.Context) ([]Reading, error) {
@@ -419,6 +460,7 @@ func (q *Queries) AllReadings(ctx context.Context) ([]Reading, error) {
 			&i.Text,
 			&i.Value,
 			&i.InstrumentID,
+			&i.Turned,
 			&i.Condition,
 			&i.State,
 			&i.At,
@@ -565,23 +607,57 @@ func (q *Queries) Assembly(ctx context.Context, id string) (Assembly, error) {
 	return i, err
 }
 
+const changeAirframeSchools = `-- name: ChangeAirframeSchools :exec
+UPDATE airframes SET schools = ? WHERE id = ?
+`
+
+type ChangeAirframeSchoolsParams struct {
+	Schools string
+	ID      string
+}
+
+func (q *Queries) ChangeAirframeSchools(ctx context.Context, arg ChangeAirframeSchoolsParams) error {
+	_, err := q.db.ExecContext(ctx, changeAirframeSchools, arg.Schools, arg.ID)
+	return err
+}
+
 const changeCheck = `-- name: ChangeCheck :exec
-UPDATE checks SET definition = ?, instrument_id = ? WHERE id = ?
+UPDATE checks SET name = ?, definition = ?, schools = ? WHERE id = ?
 `
 
 type ChangeCheckParams struct {
-	Definition   string
-	InstrumentID sql.NullString
-	ID           string
+	Name       string
+	Definition string
+	Schools    string
+	ID         string
 }
 
 func (q *Queries) ChangeCheck(ctx context.Context, arg ChangeCheckParams) error {
-	_, err := q.db.ExecContext(ctx, changeCheck, arg.Definition, arg.InstrumentID, arg.ID)
+	_, err := q.db.ExecContext(ctx, changeCheck,
+		arg.Name,
+		arg.Definition,
+		arg.Schools,
+		arg.ID,
+	)
+	return err
+}
+
+const changeHold = `-- name: ChangeHold :exec
+UPDATE holds SET required = ? WHERE id = ?
+`
+
+type ChangeHoldParams struct {
+	Required string
+	ID       string
+}
+
+func (q *Queries) ChangeHold(ctx context.Context, arg ChangeHoldParams) error {
+	_, err := q.db.ExecContext(ctx, changeHold, arg.Required, arg.ID)
 	return err
 }
 
 const check = `-- name: Check :one
-SELECT id, setup_id, position, name, definition, instrument_id, accepts, entry FROM checks WHERE id = ?
+SELECT id, setup_id, position, name, definition, instrument_id, accepts, schools, after_of, entry FROM checks WHERE id = ?
 `
 
 func (q *Queries) Check(ctx context.Context, id string) (Check, error) {
@@ -595,13 +671,15 @@ func (q *Queries) Check(ctx context.Context, id string) (Check, error) {
 		&i.Definition,
 		&i.InstrumentID,
 		&i.Accepts,
+		&i.Schools,
+		&i.AfterOf,
 		&i.Entry,
 	)
 	return i, err
 }
 
 const checks = `-- name: Checks :many
-SELECT id, setup_id, position, name, definition, instrument_id, accepts, entry FROM checks WHERE setup_id = ? ORDER BY position
+SELECT id, setup_id, position, name, definition, instrument_id, accepts, schools, after_of, entry FROM checks WHERE setup_id = ? ORDER BY position
 `
 
 func (q *Queries) Checks(ctx context.Context, setupID string) ([]Check, error) {
@@ -621,6 +699,8 @@ func (q *Queries) Checks(ctx context.Context, setupID string) ([]Check, error) {
 			&i.Definition,
 			&i.InstrumentID,
 			&i.Accepts,
+			&i.Schools,
+			&i.AfterOf,
 			&i.Entry,
 		); err != nil {
 			return nil, err
@@ -830,7 +910,7 @@ func (q *Queries) Holds(ctx context.Context, airframeID string) ([]Hold, error) 
 }
 
 const instruments = `-- name: Instruments :many
-SELECT id, name, measures, resolution, offset_max, spread, entry FROM instruments ORDER BY entry
+SELECT id, name, sort, measures, resolution, offset_max, spread, own, due_days, entry FROM instruments ORDER BY entry
 `
 
 func (q *Queries) Instruments(ctx context.Context) ([]Instrument, error) {
@@ -845,10 +925,13 @@ func (q *Queries) Instruments(ctx context.Context) ([]Instrument, error) {
 		if err := rows.Scan(
 			&i.ID,
 			&i.Name,
+			&i.Sort,
 			&i.Measures,
 			&i.Resolution,
 			&i.OffsetMax,
 			&i.Spread,
+			&i.Own,
+			&i.DueDays,
 			&i.Entry,
 		); err != nil {
 			return nil, err
@@ -929,8 +1012,43 @@ func (q *Queries) NextState(ctx context.Context, arg NextStateParams) error {
 	return err
 }
 
+const proofs = `-- name: Proofs :many
+SELECT id, instrument_id, what, texts, value, at, entry FROM proofs ORDER BY entry DESC
+`
+
+func (q *Queries) Proofs(ctx context.Context) ([]Proof, error) {
+	rows, err := q.db.QueryContext(ctx, proofs)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []Proof
+	for rows.Next() {
+		var i Proof
+		if err := rows.Scan(
+			&i.ID,
+			&i.InstrumentID,
+			&i.What,
+			&i.Texts,
+			&i.Value,
+			&i.At,
+			&i.Entry,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const reading = `-- name: Reading :one
-SELECT id, check_id, list, point, field, text, value, instrument_id, condition, state, at, superseded, stale_event, entry FROM readings WHERE id = ?
+SELECT id, check_id, list, point, field, text, value, instrument_id, turned, condition, state, at, superseded, stale_event, entry FROM readings WHERE id = ?
 `
 
 func (q *Queries) Reading(ctx context.Context, id string) (Reading, error) {
@@ -945,6 +1063,7 @@ func (q *Queries) Reading(ctx context.Context, id string) (Reading, error) {
 		&i.Text,
 		&i.Value,
 		&i.InstrumentID,
+		&i.Turned,
 		&i.Condition,
 		&i.State,
 		&i.At,
@@ -956,7 +1075,7 @@ func (q *Queries) Reading(ctx context.Context, id string) (Reading, error) {
 }
 
 const readingsOfSetup = `-- name: ReadingsOfSetup :many
-SELECT r.id, r.check_id, r.list, r.point, r.field, r.text, r.value, r.instrument_id, r.condition, r.state, r.at, r.superseded, r.stale_event, r.entry FROM readings r JOIN checks c ON c.id = r.check_id WHERE c.setup_id = ? ORDER BY r.entry
+SELECT r.id, r.check_id, r.list, r.point, r.field, r.text, r.value, r.instrument_id, r.turned, r.condition, r.state, r.at, r.superseded, r.stale_event, r.entry FROM readings r JOIN checks c ON c.id = r.check_id WHERE c.setup_id = ? ORDER BY r.entry
 `
 
 func (q *Queries) ReadingsOfSetup(ctx context.Context, setupID string) ([]Reading, error) {
@@ -977,6 +1096,7 @@ func (q *Queries) ReadingsOfSetup(ctx context.Context, setupID string) ([]Readin
 			&i.Text,
 			&i.Value,
 			&i.InstrumentID,
+			&i.Turned,
 			&i.Condition,
 			&i.State,
 			&i.At,

@@ -1,0 +1,77 @@
+package app
+
+import (
+	"fmt"
+	"strconv"
+	"strings"
+
+	"orpine/internal/core/measure"
+	"orpine/internal/core/quantity"
+)
+
+// Weak is the weak point of a check's answer, in words.
+type Weak struct {
+	Spot   Spot   // the reading that contributes most; its number is 0 when that is an instrument's constant error
+	Says   string // "left tip, angle: 40 % of the variance"
+	Remedy string // what would halve the ±
+}
+
+// Weak names what the uncertainty of the headline rests on most, and what would
+// halve it; ok is false where nothing is uncertain.
+func (c Check) Weak() (w Weak, ok bool) {
+	q, found := c.Headline()
+	if !found {
+		return w, false
+	}
+	weakness := q.Weakness()
+	switch {
+	case weakness.Offset != "":
+		w.Says = fmt.Sprintf("the constant error of %s makes %s %% of it", weakness.Offset, percent(weakness.Common))
+	case weakness.Reading != "":
+		if w.Spot, ok = c.spotAt(weakness.Reading); !ok {
+			return w, false
+		}
+		w.Says = fmt.Sprintf("%s makes %s %% of it", w.Spot.Place(), percent(weakness.Share))
+	default:
+		return w, false
+	}
+	w.Remedy = remedy(weakness)
+	return w, true
+}
+
+func percent(share float64) string { return quantity.Fixed(100*share, 0) }
+
+// remedy is what would halve u: the cheapest first.
+func remedy(w measure.Weakness) string {
+	switch {
+	case w.Placings > 0:
+		return fmt.Sprintf("%d placings of each reading would halve the ±", w.Placings)
+	case w.Offset != "":
+		return "half of that error, or the instrument turned round for one of two readings that are compared, would halve the ±"
+	case w.Steps:
+		return "an instrument with half the step would halve the ±"
+	}
+	return "an instrument twice as fine would halve the ±; more placings of this one would not"
+}
+
+// spotAt finds the spot of a reading by its place in the worksheet check, such as
+// stations[2].angle.
+func (c Check) spotAt(where string) (Spot, bool) {
+	list, point, field := "", "", where
+	if open, end := strings.LastIndex(where, "["), strings.LastIndex(where, "]."); open >= 0 && end > open {
+		list, field = where[:open], where[end+2:]
+		i, err := strconv.Atoi(where[open+1 : end])
+		items := *listIn(c.filled, list)
+		if err != nil || i >= len(items) {
+			return Spot{}, false
+		}
+		item, _ := items[i].(map[string]any)
+		point, _ = item["name"].(string)
+	}
+	for _, s := range c.Spots {
+		if s.List == list && s.Point == point && s.Field == field {
+			return s, true
+		}
+	}
+	return Spot{}, false
+}

@@ -1,0 +1,34 @@
+package measure
+
+import "math"
+
+// Change tells by how much a quantity differs between two takings of one check,
+// later less earlier, as before and after riveting. A constant error of an
+// instrument that both share cancels as far as it enters both alike; ok is false
+// when one of them does not give the quantity.
+func Change(earlier, later Check, name string) (change Quantity, ok bool) {
+	w := newWork(nil, Decision{Coverage: 2})
+	earlier.Solve(w)
+	between := len(w.result.Quantities)
+	later.Solve(w)
+	from, to := -1, -1
+	for i, q := range w.result.Quantities {
+		switch {
+		case q.Name != name:
+		case i < between && from < 0:
+			from = i
+		case i >= between && to < 0:
+			to = i
+		}
+	}
+	if from < 0 || to < 0 {
+		return Quantity{}, false
+	}
+	first, second := w.result.Quantities[from], w.result.Quantities[to]
+	change = Quantity{Name: name, At: second.At, Value: second.Value - first.Value, Dimension: second.Dimension, U: math.Hypot(first.U, second.U)}
+	before, linear := w.estimates[from]
+	if after, both := w.estimates[to]; linear && both {
+		change.U = w.U(after.Minus(before), 0)
+	}
+	return change, true
+}

@@ -1,0 +1,100 @@
+// Package school holds the questions that good builders answer differently. The
+// program carries both answers, each with what it costs; an airframe chooses, and
+// a check may differ from its airframe.
+package school
+
+// Question is one matter on which good builders differ.
+type Question struct {
+	ID, Title string
+	Answers   [2]Answer // the first holds where nothing is chosen
+	Kinds     []string  // the kinds of checks that it changes; nil: all that have limits
+}
+
+// Answer is one way of working.
+type Answer struct {
+	ID, Title string
+	Cost      string // in a line
+}
+
+// The questions and their answers.
+const (
+	Reference = "reference"
+	Matched   = "matched"
+	Zeroed    = "zeroed"
+
+	Bench   = "bench"
+	Ignored = "ignored"
+	Trued   = "trued"
+
+	Limits  = "limits"
+	Guarded = "guarded"
+	Plain   = "plain"
+)
+
+// Questions lists them.
+var Questions = []Question{
+	{Reference, "The reference", [2]Answer{
+		{Matched, "accept a small tilt and match it", "One reading more for every check, and both must be taken the same way round."},
+		{Zeroed, "zero it by shims", "Time at the start, and again whenever something moves; then the part's own reading is the answer."},
+	}, []string{"level", "incidence", "upright"}},
+	{Bench, "The bench", [2]Answer{
+		{Ignored, "measure the part and take the bench off", "A second reading at each station; the ± grows by two fifths."},
+		{Trued, "make the bench true", "Shims and a new survey until it is inside its limits; it must stay so until the last hole."},
+	}, []string{"twist"}},
+	{Limits, "The limits", [2]Answer{
+		{Guarded, "guarded: go only when value ± U lies inside", "More placings near a limit; a go is then hardly ever wrong."},
+		{Plain, "plain: go when the value lies inside", "Half of the parts that lie just outside would pass."},
+	}, nil},
+}
+
+// Choice is the answers chosen, by question; one that is not named is answered by
+// its first answer.
+type Choice map[string]string
+
+// Answer returns the answer to a question.
+func (c Choice) Answer(question string) string {
+	for _, q := range Questions {
+		if q.ID == question && c[question] != q.Answers[1].ID {
+			return q.Answers[0].ID
+		}
+	}
+	return c[question]
+}
+
+// Over returns the choice with those of an outer one where it says nothing.
+func (c Choice) Over(outer Choice) Choice {
+	out := Choice{}
+	for _, q := range Questions {
+		out[q.ID] = outer.Answer(q.ID)
+		if _, ok := c[q.ID]; ok {
+			out[q.ID] = c.Answer(q.ID)
+		}
+	}
+	return out
+}
+
+// Known tells whether an answer belongs to a question.
+func Known(question, answer string) bool {
+	for _, q := range Questions {
+		if q.ID == question {
+			return answer == q.Answers[0].ID || answer == q.Answers[1].ID
+		}
+	}
+	return false
+}
+
+// Concern returns the questions that change a kind of check; limited tells
+// whether it has limits at all.
+func Concern(kind string, limited bool) []Question {
+	var out []Question
+	for _, q := range Questions {
+		concerns := q.Kinds == nil && limited
+		for _, k := range q.Kinds {
+			concerns = concerns || k == kind
+		}
+		if concerns {
+			out = append(out, q)
+		}
+	}
+	return out
+}

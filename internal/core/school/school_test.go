@@ -1,0 +1,36 @@
+package school
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+)
+
+func TestACheckDiffersFromItsAirframeOnlyWhereItSaysSo(t *testing.T) {
+	airframe := Choice{Reference: Zeroed, Limits: Plain}
+	check := Choice{Limits: Guarded}
+	assert.Equal(t, Choice{Reference: Zeroed, Bench: Ignored, Limits: Guarded}, check.Over(airframe))
+	assert.Equal(t, Guarded, Choice(nil).Answer(Limits), "guarded unless it is chosen otherwise")
+	assert.Equal(t, Matched, Choice{Reference: "sideways"}.Answer(Reference))
+}
+
+func TestOnlyTheAnswersOfAQuestionAreKnown(t *testing.T) {
+	for _, c := range []struct {
+		question, answer string
+		known            bool
+	}{{Bench, Trued, true}, {Bench, Ignored, true}, {Bench, Plain, false}, {"colour", "red", false}} {
+		assert.Equal(t, c.known, Known(c.question, c.answer), "%s %s", c.question, c.answer)
+	}
+}
+
+func TestAKindIsAskedOnlyWhatChangesIt(t *testing.T) {
+	asked := func(kind string, limited bool) (ids []string) {
+		for _, q := range Concern(kind, limited) {
+			ids = append(ids, q.ID)
+		}
+		return ids
+	}
+	assert.Equal(t, []string{Bench, Limits}, asked("twist", true))
+	assert.Equal(t, []string{Reference, Limits}, asked("level", true))
+	assert.Empty(t, asked("gap", false))
+}
