@@ -114,6 +114,19 @@ func (a *App) ChangeCheck(ctx context.Context, n CheckChange) error {
 	return a.redefine(ctx, n.ID, n, c, definition, schools, says)
 }
 
+// LimitTexts are the ends of a limit of the check, as typed.
+func (c Check) LimitTexts(quantity string) (low, high string) {
+	limits, _ := c.Definition["limits"].(map[string]any)
+	limit, _ := limits[quantity].(map[string]any)
+	text := func(end string) string {
+		if limit[end] == nil {
+			return ""
+		}
+		return fmt.Sprint(limit[end])
+	}
+	return text("low"), text("high")
+}
+
 // limitOf is a limit as a worksheet has it; empty when neither end is given.
 func limitOf(low, high string) map[string]any {
 	limit := map[string]any{}

@@ -12,7 +12,7 @@ import (
 // Weak is the weak point of a check's answer, in words.
 type Weak struct {
 	Spot   Spot   // the reading that contributes most; its number is 0 when that is an instrument's constant error
-	Says   string // "left tip, angle: 40 % of the variance"
+	Says   string // "left tip, angle (40 %)", the share being of u²
 	Remedy string // what would halve the ±
 }
 
@@ -26,12 +26,12 @@ func (c Check) Weak() (w Weak, ok bool) {
 	weakness := q.Weakness()
 	switch {
 	case weakness.Offset != "":
-		w.Says = fmt.Sprintf("the constant error of %s makes %s %% of it", weakness.Offset, percent(weakness.Common))
+		w.Says = fmt.Sprintf("the constant error of %s (%s %%)", weakness.Offset, percent(weakness.Common))
 	case weakness.Reading != "":
 		if w.Spot, ok = c.spotAt(weakness.Reading); !ok {
 			return w, false
 		}
-		w.Says = fmt.Sprintf("%s makes %s %% of it", w.Spot.Place(), percent(weakness.Share))
+		w.Says = fmt.Sprintf("%s (%s %%)", w.Spot.Place(), percent(weakness.Share))
 	default:
 		return w, false
 	}

@@ -12,6 +12,7 @@ import (
 
 	"orpine/internal/app"
 	"orpine/internal/core/quantity"
+	"orpine/internal/core/school"
 	"orpine/internal/web/drawing"
 	"orpine/internal/worksheet"
 )
@@ -22,7 +23,8 @@ type homeView struct {
 	Drawing template.HTML
 	Parts   []partView
 	Typed   map[string]string // a form that was refused, as it was typed
-	Adding  string            // the form that is open: airframe or assembly
+	Adding  string            // the form that is open: airframe, assembly or schools
+	Schools []schoolForm
 }
 
 // partView is one row of the parts list.
@@ -44,6 +46,9 @@ func (s *server) showHome(c *gin.Context, status int, adding string, wrong app.P
 		return
 	}
 	view := homeView{Home: home, Adding: adding, Typed: typed}
+	for _, q := range school.Questions {
+		view.Schools = append(view.Schools, schoolForm{q, home.Airframe.Schools.Answer(q.ID), ""})
+	}
 	var parts []drawing.Part
 	for i, a := range home.Assemblies {
 		class := stateClass(a.State)

@@ -30,13 +30,18 @@ type answer struct {
 	Findings   []string
 	Working    []measure.Line
 	Rule       string // the arithmetic of the verdict
+	Weak       string // the reading that contributes most to the ±
+	WeakHref   string
+	Remedy     string // what would halve the ±
+	Lacks      string // what these readings cannot show, and the one that would help
+	LacksHref  string
 }
 
 // answerOf reads a check for its band.
 func answerOf(setup app.Setup, c app.Check, holds []app.Hold) answer {
 	a := answer{Verdict: "notyet", Word: "Not yet", Why: toGo(c)}
 	if c.Result != nil {
-		a.figures(c)
+		a.figures(setup, c)
 	}
 	switch next, more := c.Next(); {
 	case more:
@@ -63,14 +68,17 @@ func toGo(c app.Check) string {
 }
 
 // figures fills in the headline, the other quantities and the arithmetic.
-func (a *answer) figures(c app.Check) {
+func (a *answer) figures(setup app.Setup, c app.Check) {
 	q, ok := c.Headline()
 	if !ok {
 		return
 	}
 	decimals, unit := app.Decimals(q.Dimension)
 	a.Value, a.U = quantity.Signed(q.Value, decimals), quantity.Fixed(app.Coverage*q.U, decimals)+unit
-	if unit == "°" {
+	switch {
+	case q.U == 0: // a figure that is not measured here
+		a.Value, a.U = a.Value+unit, ""
+	case unit == "°":
 		a.Value += unit
 	}
 	a.Name = headline(c.Kind.Name, q)
@@ -79,12 +87,27 @@ func (a *answer) figures(c app.Check) {
 		scale.Low, scale.High = q.Limit.Low, q.Limit.High
 		a.Rule = rule(q, decimals, unit)
 	}
-	a.Scale = scale.Draw()
+	if q.U > 0 || q.Limit != nil {
+		a.Scale = scale.Draw()
+	}
 	if t, ok := c.Solved.(*measure.Twist); ok {
 		if whole, support, held := t.AsRead(); held {
 			a.Note = fmt.Sprintf("%s° as read; %s° of it is the rails'", quantity.Fixed(whole, 2), quantity.Fixed(support, 2))
 		}
 	}
+	if c.Kind.Name == "shim-stack" {
+		a.Note = sayStack(c.Result.Stack)
+	}
+	if before, change, ok := setup.Changed(c); ok {
+		a.Note = fmt.Sprintf("before: %s; changed by %s%s ± %s%s", app.SayQuantity(before), quantity.Signed(change.Value, decimals), unit, quantity.Fixed(app.Coverage*change.U, decimals), unit)
+	}
+	if weak, ok := c.Weak(); ok {
+		a.Weak, a.Remedy = weak.Says, weak.Remedy
+		if weak.Spot.Number > 0 {
+			a.WeakHref = href(setup, c, weak.Spot.Number)
+		}
+	}
+	a.lacks(setup, c)
 	for _, other := range c.Result.Quantities {
 		if other.Name != q.Name {
 			a.Others = append(a.Others, app.SayQuantity(other))
@@ -99,6 +122,53 @@ func (a *answer) figures(c app.Check) {
 	a.Working = c.Result.Working
 }
 
+// helps says what would help where readings cannot show something, by the code of
+// the finding; the point is added on the check's own sheet.
+var helps = map[string]string{
+	"weak-geometry":                  "tapes from a point further away would",
+	"assumes-centred":                "tapes from one more point on the centreline would",
+	"three-points-cannot-show-twist": "a fourth support would",
+	"layout-cannot-show-twist":       "a support off this diamond would",
+	"spread-unknown":                 "prove it now",
+	"measurements-disagree":          "take the five lengths again, diagonals first",
+	"support-ignored":                "if it is held down, say so",
+}
+
+// lacks names the first thing that the readings cannot show, with what would help.
+func (a *answer) lacks(setup app.Setup, c app.Check) {
+	for _, f := range c.Result.Findings {
+		help, ok := helps[f.Code]
+		if !ok {
+			continue
+		}
+		a.Lacks = sentence(f.Text) + ": " + help
+		switch f.Code {
+		case "spread-unknown":
+			a.LacksHref = "/instruments"
+			a.Lacks = sentence(f.Text)
+		case "weak-geometry", "assumes-centred", "three-points-cannot-show-twist", "layout-cannot-show-twist":
+			a.LacksHref = checkHref(setup, c) + "#point"
+			a.Lacks = sentence(f.Text)
+		}
+		return
+	}
+}
+
+// checkHref is the sheet on which the check itself is changed.
+func checkHref(setup app.Setup, c app.Check) string { return "/setups/" + setup.ID + "/checks/" + c.ID }
+
+// sayStack writes the pieces of a stack.
+func sayStack(stack []float64) string {
+	var pieces []string
+	for _, t := range stack {
+		pieces = append(pieces, strings.TrimSuffix(quantity.Length(t).Text(quantity.Millimetre), " mm"))
+	}
+	if pieces == nil {
+		return "no shim in stock comes nearer than none"
+	}
+	return strings.Join(pieces, " + ") + " mm"
+}
+
 // headlines says what the large figure is, by its name; others are said as they
 // are called.
 var headlines = map[string]string{
@@ -108,6 +178,7 @@ var headlines = map[string]string{
 	"decalage": "forward surface over aft surface", "skew": "skew, right tip aft", "tip_offset": "right tip aft", "rack_offset": "far side to the right", "worst": "furthest from the line",
 	"difference": "right less left", "lean": "lean, top to the right", "down_error": "thrust line down, off the design", "right_error": "thrust line right, off the design",
 	"coplanarity": "the pads out of one plane", "mismatch_up": "up, right less left", "mismatch_down": "down, right less left", "length": "length", "error": "length, off the design",
+	"total": "the nearest stack", "left_over": "left over", "rms_same": "left over when laid on it as the same hand", "rms_mirrored": "left over when laid on it as its mirror",
 }
 
 // headline names the quantity in words, and its point.
@@ -131,6 +202,13 @@ func (a *answer) judged(setup app.Setup, c app.Check, holds []app.Hold) {
 	if refused := c.Refused(); refused != "" {
 		a.Verdict, a.Word, a.Why = "notyet", "Not yet", "a reading was not taken as it must be"
 		a.Next, a.Then = "Take it back, and read again", refused
+		if strings.HasPrefix(refused, "the datum") {
+			a.Why, a.Next = "the reference is not at zero", "Shim the reference level"
+		}
+		return
+	}
+	if c.Result.Answer != "" {
+		a.handed(c, holds)
 		return
 	}
 	switch c.Result.Verdict {
@@ -145,6 +223,9 @@ func (a *answer) judged(setup app.Setup, c app.Check, holds []app.Hold) {
 		}
 		if n := len(a.Moves); n > 1 {
 			a.Next, a.Then = fmt.Sprintf("Carry out the %d moves", n), sentence(strings.Join(a.Moves, "; "))+". Then press Something moved and read again."
+		}
+		if b, ok := c.Input.(*measure.Brackets); ok {
+			a.Then = sayBrackets(c, b)
 		}
 		if t, ok := c.Input.(*measure.Twist); ok && !t.Held {
 			a.Then = "but if the surface is held down to the rails, say so: their own twist is then taken off"
@@ -173,6 +254,41 @@ func (a *answer) judged(setup app.Setup, c app.Check, holds []app.Hold) {
 	}
 }
 
+// sayBrackets says which bracket is out, by how much, and how much is allowed.
+func sayBrackets(c app.Check, b *measure.Brackets) string {
+	solved, ok := c.Solved.(*measure.Brackets)
+	if !ok {
+		return ""
+	}
+	higher, word := solved.Right.Mean()-solved.Left.Mean(), "higher"
+	if b.Axis == "station" {
+		word = "further aft"
+	}
+	side := "right"
+	if higher < 0 {
+		side, higher = "left", -higher
+	}
+	says := fmt.Sprintf("the %s bracket stands %s mm %s", side, quantity.Fixed(higher, 2), word)
+	if allowed, ok := c.Result.Quantity("allowed"); ok {
+		says += fmt.Sprintf("; %s mm would be allowed", quantity.Fixed(allowed.Value, 2))
+	}
+	return says + ". Shim or file it, then press Something moved and read again."
+}
+
+// handed fills in the verdict on a part's hand.
+func (a *answer) handed(c app.Check, holds []app.Hold) {
+	a.Why = c.Answer()
+	switch c.Result.Verdict {
+	case measure.Go:
+		a.Verdict, a.Word = "go", "Go"
+		a.toHold(holds)
+	case measure.Stop:
+		a.Verdict, a.Word, a.Next, a.Then = "stop", "Stop", "Do not "+deedOf(holds), "Set it aside and ask for the other hand; the label does not count"
+	default:
+		a.Verdict, a.Word, a.Next, a.Then = "unsure", "Unsure", "Measure a point off the line of the others", "these would fit either way"
+	}
+}
+
 // deedOf is what the hold stands before, in a word: drill, rivet, bond.
 func deedOf(holds []app.Hold) string {
 	if len(holds) == 0 {
@@ -186,6 +302,9 @@ func deedOf(holds []app.Hold) string {
 func (a *answer) toHold(holds []app.Hold) {
 	a.Next, a.Then = "Nothing more to read", ""
 	for _, h := range holds {
+		if h.Spent() && len(h.Unrepeated()) > 0 {
+			a.Next, a.Then, a.Href = "Measure once more after the step", "so that the record shows what the metal kept", "/holds/"+h.ID
+		}
 		if !h.Spent() {
 			a.Next, a.Href = "Go to the hold", "/holds/"+h.ID
 			if h.Released() {

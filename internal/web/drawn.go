@@ -16,6 +16,7 @@ type scene struct {
 	setup app.Setup
 	check app.Check
 	now   app.Spot // the point in hand
+	turn  bool     // the instrument is held the other way round there
 }
 
 // drawn is the registry of drawings: one line for each kind of check.
@@ -39,6 +40,8 @@ var drawn = map[string]func(scene) template.HTML{
 	"zero-test":        spotScene,
 	"shop-temperature": spotScene,
 	"length":           spotScene,
+	"hand":             handScene,
+	"shim-stack":       stackScene,
 }
 
 // draw draws the check; a kind without a drawing of its own shows its spots.
@@ -49,10 +52,20 @@ func (s scene) draw() template.HTML {
 	return spotScene(s)
 }
 
-func rigScene(s scene) template.HTML { return rig(s.setup, s.check, s.now).Draw() }
+func rigScene(s scene) template.HTML {
+	r := rig(s.setup, s.check, s.now)
+	if r.Turned = s.turn; s.turn {
+		r.How += "; turned round now"
+	}
+	return r.Draw()
+}
 
 func (s scene) figure(title string) drawing.Figure {
-	return drawing.Figure{Title: title, How: s.now.How}
+	how := s.now.How
+	if s.turn {
+		how += "; turned round now"
+	}
+	return drawing.Figure{Title: title, How: how, Turned: s.turn}
 }
 
 // reading is the spot of that list, point and field as it is drawn.
@@ -72,7 +85,7 @@ func (s scene) spot(spot app.Spot) drawing.Reading {
 		r.Value, r.Shown = mean(counting), showMean(spot, counting)
 		for _, in := range s.check.Used {
 			if in.Name == counting[0].Instrument && len(in.Tests) > 0 {
-				r.Value -= float64(in.Tests[0].Zero)
+				r.Value -= map[bool]float64{true: -1, false: 1}[counting[0].Turned] * float64(in.Tests[0].Zero)
 			}
 		}
 	}
@@ -147,17 +160,13 @@ func chordScene(s scene) template.HTML {
 	case *measure.Incidence:
 		datum := s.reading("", "", "datum")
 		c.Datum = &datum
-		for _, side := range []string{"left", "right"} {
-			l := drawing.Chord{Reading: s.reading("", "", side), Design: float64(input.Design)}
-			l.Value -= float64(input.Board) + datum.Value
-			end := "rear"
-			if input.Fixed == "rear" {
-				end, l.Front = "front", true
+		for _, side := range []struct {
+			field, end string
+			slope      *measure.Slope
+		}{{"single", "", input.Single}, {"left", "left ", input.Left}, {"right", "right ", input.Right}} {
+			if (side.slope == nil) != (side.field == "single" || input.Single != nil || input.Left != nil || input.Right != nil) {
+				c.Lines = append(c.Lines, s.chord(input, side.field, side.end, side.slope, datum))
 			}
-			var m measure.Move
-			l.Move, m = s.move(side + " " + end)
-			l.Up = m.Direction == "up"
-			c.Lines = append(c.Lines, l)
 		}
 	case *measure.Decalage:
 		for _, which := range []string{"forward", "aft"} {
@@ -165,6 +174,28 @@ func chordScene(s scene) template.HTML {
 		}
 	}
 	return c.Draw()
+}
+
+// chord is one side of an incidence check, read by an angle or by two heights.
+func (s scene) chord(input *measure.Incidence, field, side string, slope *measure.Slope, datum drawing.Reading) drawing.Chord {
+	l := drawing.Chord{Reading: s.reading("", "", field), Design: float64(input.Design)}
+	if slope != nil && slope.Spacing != nil {
+		front, rear := s.reading("", "", field+".front"), s.reading("", "", field+".rear")
+		l.Reading = front
+		l.Name = strings.TrimSuffix(front.Name, ", front height")
+		l.Known = front.Known && rear.Known
+		l.Value = math.Atan((front.Value-rear.Value)/float64(*slope.Spacing)) * 180 / math.Pi
+		l.Front2, l.Rear2 = &front, &rear
+	}
+	l.Value -= float64(input.Board) + datum.Value
+	end := "rear"
+	if input.Fixed == "rear" {
+		end, l.Front = "front", true
+	}
+	var m measure.Move
+	l.Move, m = s.move(side + end)
+	l.Up = m.Direction == "up"
+	return l
 }
 
 func squareScene(s scene) template.HTML {
@@ -284,4 +315,26 @@ func rig(setup app.Setup, check app.Check, now app.Spot) drawing.Rig {
 		}
 	}
 	return r
+}
+
+// handScene lays the part in question on the other: the points of both where they
+// were found.
+func handScene(s scene) template.HTML {
+	d := drawing.Hands{Figure: s.figure(s.setup.AssemblyName + ", the part that is right, and the one in question")}
+	for _, p := range s.check.Input.(*measure.Hand).First {
+		d.Points = append(d.Points, drawing.HandPoint{Name: p.Name,
+			First:  [2]drawing.Reading{s.reading("first", p.Name, "x"), s.reading("first", p.Name, "y")},
+			Second: [2]drawing.Reading{s.reading("second", p.Name, "x"), s.reading("second", p.Name, "y")}})
+	}
+	return d.Draw()
+}
+
+// stackScene draws the shims that come nearest.
+func stackScene(s scene) template.HTML {
+	input := s.check.Input.(*measure.ShimStack)
+	d := drawing.Stack{Figure: s.figure(s.setup.AssemblyName + ", shims"), Needed: float64(input.Needed)}
+	if s.check.Result != nil {
+		d.Pieces = s.check.Result.Stack
+	}
+	return d.Draw()
 }

@@ -42,7 +42,7 @@ func (v *visitor) sees(path string, texts ...string) {
 	v.t.Helper()
 	body := get(v.h, path).Body.String()
 	for _, text := range texts {
-		assert.Contains(v.t, body, text, path)
+		assert.True(v.t, strings.Contains(body, text), "%s shows %q", path, text)
 	}
 }
 
@@ -58,7 +58,17 @@ func (v *visitor) refused(says, path string, fields ...string) {
 	v.t.Helper()
 	status, body := v.send(path, fields...)
 	assert.Equal(v.t, http.StatusUnprocessableEntity, status, path)
-	assert.Contains(v.t, body, says, path)
+	assert.True(v.t, strings.Contains(body, says), "%s says %q and not: %s", path, says, said(body))
+}
+
+// said are the problems that a page shows.
+func said(body string) string {
+	var out []string
+	for _, part := range strings.Split(body, `role="alert">`)[1:] {
+		text, _, _ := strings.Cut(part, "<")
+		out = append(out, text)
+	}
+	return strings.Join(out, "; ")
 }
 
 func TestAHoldIsReleasedSpentAndShown(t *testing.T) {
@@ -127,16 +137,16 @@ func TestALevelIsProvenAndItsZeroApplied(t *testing.T) {
 	_, body := v.send(test, "first", "0.1 up", "turned", "wrong")
 	assert.Contains(t, body, `value="0.1 up"`, "what was typed is kept")
 	v.done(test, "first", "0.10", "turned", "-0.18")
-	v.sees("/instruments", "zero −0.04°, today 10:00", "Tests before")
+	v.sees("/instruments", "zero −0.04°, today 10:00", "Proofs before")
 	v.sees("/log", "level 1 turned end for end: zero −0.04°")
 	v.refused("only a level", "/instruments/laser-demo/test", "first", "1", "turned", "1")
 
-	v.refused("there is one of that name already", "/instruments", "name", "level 1", "measures", "angle", "resolution", "0.1")
-	v.refused("the smallest step it shows", "/instruments", "name", "box level", "measures", "angle")
-	v.refused("cannot be negative", "/instruments", "name", "box level", "measures", "angle", "resolution", "-0.1")
-	v.refused("lengths or angles?", "/instruments", "name", "box level", "measures", "weight", "resolution", "1")
-	v.done("/instruments", "name", "box level", "measures", "angle", "resolution", "0.1°")
-	v.sees("/instruments", "box level", "not known: place it five times on one spot", "never")
+	v.refused("there is one of that name already", "/instruments", "name", "level 1", "sort", "level", "resolution", "0.1")
+	v.refused("the smallest step it shows", "/instruments", "name", "box level", "sort", "level")
+	v.refused("cannot be negative", "/instruments", "name", "box level", "sort", "level", "resolution", "-0.1")
+	v.refused("Choose one of the list", "/instruments", "name", "box level", "sort", "weight", "resolution", "1")
+	v.done("/instruments", "name", "box level", "sort", "level", "resolution", "0.1°")
+	v.sees("/instruments", "box level", "not known", "now, never proven")
 }
 
 func TestTheLogIsReadBackwardsPageByPage(t *testing.T) {
@@ -174,4 +184,89 @@ func TestCautionsFitTheStep(t *testing.T) {
 	v.done("/holds/mount-pads-demo-hold/release", "by", "builder", "answered_by", "designer", "answer", "shim it, then go on")
 	v.sees("/holds/mount-pads-demo-hold", "Goggles")
 	assert.Equal(t, "go on", deedOf(nil))
+}
+
+func TestAnInstrumentsSpreadAndOffsetAreFoundOnItsSheet(t *testing.T) {
+	v := visit(t)
+	proofs := "/instruments/rule-demo-600/proofs"
+	v.sees("/instruments", "now, never proven", "above the chord line", "0.40 up")
+	v.refused("nothing typed", proofs, "what", "spread", "spread1", "10", "spread2", "10.5", "spread3", "10", "spread4", "10.5")
+	v.done(proofs, "what", "spread", "spread1", "10", "spread2", "10.5", "spread3", "10", "spread4", "10.5", "spread5", "10")
+	v.done(proofs, "what", "offset", "offset1", "300", "offset2", "300.5")
+	v.sees("/instruments", "0.273861 mm", "five placings, today", "0.75 mm", "known length, today", "Proofs before")
+	v.refused("what is to be proven", proofs, "what", "age")
+	v.sees("/log", "600 mm rule: spread found to be 0.27 mm", "10, 10.5, 10, 10.5, 10")
+}
+
+func TestACheckIsJudgedAsItsSheetSays(t *testing.T) {
+	v := visit(t)
+	sheet := "/setups/fin-upright-demo/checks/fin-upright-demo-check-0"
+	v.sees(sheet, `value="-0.10"`, "as the airframe has it: guarded", "zero it by shims")
+	v.refused("not a", sheet, "name", "Lean", "low.lean", "wide", "high.lean", "0.1")
+	v.sees("/setups/fin-upright-demo", "Unsure")
+	v.done(sheet, "name", "Lean", "low.lean", "-0.10", "high.lean", "0.10", "school.limits", "plain")
+	v.sees("/setups/fin-upright-demo", "Lean", "Go")
+	status, _ := v.send("/setups/fin-upright-demo/checks/none", "name", "x")
+	assert.Equal(t, http.StatusNotFound, status)
+
+	spar := "/setups/spar-left-demo/checks/spar-left-demo-check-0"
+	v.refused("used twice", spar+"/points", "point.name", "root", "point.x", "500")
+	v.done(spar+"/points", "point.name", "rib 6", "point.x", "3050")
+	v.sees("/setups/spar-left-demo", "rib 6", "4 of 5", "Read rib 6")
+}
+
+func TestOneMoreCheckIsAddedToASetup(t *testing.T) {
+	v := visit(t)
+	v.sees("/setups/fin-upright-demo/checks/new", "A length against the plans", "Is it the mirror of the other?")
+	v.sees("/setups/fin-upright-demo/checks/new?kind=level", "Span between the tips", "the hold of this setup asks for it")
+	add := "/setups/fin-upright-demo/checks"
+	v.refused("a number is missing", add, "kind", "level", "name", "Level", "0.take", "yes", "0.span", "wide")
+	v.refused("has low above high", add, "kind", "level", "name", "Level", "0.take", "yes", "0.span", "2880", "0.low.roll", "1", "0.high.roll", "-1")
+	v.done(add, "kind", "level", "name", "Level", "0.take", "yes", "0.span", "2880", "for_hold", "yes")
+	v.sees("/setups/fin-upright-demo", "0 of 2", "Level")
+	v.done(add, "kind", "shim-stack", "name", "Shims", "0.take", "yes", "0.needed", "1.9", "0.stock", "0.3; 1.6")
+	v.sees("/setups/fin-upright-demo?check=fin-upright-demo-check-2", "1.6 &#43; 0.3 mm", "the nearest stack")
+	status, _ := v.send(add, "kind", "weather", "name", "x")
+	assert.Equal(t, http.StatusNotFound, status)
+}
+
+func TestAfterTheStepTheHoldOffersTheSameOnceMore(t *testing.T) {
+	v := visit(t)
+	v.refused("not done yet", "/holds/spar-left-demo-hold/after")
+	v.done("/holds/spar-left-demo-hold/step", "by", "builder")
+	v.sees("/holds/spar-left-demo-hold", "Measure Straightness of the cap once more")
+	v.sees("/setups/spar-left-demo", "Measure once more after the step")
+	v.done("/holds/spar-left-demo-hold/after")
+	for i, text := range []string{"15", "15.5", "15.5", "15"} {
+		v.done("/setups/spar-left-demo/readings", "check", "spar-left-demo-check-1", "number", fmt.Sprint(i+1), "text", text, "instrument", "rule-demo-600", "condition", "riveted")
+	}
+	v.sees("/setups/spar-left-demo?check=spar-left-demo-check-1", "after the step", "before: bow at rib 8 &#43;1.0 mm", "changed by −0.5 mm")
+}
+
+func TestAnAirframeChoosesItsSchools(t *testing.T) {
+	v := visit(t)
+	v.sees("/", "How this airframe is built", "make the bench true")
+	v.refused("choose one of the two", "/airframes/samphire-s2-demo/schools", "school.limits", "strict")
+	v.done("/airframes/samphire-s2-demo/schools", "school.limits", "plain", "school.reference", "zeroed")
+	v.sees("/setups/fin-upright-demo", "the reference is not at zero", "Shim the reference level")
+	v.sees("/log", "limits: plain")
+}
+
+func TestALevelHeldTheOtherWayRoundIsDrawnAndKept(t *testing.T) {
+	v := visit(t)
+	v.sees("/setups/fin-upright-demo?spot=3&turned=yes&turning=yes&text=3.1", "turned round now", `value="3.1"`)
+	v.refused("the other way round", "/setups/fin-upright-demo/readings", "check", "fin-upright-demo-check-0", "number", "3", "text", "3.14", "instrument", "level-2-demo", "turned", "yes")
+	v.done("/setups/fin-upright-demo/readings", "check", "fin-upright-demo-check-0", "number", "3", "text", "3.14", "instrument", "level-2-demo", "turned", "yes", "in_place", "misread")
+	v.sees("/setups/fin-upright-demo", "right face, turned")
+}
+
+func TestTheAnswerNamesItsWeakReadingAndWhatItLacks(t *testing.T) {
+	v := visit(t)
+	v.sees(rails, "Most of the doubt", "left tip, angle (20 %)", "5 placings of each reading would halve the ±")
+	v.sees("/setups/tailplane-brackets-demo", "the right bracket stands 0.80 mm higher; 0.36 mm would be allowed")
+	v.sees("/setups/aileron-rib-demo", "it is of the same hand as the other", "Do not rivet", "the part in question")
+	v.done("/instruments", "name", "level 9", "sort", "level", "resolution", "0.01")
+	id := fmt.Sprintf("visitor-%03d", v.next)
+	v.done("/setups/fin-upright-demo/readings", "check", "fin-upright-demo-check-0", "number", "1", "text", "0.00", "instrument", id, "in_place", "other instrument")
+	v.sees("/setups/fin-upright-demo", "Level 9 has no spread: place it five times on one spot", `href="/instruments"`)
 }

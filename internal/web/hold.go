@@ -3,6 +3,7 @@ package web
 import (
 	"fmt"
 	"net/http"
+	"time"
 
 	"github.com/gin-gonic/gin"
 
@@ -61,7 +62,7 @@ func (s *server) showHold(c *gin.Context, status int, wrong app.Problems, typed 
 	}
 	view := holdView{Hold: h, Typed: typed, State: holdState(h), Care: cautions[hold.Step(h.Step)]}
 	if checks := h.Setup.Checks; len(checks) > 0 {
-		view.Drawing = scene{h.Setup, checks[len(checks)-1], app.Spot{}}.draw()
+		view.Drawing = scene{h.Setup, checks[len(checks)-1], app.Spot{}, false}.draw()
 	}
 	for _, l := range h.Judgement.Lines {
 		e := evidence{Line: l, Mark: l.Standing.String()}
@@ -162,7 +163,8 @@ func (s *server) journal(c *gin.Context) {
 
 // instrumentsView is the Instruments sheet.
 type instrumentsView struct {
-	List   []app.Instrument
+	List   []instrumentView
+	Sorts  []app.Sort
 	Typed  map[string]string
 	Of     string // id of the instrument whose form was refused; "new" for the last form
 	Opened bool
@@ -176,18 +178,55 @@ func (s *server) showInstruments(c *gin.Context, status int, of string, wrong ap
 		s.fail(c, err)
 		return
 	}
-	p := s.page(c, "instruments", "Instruments", instrumentsView{list, typed, of, len(list) == 0 || of == "new"},
+	view := instrumentsView{Sorts: app.Sorts, Typed: typed, Of: of, Opened: len(list) == 0 || of == "new"}
+	for _, in := range list {
+		view.List = append(view.List, s.viewInstrument(in))
+	}
+	p := s.page(c, "instruments", "Instruments", view,
 		footing{"instruments", fmt.Sprint(len(list))}, footing{"sheet", "I 1"})
 	p.Path = "/instruments"
 	p.Problem = wrong
 	s.render(c, status, "instruments", "layout.html", p)
 }
 
+// instrumentView is one instrument with what is in force for it.
+type instrumentView struct {
+	app.Instrument
+	OffsetSays, SpreadSays string // where the figures come from
+	DueSays                string
+	Overdue                bool
+}
+
+func (s *server) viewInstrument(in app.Instrument) instrumentView {
+	v := instrumentView{Instrument: in, OffsetSays: "as typed", SpreadSays: "as typed"}
+	for _, p := range in.Proofs {
+		switch {
+		case p.What == "spread" && v.SpreadSays == "as typed":
+			v.SpreadSays = "five placings, " + s.sayWhen(p.At)
+		case p.What == "offset" && v.OffsetSays == "as typed":
+			v.OffsetSays = "known length, " + s.sayWhen(p.At)
+		}
+	}
+	until, due := in.Due()
+	switch {
+	case !due:
+	case in.Proven().IsZero():
+		v.DueSays, v.Overdue = "now, never proven", true
+	case until.Format(time.DateOnly) < s.app.Now().Format(time.DateOnly):
+		v.DueSays, v.Overdue = "now, before it is used", true
+	case in.DueDays == 0:
+		v.DueSays = "each day that it is used"
+	default:
+		v.DueSays = "by " + until.Format("2 January 2006")
+	}
+	return v
+}
+
 func (s *server) addInstrument(c *gin.Context) {
-	n := app.NewInstrument{ID: c.PostForm("id"), Name: c.PostForm("name"), Measures: c.PostForm("measures"), Resolution: c.PostForm("resolution"), Offset: c.PostForm("offset"), Spread: c.PostForm("spread")}
+	n := app.NewInstrument{ID: c.PostForm("id"), Name: c.PostForm("name"), Sort: c.PostForm("sort"), Resolution: c.PostForm("resolution"), Offset: c.PostForm("offset"), Spread: c.PostForm("spread"), Own: c.PostForm("own"), DueDays: c.PostForm("due_days")}
 	err := s.app.AddInstrument(c.Request.Context(), n)
 	if wrong, ok := problems(err); ok {
-		s.showInstruments(c, http.StatusUnprocessableEntity, "new", wrong, typed(c, "name", "measures", "resolution", "offset", "spread"))
+		s.showInstruments(c, http.StatusUnprocessableEntity, "new", wrong, typed(c, "name", "sort", "resolution", "offset", "spread", "own", "due_days"))
 		return
 	}
 	s.done(c, err, "/instruments")

@@ -35,11 +35,15 @@ type setupView struct {
 	Holdable    bool // it may be held down to its support
 	Held        bool
 	Again       bool // the spot has readings that count: a new one is a further placing or replaces them
+	CanTurn     bool // the instrument may be held the other way round
 	Typed       typedReading
 }
 
 // typedReading is a reading's form as it was typed.
-type typedReading struct{ Text, Condition, InPlace, Questioned string }
+type typedReading struct {
+	Text, Condition, InPlace, Questioned string
+	Turned                               bool
+}
 
 type checkTab struct {
 	Name, Href, Says string
@@ -49,6 +53,7 @@ type checkTab struct {
 // row is one point of the lane of readings.
 type row struct {
 	Number  int
+	Part    string // of the two parts or rounds that this row begins
 	Name    string
 	Cells   []cell
 	Current bool // the spot in hand is one of its cells
@@ -61,18 +66,20 @@ type cell struct {
 	Shown   string // the value that counts, as understood
 	Stale   string // the value that no longer counts
 	Count   int    // placings
+	Turned  bool   // taken with the instrument the other way round
 	Href    string
 	Current bool
 }
 
 // form is what a setup's form said, to show it again when it was refused.
 type form struct {
-	check  string
-	number int
-	typed  typedReading
-	wrong  app.Problems
-	status int
-	whole  bool // the layout too
+	check   string
+	number  int
+	typed   typedReading
+	wrong   app.Problems
+	status  int
+	whole   bool // the layout too
+	turning bool // it was said just now which way round the instrument is held
 }
 
 func (s *server) setups(c *gin.Context) {
@@ -110,7 +117,8 @@ func (s *server) everything(c *gin.Context) []app.Assembly {
 
 func (s *server) setup(c *gin.Context) {
 	number, _ := strconv.Atoi(c.Query("spot"))
-	s.showSetup(c, form{check: c.Query("check"), number: number, status: http.StatusOK, whole: c.GetHeader("HX-Request") == ""})
+	typed := typedReading{Text: c.Query("text"), Turned: c.Query("turned") == "yes"}
+	s.showSetup(c, form{check: c.Query("check"), number: number, typed: typed, turning: c.Query("turning") != "", status: http.StatusOK, whole: c.GetHeader("HX-Request") == ""})
 }
 
 func (s *server) showSetup(c *gin.Context, f form) {
@@ -140,6 +148,9 @@ func viewSetup(setup app.Setup, f form, instruments []app.Instrument, holds []ap
 	}
 	v.Instrument = offered(setup, check, spot)
 	for _, in := range instruments {
+		if !in.Reads() {
+			continue
+		}
 		if v.Spot.Number == 0 || in.Angle != (v.Spot.Dimension == measure.Angle) {
 			continue
 		}
@@ -155,8 +166,13 @@ func viewSetup(setup app.Setup, f form, instruments []app.Instrument, holds []ap
 		v.Holdable, v.Held = true, t.Held
 	}
 	v.Again = len(v.Spot.Counting()) > 0
+	v.CanTurn = v.Spot.Number > 0 && v.Spot.Dimension == measure.Angle
+	if !f.turning && f.wrong == nil {
+		v.Typed.Turned = lastTurned(check, v.Spot)
+	}
+	v.Typed.Turned = v.Typed.Turned && v.CanTurn
 	v.Rows = rows(setup, check, v.Spot)
-	v.Drawing = scene{setup, check, v.Spot}.draw()
+	v.Drawing = scene{setup, check, v.Spot, v.Typed.Turned}.draw()
 	v.Answer = answerOf(setup, check, holds)
 	return v
 }
@@ -218,22 +234,51 @@ func lastCondition(c app.Check) string {
 	return condition
 }
 
+// lastTurned tells which way round the instrument was held at this spot, or at the
+// last reading of the check.
+func lastTurned(c app.Check, spot app.Spot) bool {
+	turned, last := false, app.Reading{}
+	for _, s := range c.Spots {
+		for _, r := range s.Readings {
+			if s.Number == spot.Number && r.Counts() {
+				return r.Turned
+			}
+			if !r.At.Before(last.At) {
+				turned, last = r.Turned, r
+			}
+		}
+	}
+	return turned
+}
+
+// partNames name the two parts or rounds whose places are read in turn, by their list.
+var partNames = map[string]string{
+	"first": "the part that is right", "second": "the part in question",
+	"first.points": "first round", "second.points": "second round", "first.stations": "first round", "second.stations": "second round",
+}
+
 // rows groups the spots of a check by their point.
 func rows(setup app.Setup, check app.Check, now app.Spot) []row {
 	var out []row
+	part := ""
 	for _, spot := range check.Spots {
+		begins := partNames[spot.List]
+
 		name := spot.Point
 		if name == "" {
 			name = spot.Label
 		}
-		if len(out) == 0 || out[len(out)-1].Name != name {
+		if len(out) == 0 || out[len(out)-1].Name != name || begins != part {
 			out = append(out, row{Number: len(out) + 1, Name: name})
+			if begins != part {
+				out[len(out)-1].Part, part = begins, begins
+			}
 		}
 		r := &out[len(out)-1]
 		x := cell{Spot: spot, Label: spot.Label, Href: href(setup, check, spot.Number), Current: spot.Number == now.Number}
 		counting := spot.Counting()
 		if x.Count = len(counting); x.Count > 0 {
-			x.Shown = showMean(spot, counting)
+			x.Shown, x.Turned = showMean(spot, counting), counting[0].Turned
 		} else if spot.Stale() != "" {
 			x.Stale = spot.Readings[len(spot.Readings)-1].Text
 		}
@@ -246,6 +291,9 @@ func rows(setup app.Setup, check app.Check, now app.Spot) []row {
 // showMean writes the mean of the placings, one decimal finer when there are several.
 func showMean(spot app.Spot, readings []app.Reading) string {
 	decimals, unit := app.Decimals(spot.Dimension)
+	for _, r := range readings {
+		decimals = max(decimals, typedDecimals(r.Text))
+	}
 	if len(readings) > 1 {
 		decimals++
 	}
@@ -253,6 +301,16 @@ func showMean(spot app.Spot, readings []app.Reading) string {
 		return quantity.Signed(mean(readings), decimals) + unit
 	}
 	return quantity.Fixed(mean(readings), decimals) + unit
+}
+
+// typedDecimals counts the decimals of a bare figure, two at most, so that a fine
+// reading is shown as finely as it was typed.
+func typedDecimals(text string) int {
+	_, fraction, _ := strings.Cut(strings.TrimSuffix(strings.TrimSpace(text), " mm"), ".")
+	if strings.Trim(fraction, "0123456789") != "" {
+		return 0
+	}
+	return min(len(fraction), 2)
 }
 
 func setupFooting(setup app.Setup, holds []app.Hold) []footing {
@@ -301,9 +359,9 @@ func (s *server) answerForm(c *gin.Context, err error, f form) {
 }
 
 func (s *server) takeReading(c *gin.Context) {
-	n := app.NewReading{ID: c.PostForm("id"), Check: c.PostForm("check"), Number: number(c), Text: c.PostForm("text"), Instrument: c.PostForm("instrument"), Condition: c.PostForm("condition"), InPlace: c.PostForm("in_place"), Questioned: c.PostForm("questioned"), AsMeasured: c.PostForm("as_measured") != ""}
+	n := app.NewReading{ID: c.PostForm("id"), Check: c.PostForm("check"), Number: number(c), Text: c.PostForm("text"), Instrument: c.PostForm("instrument"), Condition: c.PostForm("condition"), Turned: c.PostForm("turned") != "", InPlace: c.PostForm("in_place"), Questioned: c.PostForm("questioned"), AsMeasured: c.PostForm("as_measured") != ""}
 	err := s.app.TakeReading(c.Request.Context(), n)
-	f := form{check: n.Check, number: n.Number, typed: typedReading{Text: n.Text, Condition: n.Condition, InPlace: n.InPlace}}
+	f := form{check: n.Check, number: n.Number, typed: typedReading{Text: n.Text, Condition: n.Condition, InPlace: n.InPlace, Turned: n.Turned}}
 	if wrong, ok := problems(err); ok && wrong["slip"] != "" {
 		f.typed.Questioned = n.Text
 	}

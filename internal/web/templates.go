@@ -23,10 +23,11 @@ type templateView struct {
 // checkForm is one check of the template with what was typed, or what is usual.
 type checkForm struct {
 	app.TemplateCheck
-	Number int
-	Take   bool
-	Fields []fieldForm
-	Limits []limitForm
+	Number  int
+	Take    bool
+	Fields  []fieldForm
+	Limits  []limitForm
+	Problem string // of the limits
 }
 
 type fieldForm struct {
@@ -36,7 +37,7 @@ type fieldForm struct {
 
 type limitForm struct {
 	app.LimitField
-	Low, High, LowName, HighName string
+	Low, High, LowName, HighName, Problem string
 }
 
 func (s *server) template(c *gin.Context) { s.showTemplate(c, http.StatusOK, nil, nil) }
@@ -55,31 +56,40 @@ func (s *server) showTemplate(c *gin.Context, status int, filled []app.Filled, w
 	}
 	view := templateView{Assembly: a, Airframe: frame, Template: t, Name: c.DefaultPostForm("name", "on the bench"), Others: app.Templates}
 	for i, check := range t.Checks {
-		form := checkForm{TemplateCheck: check, Number: i, Take: filled == nil || filled[i].Take}
-		for _, f := range check.Fields() {
-			// Words and names are offered; figures are another aircraft's, and only shown.
-			usual, value := check.Usual[f.Key], ""
-			if f.As == "word" || len(f.Columns) == 1 && f.Columns[0] == "name" {
-				value = usual
-			}
-			if filled != nil {
-				value = filled[i].Values[f.Key]
-			}
-			name := fmt.Sprintf("%d.%s", i, f.Key)
-			form.Fields = append(form.Fields, fieldForm{f, name, value, usual, wrong[name]})
+		var one *app.Filled
+		if filled != nil {
+			one = &filled[i]
 		}
-		for _, l := range check.Limits {
-			limit := limitForm{LimitField: l, LowName: fmt.Sprintf("%d.low.%s", i, l.Quantity), HighName: fmt.Sprintf("%d.high.%s", i, l.Quantity)}
-			if filled != nil {
-				limit.Low, limit.High = filled[i].Low[l.Quantity], filled[i].High[l.Quantity]
-			}
-			form.Limits = append(form.Limits, limit)
-		}
-		view.Forms = append(view.Forms, form)
+		view.Forms = append(view.Forms, formOf(check, i, one, wrong))
 	}
 	p := s.page(c, "airframe", a.Name+": "+t.Name, view, footing{"airframe", frame.Name}, footing{"assembly", a.Name}, footing{"template", t.Name}, footing{"sheet", "A 3"})
 	p.Problem = wrong
 	s.render(c, status, "template", "layout.html", p)
+}
+
+// formOf is the form of a check; filled is nil when it is opened for the first time.
+func formOf(check app.TemplateCheck, number int, filled *app.Filled, wrong app.Problems) checkForm {
+	form := checkForm{TemplateCheck: check, Number: number, Take: filled == nil || filled.Take, Problem: wrong[fmt.Sprintf("%d.limits", number)]}
+	for _, f := range check.Fields() {
+		// Words and names are offered; figures are another aircraft's, and only shown.
+		usual, value := check.Usual[f.Key], ""
+		if f.As == "word" || len(f.Columns) == 1 && f.Columns[0] == "name" {
+			value = usual
+		}
+		if filled != nil {
+			value = filled.Values[f.Key]
+		}
+		name := fmt.Sprintf("%d.%s", number, f.Key)
+		form.Fields = append(form.Fields, fieldForm{f, name, value, usual, wrong[name]})
+	}
+	for _, l := range check.Limits {
+		limit := limitForm{LimitField: l, LowName: fmt.Sprintf("%d.low.%s", number, l.Quantity), HighName: fmt.Sprintf("%d.high.%s", number, l.Quantity)}
+		if filled != nil {
+			limit.Low, limit.High = filled.Low[l.Quantity], filled.High[l.Quantity]
+		}
+		form.Limits = append(form.Limits, limit)
+	}
+	return form
 }
 
 // beginTemplate begins a setup of the checks that were taken.
@@ -113,17 +123,22 @@ func (s *server) beginTemplate(c *gin.Context) {
 func readFilled(c *gin.Context, t app.Template) []app.Filled {
 	filled := make([]app.Filled, len(t.Checks))
 	for i, check := range t.Checks {
-		f := app.Filled{Take: c.PostForm(fmt.Sprintf("%d.take", i)) != "", Values: map[string]string{}, Low: map[string]string{}, High: map[string]string{}}
-		for _, field := range check.Fields() {
-			f.Values[field.Key] = c.PostForm(fmt.Sprintf("%d.%s", i, field.Key))
-		}
-		for _, l := range check.Limits {
-			f.Low[l.Quantity] = c.PostForm(fmt.Sprintf("%d.low.%s", i, l.Quantity))
-			f.High[l.Quantity] = c.PostForm(fmt.Sprintf("%d.high.%s", i, l.Quantity))
-		}
-		filled[i] = f
+		filled[i] = readForm(c, i, check)
 	}
 	return filled
+}
+
+// readForm reads the form of one check.
+func readForm(c *gin.Context, number int, check app.TemplateCheck) app.Filled {
+	f := app.Filled{Take: c.PostForm(fmt.Sprintf("%d.take", number)) != "", Values: map[string]string{}, Low: map[string]string{}, High: map[string]string{}}
+	for _, field := range check.Fields() {
+		f.Values[field.Key] = c.PostForm(fmt.Sprintf("%d.%s", number, field.Key))
+	}
+	for _, l := range check.Limits {
+		f.Low[l.Quantity] = c.PostForm(fmt.Sprintf("%d.low.%s", number, l.Quantity))
+		f.High[l.Quantity] = c.PostForm(fmt.Sprintf("%d.high.%s", number, l.Quantity))
+	}
+	return f
 }
 
 // templateField finds the field of the form that a problem in a setup is about;
@@ -142,7 +157,7 @@ func templateField(path string, t app.Template, filled []app.Filled) string {
 		}
 		rest := path[strings.LastIndex(path, "checks[")+len("checks[0]"):]
 		for _, field := range t.Checks[i].Fields() {
-			if strings.HasPrefix(strings.TrimPrefix(rest, "."), field.Key) {
+			if rest = strings.TrimPrefix(rest, "."); strings.HasPrefix(rest, field.Key) || strings.Contains(rest, "."+field.Key) {
 				return fmt.Sprintf("%d.%s", i, field.Key)
 			}
 		}

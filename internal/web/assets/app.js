@@ -26,13 +26,14 @@ const keys = {
   j: () => point(1),
   k: () => point(-1),
   m: () => one("#moved")?.focus(),
+  t: () => one("#turned")?.click(),
   u: () => open("#record"),
   w: () => open("#working"),
   "?": () => one("#keys").showModal(),
 };
 
 document.addEventListener("keydown", (event) => {
-  const typing = event.target.matches("input:not([type=checkbox]), select, textarea");
+  const typing = event.target.matches("input:not([type=checkbox], [type=radio]), select, textarea");
   if (event.key === "Escape" && typing) {
     event.target.blur();
     return;

@@ -20,6 +20,8 @@ type Chord struct {
 	Move   string  // at the rear, or the front
 	Up     bool
 	Front  bool
+	// Read by heights at the ends of the chord, in place of an angle; else nil.
+	Front2, Rear2 *Reading
 }
 
 // Draw draws each chord about its datum, angles exaggerated alike.
@@ -68,11 +70,31 @@ func (s Chords) chord(c *canvas, l Chord, centre point, half, factor float64) {
 	upper := top[4]
 	c.polygon("surface", append(top, bottom...)...)
 	c.strokes("edge", nose, tail)
+	if l.Front2 != nil {
+		c.heightUnder(nose, *l.Front2)
+		c.heightUnder(tail, *l.Rear2)
+		c.text("figure middle", centre.plus(0, 132), l.Name)
+		c.moveChord(l, nose, tail)
+		return
+	}
 	if l.Mark == Now {
 		c.levelOn(upper.plus(-half*0.3, -8), tail.plus(-half*0.3, -30), 0.9)
 	}
 	c.balloon(string(l.Mark), centre.plus(0, 82), l.Number)
 	c.text("figure middle", centre.plus(0, 116), l.Name+"  "+l.Shown)
+	c.moveChord(l, nose, tail)
+}
+
+// heightUnder draws a tape from the reference up to a place, with its number and figure.
+func (c *canvas) heightUnder(at point, r Reading) {
+	foot := point{at.x, 262}
+	c.line("tape "+string(r.Mark), foot, at)
+	c.balloon(string(r.Mark), at.toward(foot, 0.55), r.Number)
+	c.text("figure middle", foot.plus(0, 18), r.Shown)
+}
+
+// moveChord draws the move at the rear or the front.
+func (c *canvas) moveChord(l Chord, nose, tail point) {
 	if l.Move == "" {
 		return
 	}

@@ -20,16 +20,19 @@ type Reading struct {
 type Figure struct {
 	Title string
 	How   string // how the instrument sits at the point in hand
+	// Turned says that it is held the other way round there.
+	Turned bool
 }
 
 const (
 	figureWidth, figureHeight = 840.0, 382.0
 	exaggeratedPx             = 40.0 // what the greatest deflection comes to
+	mostFactor                = 1000 // beyond it what is drawn is noise
 )
 
 // sheet begins a drawing with its title, and says the exaggeration when there is one.
 func (f Figure) sheet(factor float64, what string) *canvas {
-	c := &canvas{}
+	c := &canvas{turned: f.Turned}
 	title := f.Title
 	if factor > 1 {
 		title += ", " + what + " drawn ×" + thousands(factor)
@@ -51,7 +54,7 @@ func factorFor(most float64) float64 {
 	if most <= 0 {
 		return 1
 	}
-	return niceFactor(exaggeratedPx / most)
+	return min(niceFactor(exaggeratedPx/most), mostFactor)
 }
 
 // turned returns a place turned about another by degrees, anticlockwise on the sheet.
@@ -71,6 +74,9 @@ func (c *canvas) levelOn(a, b point, share float64) {
 	from, to := a.toward(b, 0.5-share/2), a.toward(b, 0.5+share/2)
 	c.polygon("instrument", from, to, to.plus(12*nx, 12*ny), from.plus(12*nx, 12*ny))
 	d, e := from.toward(to, 0.62), from.toward(to, 0.84)
+	if c.turned {
+		d, e = from.toward(to, 0.16), from.toward(to, 0.38)
+	}
 	c.polygon("display", d.plus(3*nx, 3*ny), e.plus(3*nx, 3*ny), e.plus(9*nx, 9*ny), d.plus(9*nx, 9*ny))
 }
 

@@ -40,7 +40,12 @@ func drawings(filled bool) map[string]template.HTML {
 		"pairs":      Pairs{Figure: figure, Pairs: []PairOf{{"fore", r(1, 1402, Taken), r(2, 1404, Now)}, {"aft", r(3, 1511, Todo), r(4, 1509, Todo)}}}.Draw(),
 		"travel":     Travel{Figure: figure, Surfaces: []TravelOf{{"aileron L", r(1, 22, Taken), r(2, 13, Now)}}}.Draw(),
 		"spot":       OneSpot{Figure: figure, Readings: []Reading{r(1, 0.07, Taken), r(2, -0.15, Now)}}.Draw(),
-		"tape":       OneSpot{Figure: figure, Tape: true, Readings: []Reading{r(1, 5751, Now)}}.Draw(),
+		"hands": Hands{Figure: figure, Points: []HandPoint{
+			{Name: "nose", First: [2]Reading{r(1, 15, Taken), r(2, 8, Taken)}, Second: [2]Reading{r(3, 15, Now), r(4, -8, Todo)}},
+			{Name: "spar", First: [2]Reading{r(5, 60, Taken), r(6, 22, Taken)}, Second: [2]Reading{r(7, 60, Todo), r(8, -22, Todo)}},
+			{Name: "tail", First: [2]Reading{r(9, 170, Taken), r(10, 3, Taken)}, Second: [2]Reading{r(11, 170, Stale), r(12, -3, Todo)}}}}.Draw(),
+		"heights": Chords{Figure: figure, Lines: []Chord{{Reading: r(2, 2.6, Now), Design: 2.5, Front2: &Reading{Number: 2, Mark: Now}, Rear2: &Reading{Number: 3, Mark: Todo}}}}.Draw(),
+		"tape":    OneSpot{Figure: figure, Tape: true, Readings: []Reading{r(1, 5751, Now)}}.Draw(),
 	}
 }
 
@@ -80,6 +85,25 @@ func TestExaggerationIsStated(t *testing.T) {
 	for name, says := range map[string]string{"line": "offsets drawn ×", "square": "skew drawn ×", "brackets": "mismatch drawn ×", "fin": "lean drawn ×", "mount": "angle drawn ×5", "chords": "angles drawn ×", "bay": "rack drawn ×", "crosslevel": "tilt drawn ×"} {
 		assert.Contains(t, string(drawings(true)[name]), says, name)
 	}
+}
+
+// Shims of 1.6 and 0.3 in a gap of 1.9: the pieces fill it, drawn to one scale.
+func TestAStackFillsItsGap(t *testing.T) {
+	svg := string(Stack{Figure: figure, Needed: 1.9, Pieces: []float64{1.6, 0.3}}.Draw())
+	for _, says := range []string{"1.6 mm", "0.3 mm", "1.9 mm"} {
+		assert.Contains(t, svg, says)
+	}
+	assert.NotContains(t, string(Stack{}.Draw()), "NaN")
+}
+
+// A level held the other way round has its display at the other end.
+func TestATurnedLevelHasItsDisplayAtTheOtherEnd(t *testing.T) {
+	straight, turned := &canvas{}, &canvas{turned: true}
+	for _, c := range []*canvas{straight, turned} {
+		c.levelOn(point{0, 0}, point{100, 0}, 1)
+	}
+	assert.Contains(t, straight.b.String(), `"display" d="M62 `)
+	assert.Contains(t, turned.b.String(), `"display" d="M16 `)
 }
 
 func TestEmptyDrawingsAreStillDrawn(t *testing.T) {

@@ -29,6 +29,7 @@ type Rig struct {
 	Survey    bool    // the survey is in hand, not the surface
 	OnSupport bool    // the level goes on the rails under the station, not on the surface
 	How       string  // how the instrument sits at the point in hand
+	Turned    bool    // it is held the other way round there
 	Moves     []RigMove
 	Title     string
 }
@@ -263,6 +264,9 @@ func (v *rigView) angle(s Station) float64 {
 func (v *rigView) level(a, b point) {
 	v.c.polygon("instrument", a.plus(-6, -2), a.plus(6, -6), b.plus(6, -6), b.plus(-6, -2))
 	d, e := a.toward(b, 0.58), a.toward(b, 0.84)
+	if v.Turned {
+		d, e = a.toward(b, 0.16), a.toward(b, 0.42)
+	}
 	v.c.polygon("display", d.plus(-3.5, -3), d.plus(3.5, -5), e.plus(3.5, -5), e.plus(-3.5, -3))
 }
 

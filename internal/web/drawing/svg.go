@@ -12,7 +12,10 @@ import (
 )
 
 // canvas gathers the elements of one drawing.
-type canvas struct{ b strings.Builder }
+type canvas struct {
+	b      strings.Builder
+	turned bool // the level in hand has its display at the other end
+}
 
 // point is a place on the sheet, in view box units, y down.
 type point struct{ x, y float64 }

@@ -1,0 +1,248 @@
+package web
+
+import (
+	"fmt"
+	"net/http"
+	"slices"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"orpine/internal/app"
+	"orpine/internal/core/measure"
+	"orpine/internal/core/school"
+)
+
+// checkView is the sheet on which a check is changed: how it is judged, and its points.
+type checkView struct {
+	Setup    app.Setup
+	Check    app.Check
+	Name     string
+	Limits   []limitForm
+	Schools  []schoolForm
+	Columns  []pointColumn
+	Findings []string
+}
+
+// schoolForm is one question on which good builders differ.
+type schoolForm struct {
+	school.Question
+	Chosen string // "" for as its airframe has it
+	Usual  string // the airframe's answer, in words
+}
+
+type pointColumn struct{ Name, Label, Value string }
+
+// columnLabels say what the columns of a point are.
+var columnLabels = map[string]string{
+	"name": "Name", "x": "Along, or station", "y": "Across, or distance outboard", "z": "Height (may be empty)", "side": "left or right (may be empty)", "spacing": "By heights: front to rear mark (may be empty)",
+}
+
+func (s *server) checkSheet(c *gin.Context) { s.showCheck(c, http.StatusOK, nil) }
+
+func (s *server) showCheck(c *gin.Context, status int, wrong app.Problems) {
+	setup, check, ok := s.checkOf(c)
+	if !ok {
+		return
+	}
+	typed := status != http.StatusOK && c.PostForm("name") != ""
+	view := checkView{Setup: setup, Check: check, Name: check.Name}
+	if typed {
+		view.Name = c.PostForm("name")
+	}
+	for _, l := range check.Kind.Limits {
+		form := limitForm{LimitField: app.LimitField{Quantity: l.Name, Label: sayLimited(l)}, LowName: "low." + l.Name, HighName: "high." + l.Name, Problem: wrong["limits."+l.Name]}
+		form.Low, form.High = check.LimitTexts(l.Name)
+		if typed {
+			form.Low, form.High = c.PostForm(form.LowName), c.PostForm(form.HighName)
+		}
+		view.Limits = append(view.Limits, form)
+	}
+	for _, q := range school.Concern(check.Kind.Name, check.Kind.Limits != nil) {
+		view.Schools = append(view.Schools, schoolForm{q, check.Schools[q.ID], sayAnswer(q, setup.Airframe.Schools)})
+	}
+	for _, column := range check.Columns() {
+		view.Columns = append(view.Columns, pointColumn{column, columnLabels[column], c.PostForm("point." + column)})
+	}
+	if check.Result != nil {
+		for _, f := range check.Result.Findings {
+			view.Findings = append(view.Findings, f.Text)
+		}
+	}
+	p := s.page(c, "setup", setup.AssemblyName+": "+check.Name, view, footing{"airframe", setup.Airframe.Name}, footing{"assembly", setup.AssemblyName}, footing{"check", check.Name}, footing{"sheet", "S 2"})
+	p.Path, p.Problem = "/setups/"+setup.ID+"/checks/"+check.ID, wrong
+	s.render(c, status, "check", "layout.html", p)
+}
+
+// checkOf loads the check of the address; when there is none the request is answered.
+func (s *server) checkOf(c *gin.Context) (app.Setup, app.Check, bool) {
+	setup, err := s.app.Setup(c.Request.Context(), c.Param("id"))
+	check, ok := setup.Check(c.Param("check"))
+	if err == nil && !ok {
+		err = app.ErrNotFound
+	}
+	if err != nil {
+		s.fail(c, err)
+	}
+	return setup, check, err == nil
+}
+
+// sayLimited names a quantity that may be limited, with its unit.
+func sayLimited(l measure.Limitable) string {
+	says := headlines[l.Name]
+	if says == "" {
+		says = strings.ReplaceAll(l.Name, "_", " ")
+	}
+	_, unit := app.Decimals(l.Dimension)
+	return strings.TrimSpace(says + ", in " + strings.TrimSpace(unit))
+}
+
+func sayAnswer(q school.Question, chosen school.Choice) string {
+	for _, a := range q.Answers {
+		if a.ID == chosen.Answer(q.ID) {
+			return a.Title
+		}
+	}
+	return ""
+}
+
+func (s *server) changeCheck(c *gin.Context) {
+	_, check, ok := s.checkOf(c)
+	if !ok {
+		return
+	}
+	n := app.CheckChange{ID: c.PostForm("id"), Check: check.ID, Name: c.PostForm("name"), Limits: map[string][2]string{}, Schools: map[string]string{}}
+	for _, l := range check.Kind.Limits {
+		n.Limits[l.Name] = [2]string{c.PostForm("low." + l.Name), c.PostForm("high." + l.Name)}
+	}
+	for _, q := range school.Questions {
+		n.Schools[q.ID] = c.PostForm("school." + q.ID)
+	}
+	err := s.app.ChangeCheck(c.Request.Context(), n)
+	if wrong, ok := problems(err); ok {
+		s.showCheck(c, http.StatusUnprocessableEntity, wrong)
+		return
+	}
+	s.done(c, err, "/setups/"+c.Param("id")+"?check="+check.ID)
+}
+
+func (s *server) addPoint(c *gin.Context) {
+	_, check, ok := s.checkOf(c)
+	if !ok {
+		return
+	}
+	n := app.NewPoint{ID: c.PostForm("id"), Check: check.ID}
+	for _, column := range check.Columns() {
+		n.Values = append(n.Values, c.PostForm("point."+column))
+	}
+	err := s.app.AddPoint(c.Request.Context(), n)
+	if wrong, ok := problems(err); ok {
+		s.showCheck(c, http.StatusUnprocessableEntity, wrong)
+		return
+	}
+	s.done(c, err, "/setups/"+c.Param("id")+"?check="+check.ID)
+}
+
+// newCheckView is the form of a check that is added to a setup.
+type newCheckView struct {
+	Setup app.Setup
+	Kinds []measure.Kind // that can be added
+	Kind  measure.Kind   // chosen; its name is "" before that
+	Name  string
+	Form  checkForm
+	Holds bool // there is a hold that may ask for it
+}
+
+func (s *server) newCheck(c *gin.Context) {
+	s.showNewCheck(c, http.StatusOK, c.Query("kind"), nil, nil)
+}
+
+func (s *server) showNewCheck(c *gin.Context, status int, kind string, filled *app.Filled, wrong app.Problems) {
+	sheet, err := s.app.Sheet(c.Request.Context(), c.Param("id"))
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	view := newCheckView{Setup: sheet.Setup, Holds: slices.ContainsFunc(sheet.Holds, func(h app.Hold) bool { return h.Current() == nil })}
+	for _, k := range measure.Kinds {
+		if _, ok := app.FormOf(k.Name); ok {
+			view.Kinds = append(view.Kinds, k)
+		}
+	}
+	if form, ok := app.FormOf(kind); ok {
+		view.Kind, _ = measure.KindNamed(kind)
+		view.Name = c.DefaultPostForm("name", view.Kind.Title)
+		view.Form = formOf(form, 0, filled, wrong)
+		for i, l := range view.Kind.Limits {
+			view.Form.Limits[i].Label = sayLimited(l)
+		}
+	}
+	p := s.page(c, "setup", sheet.AssemblyName+": one more check", view, footing{"airframe", sheet.Airframe.Name}, footing{"assembly", sheet.AssemblyName}, footing{"setup", sheet.Name}, footing{"sheet", "S 3"})
+	p.Path, p.Problem = "/setups/"+sheet.ID+"/checks/new", wrong
+	s.render(c, status, "newcheck", "layout.html", p)
+}
+
+func (s *server) addCheck(c *gin.Context) {
+	form, ok := app.FormOf(c.PostForm("kind"))
+	if !ok {
+		s.fail(c, app.ErrNotFound)
+		return
+	}
+	filled := readForm(c, 0, form)
+	n := app.AddedCheck{ID: c.PostForm("id"), Setup: c.Param("id"), Kind: form.Kind, Name: c.PostForm("name"), Filled: filled, ForHold: c.PostForm("for_hold") != ""}
+	err := s.app.AddCheck(c.Request.Context(), n)
+	if more, ok := problems(err); ok {
+		wrong := app.Problems{}
+		for path, message := range more {
+			wrong.Add(templateField(path, app.Template{Checks: []app.TemplateCheck{form}}, []app.Filled{{Take: true}}), message)
+		}
+		s.showNewCheck(c, http.StatusUnprocessableEntity, form.Kind, &filled, wrong)
+		return
+	}
+	s.done(c, err, "/setups/"+n.Setup)
+}
+
+// after begins the checks of a hold once more, after its step.
+func (s *server) after(c *gin.Context) {
+	h, err := s.app.Hold(c.Request.Context(), c.Param("id"))
+	if err == nil {
+		err = s.app.BeginAfter(c.Request.Context(), app.BeginAfter{ID: c.PostForm("id"), Hold: h.ID})
+	}
+	if wrong, ok := problems(err); ok {
+		s.showHold(c, http.StatusUnprocessableEntity, wrong, nil)
+		return
+	}
+	s.done(c, err, "/setups/"+h.Setup.ID)
+}
+
+// chooseSchools says how the builder of an airframe works.
+func (s *server) chooseSchools(c *gin.Context) {
+	n := app.SchoolsOfAirframe{ID: c.PostForm("id"), Airframe: c.Param("id"), Schools: school.Choice{}}
+	for _, q := range school.Questions {
+		if answer := c.PostForm("school." + q.ID); answer != "" {
+			n.Schools[q.ID] = answer
+		}
+	}
+	err := s.app.ChooseSchools(c.Request.Context(), n)
+	if wrong, ok := problems(err); ok {
+		s.showHome(c, http.StatusUnprocessableEntity, "schools", wrong, nil)
+		return
+	}
+	s.done(c, err, "/airframes/"+n.Airframe)
+}
+
+func (s *server) proveInstrument(c *gin.Context) {
+	n := app.NewProof{ID: c.PostForm("id"), Instrument: c.Param("id"), What: c.PostForm("what")}
+	var names []string
+	for i := range map[string]int{"spread": 5, "offset": 2}[n.What] {
+		name := fmt.Sprintf("%s%d", n.What, i+1)
+		names = append(names, name)
+		n.Texts = append(n.Texts, c.PostForm(name))
+	}
+	err := s.app.ProveInstrument(c.Request.Context(), n)
+	if wrong, ok := problems(err); ok {
+		s.showInstruments(c, http.StatusUnprocessableEntity, n.Instrument, wrong, typed(c, names...))
+		return
+	}
+	s.done(c, err, "/instruments")
+}
