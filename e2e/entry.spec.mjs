@@ -121,18 +121,18 @@ test("an empty workshop is filled by hand, keeps its data and verifies", async (
   await expect(page.getByRole("heading", { name: "Tailplane" })).toBeVisible();
 
   await page.keyboard.press("i");
-  const add = async (name, measures, step, offset, spread) => {
+  const add = async (name, sort, step, offset, spread) => {
     if (!(await page.locator("details.add").getAttribute("open").then((open) => open !== null))) await page.getByText("Add an instrument").click();
     await page.getByLabel("Name").fill(name);
-    await page.getByLabel("It measures").selectOption(measures);
+    await page.getByLabel("What it is").selectOption(sort);
     await page.getByLabel("Smallest step").fill(step);
     await page.getByLabel("Constant error").fill(offset);
     await page.getByLabel("Spread of one placing").fill(spread);
     await page.getByRole("button", { name: "Add the instrument" }).click();
     await expect(page.getByRole("heading", { name })).toBeVisible();
   };
-  await add("level", "angle", "0.01", "0.05", "0.015");
-  await add("rule", "length", "0.5 mm", "", "0.15 mm");
+  await add("level", "level", "0.01", "0.05", "0.015");
+  await add("rule", "rule", "0.5 mm", "", "0.15 mm");
 
   await page.goto(empty.url);
   await page.locator("svg a.part .region").first().click();

@@ -42,7 +42,7 @@ test("main spar: an inch misread at the root brackets is questioned, and read ag
   await page.locator("select[name=instrument]").selectOption({ label: "600 mm rule" });
   await keep(page, "60");
   await keep(page, "85.4");
-  await expect(page.locator("#text-problem")).toContainText("one whole inch from its twin (60)");
+  await expect(page.locator("#text-problem")).toContainText("one whole inch, misread or a burnt inch not taken off, from its twin (60)");
   await expect(page.locator("#text")).toHaveValue("85.4");
   await keep(page, "60.5");
   await says(page, "tip difference", "Go");

@@ -1,0 +1,123 @@
+// What a builder changes on the way: schools, limits, points, checks, instruments,
+// and the same measurement once more after the step.
+import { expect, test } from "./workshop.mjs";
+
+const says = (page, ...texts) => Promise.all(texts.map((text) => expect(page.locator(".answer")).toContainText(text)));
+
+const keep = async (page, text) => {
+  const id = await page.locator("form.reading input[name=id]").inputValue();
+  await page.locator("#text").fill(text);
+  await page.locator("#text").press("Enter");
+  await expect(page.locator(`form.reading input[name=id][value="${id}"]`)).toHaveCount(0);
+};
+
+const add = async (page, demo, setup, kind, fields) => {
+  await page.goto(`${demo.url}/setups/${setup}`);
+  await page.getByRole("link", { name: "One more check" }).click();
+  await page.getByRole("link", { name: kind, exact: true }).click();
+  for (const [name, value] of Object.entries(fields)) {
+    const field = page.locator(`[name="${name}"]`);
+    if ((await field.evaluate((e) => e.tagName)) === "SELECT") await field.selectOption(value);
+    else await field.fill(value);
+  }
+  await page.getByRole("button", { name: "Add the check" }).click();
+  await page.locator(".checks > a:not(.more)").last().click();
+};
+
+test("one pair of tapes is told what it cannot show, and a second point shows it", async ({ page, demo }) => {
+  await add(page, demo, "tailplane-brackets-demo", "Square to the centreline, by tapes to both tips", { "0.station": "5480", "0.half_span": "1440", "0.from": "firewall; 0; -1320" });
+  await page.locator("select[name=instrument]").selectOption({ label: "5 m steel tape" });
+  await keep(page, "5843");
+  await expect(page.locator("#text-problem")).toContainText("one whole inch, misread or a burnt inch not taken off, from the plans (5817.8 mm)");
+  await keep(page, "5818");
+  await keep(page, "5823");
+  await says(page, "One pair of tapes cannot tell skew from side-shift");
+  await page.locator(".weak a").first().click();
+  await page.locator("[name='point.name']").fill("boom root");
+  await page.locator("[name='point.x']").fill("far");
+  await page.getByRole("button", { name: "Add the point" }).click();
+  await expect(page.getByRole("alert")).toContainText("far");
+  await expect(page.locator("[name='point.name']")).toHaveValue("boom root");
+  await page.locator("[name='point.x']").fill("2350");
+  await page.locator("[name='point.z']").fill("-1180");
+  await page.getByRole("button", { name: "Add the point" }).click();
+  await says(page, "2 readings to go");
+  await keep(page, "3640");
+  await keep(page, "3644");
+  await expect(page.locator(".answer")).not.toContainText("cannot tell skew");
+  await page.locator("#working summary").click();
+  await expect(page.locator(".working")).toContainText("lateral");
+});
+
+test("an instrument without a spread is sent to five placings", async ({ page, demo }) => {
+  await page.goto(demo.url + "/instruments");
+  await page.getByText("Add an instrument").click();
+  await page.getByLabel("Name").fill("level 3");
+  await page.getByLabel("What it is").selectOption("level");
+  await page.getByLabel("Smallest step").fill("0.01");
+  await page.getByRole("button", { name: "Add the instrument" }).click();
+  await page.goto(demo.url + "/setups/fin-upright-demo?spot=1");
+  await page.locator("select[name=instrument]").selectOption({ label: "level 3" });
+  await page.locator("select[name=in_place]").selectOption("other instrument");
+  await keep(page, "0.00");
+  await page.getByRole("link", { name: "Level 3 has no spread: place it five times on one spot" }).click();
+  const card = page.locator(".instrument", { hasText: "level 3" });
+  for (const [i, text] of ["0.10", "0.11", "0.10", "0.12", "0.1O"].entries()) await card.locator(`[name=spread${i + 1}]`).fill(text);
+  await card.getByRole("button", { name: "Find the spread" }).click();
+  await expect(card.getByRole("alert")).toContainText("0.1O");
+  await expect(card.locator("[name=spread4]")).toHaveValue("0.12");
+  await card.locator("[name=spread5]").fill("0.10");
+  await card.getByRole("button", { name: "Find the spread" }).click();
+  await expect(card).toContainText("five placings, today");
+  await page.goto(demo.url + "/setups/fin-upright-demo");
+  await expect(page.locator(".answer")).not.toContainText("has no spread");
+});
+
+test("the schools are chosen for the airframe, and a check may differ", async ({ page, demo }) => {
+  await page.goto(demo.url);
+  await page.getByText("How this airframe is built").click();
+  await page.getByText("plain: go when the value lies inside").click();
+  await page.getByRole("button", { name: "Work this way" }).click();
+  await page.goto(demo.url + "/setups/fin-upright-demo");
+  await says(page, "Go", "+0.06°");
+  await page.getByRole("link", { name: "limits and points" }).click();
+  await page.getByText("guarded: go only when value").last().click();
+  await page.locator("[name='low.lean']").fill("-0.2");
+  await page.getByRole("button", { name: "Keep the changes" }).click();
+  await says(page, "Unsure");
+  await page.keyboard.press("l");
+  await expect(page.locator(".log")).toContainText("lean from -0.2 to 0.10 · the limits: guarded");
+});
+
+test("the same is measured once more after the step, and the change is shown", async ({ page, demo }) => {
+  await page.goto(demo.url + "/holds/spar-left-demo-hold");
+  await page.getByRole("button", { name: "It is done: record it" }).click();
+  await page.getByRole("button", { name: "Measure Straightness of the cap once more" }).click();
+  await page.locator("select[name=condition]").selectOption("riveted");
+  for (const text of ["15", "15.5", "15.5", "15"]) await keep(page, text);
+  await says(page, "before: bow at rib 8 +1.0 mm ± 0.5 mm", "changed by −0.5 mm ± 0.7 mm");
+});
+
+test("the level is held the other way round by one key, and the drawing follows", async ({ page, demo }) => {
+  await page.goto(demo.url + "/setups/fin-upright-demo?spot=3");
+  const display = page.locator(".board .display");
+  const before = await display.getAttribute("d");
+  await page.locator("#text").fill("3.12");
+  await page.keyboard.press("Escape");
+  await page.keyboard.press("t");
+  await expect(page.locator(".board")).toContainText("turned round now");
+  await expect(page.locator("#text")).toHaveValue("3.12");
+  expect(await display.getAttribute("d")).not.toBe(before);
+  await page.locator("#text").press("Enter");
+  await expect(page.locator("#sheet")).toContainText("taken the other way round");
+  await page.locator("select[name=in_place]").selectOption("misread");
+  await keep(page, "3.12");
+  await expect(page.locator(".points")).toContainText("right face, turned");
+});
+
+test("a rib is shown to be of the wrong hand, and shims are chosen from stock", async ({ page, demo }) => {
+  await page.goto(demo.url + "/setups/aileron-rib-demo");
+  await says(page, "Stop", "it is of the same hand as the other", "Do not rivet");
+  await add(page, demo, "aileron-rib-demo", "Shims for a gap", { "0.needed": "1.9", "0.stock": "0.3; 0.5; 1.6" });
+  await says(page, "1.6 + 0.3 mm", "the nearest stack");
+});
