@@ -41,7 +41,7 @@ func (b Bay) Draw() template.HTML {
 	c.tape(nl, nr, b.Near, 0.5)
 	c.tape(fl, fr, b.Far, 0.5)
 	c.tape(nl.toward(nr, 0.06), fl.toward(fr, 0.06), b.Length, 0.5)
-	c.tape(nl, fr, b.D1, 0.32)
+	c.tape(nl, fr, b.D1, 0.7)
 	c.tape(nr, fl, b.D2, 0.32)
 	return b.done(c)
 }

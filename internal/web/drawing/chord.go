@@ -40,10 +40,10 @@ func (s Chords) Draw() template.HTML {
 		s.chord(c, l, centre, half, factor)
 	}
 	if s.Datum != nil {
-		y := 300.0
+		y := 346.0
 		c.line("thin", point{60, y}, point{figureWidth - 60, y})
 		c.balloon(string(s.Datum.Mark), point{44, y}, s.Datum.Number)
-		c.text("figure", point{64, y - 8}, "datum "+s.Datum.Shown)
+		c.text("figure", point{72, y - 8}, "datum "+s.Datum.Shown)
 		if s.Datum.Mark == Now {
 			c.levelOn(point{300, y}, point{540, y}, 0.7)
 		}
@@ -74,11 +74,16 @@ func (s Chords) chord(c *canvas, l Chord, centre point, half, factor float64) {
 		c.heightUnder(nose, *l.Front2)
 		c.heightUnder(tail, *l.Rear2)
 		c.text("figure middle", centre.plus(0, 132), l.Name)
-		c.moveChord(l, nose, tail)
+		c.moveChord(l, nose.plus(-50, 0), tail.plus(50, 0))
 		return
 	}
 	if l.Mark == Now {
-		c.levelOn(upper.plus(-half*0.3, -8), tail.plus(-half*0.3, -30), 0.9)
+		a, b := upper.plus(-half*0.3, -8), tail.plus(-half*0.3, -30)
+		for _, share := range []float64{0.15, 0.85} { // the feet of the board that it stands on
+			at := a.toward(b, share)
+			c.line("hair", at, at.plus(0, 30))
+		}
+		c.levelOn(a, b, 0.9)
 	}
 	c.balloon(string(l.Mark), centre.plus(0, 82), l.Number)
 	c.text("figure middle", centre.plus(0, 116), l.Name+"  "+l.Shown)

@@ -86,6 +86,6 @@ func (c *canvas) tape(a, b point, r Reading, at float64) {
 	p := a.toward(b, at)
 	c.balloon(string(r.Mark), p, r.Number)
 	if r.Shown != "" {
-		c.text("figure", p.plus(18, 4), r.Shown)
+		c.text("figure", p.plus(24, 5), r.Shown)
 	}
 }

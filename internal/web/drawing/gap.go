@@ -26,7 +26,7 @@ func (g Gaps) Draw() template.HTML {
 	}
 	scale := 170 / max(most*1.2, 0.1)
 	c := g.sheet(scale/4, "gaps")
-	const edge = 240.0
+	const edge = 232.0
 	y := func(v float64) float64 { return edge - v*scale }
 	c.polygon("surface", point{40, edge}, point{figureWidth - 40, edge}, point{figureWidth - 40, edge + 40}, point{40, edge + 40})
 	c.line("bracket", point{40, y(g.Min)}, point{figureWidth - 40, y(g.Min)})
@@ -42,9 +42,10 @@ func (g Gaps) Draw() template.HTML {
 			c.line("station "+string(r.Mark), point{x, edge}, point{x, y(r.Value)})
 		}
 		c.balloon(string(r.Mark), point{x, edge + 62}, r.Number)
-		c.text("figure middle", point{x, edge + 96}, r.Name+" "+r.Shown)
+		c.text("figure middle", point{x, edge + 98}, r.Name)
+		c.text("figure middle", point{x, edge + 122}, r.Shown)
 		if r.Move != "" {
-			c.text("move-figure middle", point{x, y(r.Value) - 12}, r.Move)
+			c.text("move-figure middle", point{x, edge + 30}, r.Move)
 		}
 	}
 	return g.done(c)

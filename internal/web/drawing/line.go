@@ -84,7 +84,11 @@ func (l Line) Draw() template.HTML {
 				from, to = to, from
 			}
 			c.arrow("move", from, to)
-			c.text("move-figure roomy", q.plus(20, -20), p.Move)
+			class, beside := "move-figure roomy", 20.0
+			if q.x > figureWidth-120 { // the last one keeps inside the sheet
+				class, beside = class+" end", 26
+			}
+			c.text(class, q.plus(beside, -20), p.Move)
 		}
 	}
 	c.dimension(point{60, 330}, point{60 + (greatest-least)*scale, 330}, thousands(greatest-least))

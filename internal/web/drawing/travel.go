@@ -39,7 +39,7 @@ func (t Travel) Draw() template.HTML {
 			}
 			at := tip.plus(4, -stop.sign*22)
 			c.balloon(string(stop.r.Mark), at, stop.r.Number)
-			c.text("figure", at.plus(18, 5), stop.r.Shown)
+			c.text("figure middle", at.plus(0, 9-stop.sign*34), stop.r.Shown)
 		}
 		c.circle("spot taken", hinge, 5)
 		c.text("note middle", hinge.plus(0, 120), s.Name)
