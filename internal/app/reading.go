@@ -217,18 +217,21 @@ func replace(ctx context.Context, q *query.Queries, spot Spot, in Instrument, n 
 	return nil
 }
 
-// checkByID loads a check with its setup.
-func (a *App) checkByID(ctx context.Context, id string) (Setup, Check, error) {
-	var setup string
-	err := a.view(ctx, func(q *query.Queries) error {
-		row, err := q.Check(ctx, id)
-		setup = row.SetupID
+// checkByID loads a check with its setup, to be written to: what the readings say
+// is not worked out.
+func (a *App) checkByID(ctx context.Context, id string) (s Setup, c Check, err error) {
+	err = a.view(ctx, func(q *query.Queries) error {
+		check, err := q.Check(ctx, id)
+		if err != nil {
+			return err
+		}
+		row, err := q.Setup(ctx, check.SetupID)
+		if err != nil {
+			return err
+		}
+		s, err = a.unsolved(ctx, q, row)
 		return err
 	})
-	if err != nil {
-		return Setup{}, Check{}, err
-	}
-	s, err := a.Setup(ctx, setup)
 	if err != nil {
 		return s, Check{}, err
 	}

@@ -98,7 +98,17 @@ func (a *App) Sheet(ctx context.Context, id string) (s Sheet, err error) {
 	return s, err
 }
 
+// setup loads a setup and works out its checks.
 func (a *App) setup(ctx context.Context, q *query.Queries, row query.Setup) (Setup, error) {
+	s, err := a.unsolved(ctx, q, row)
+	for i := range s.Checks {
+		s.Checks[i].solve(s.Airframe.Unit)
+	}
+	return s, err
+}
+
+// unsolved loads a setup with its readings, without what they say.
+func (a *App) unsolved(ctx context.Context, q *query.Queries, row query.Setup) (Setup, error) {
 	s := Setup{ID: row.ID, Name: row.Name, AssemblyID: row.AssemblyID, State: row.State, Steady: a.when(row.SteadyAt)}
 	assembly, err := q.Assembly(ctx, row.AssemblyID)
 	if err != nil {

@@ -153,22 +153,51 @@ func TestMovesAreSaidAsABuilderWould(t *testing.T) {
 	assert.True(t, strings.Contains(get(h, rails+"?check=tailplane-on-rails-demo-check-0").Body.String(), "raise L1 1.5 mm (1 &#43; 0.5)"))
 }
 
-// BenchmarkPageOf500Readings is the Setup sheet of a surface of 250 stations,
-// each read on the part and on the rails under it.
-func BenchmarkPageOf500Readings(b *testing.B) {
-	h, a := shop(b)
+// large begins the setup of a surface of so many stations, each read on the part
+// and on the rails under it.
+func large(t testing.TB, stations int) http.Handler {
+	h, a := shop(t)
 	frame := app.OnRails{Supports: []string{"0", "3000"}, Apart: quantity.Length(700), Low: "-0.1", High: "0.1", Level: "level-2-demo", Survey: "laser-demo"}
-	for i := range 250 {
+	for i := range stations {
 		frame.Stations = append(frame.Stations, app.Station{Name: fmt.Sprintf("station %d", i), Y: fmt.Sprint(12 * i)})
 	}
 	ctx := context.Background()
-	require.NoError(b, a.BeginSetup(ctx, app.NewSetup{ID: "large-setup", Assembly: "fin-demo", Name: "on the rails", Checks: frame.Checks(), Hold: app.EndHoles("fin")}))
-	for i := range 500 {
-		require.NoError(b, a.TakeReading(ctx, app.NewReading{ID: fmt.Sprintf("reading-%04d", i), Check: "large-setup-check-1", Number: i + 1, Text: fmt.Sprintf("0.%02d up", i%50), Instrument: "level-2-demo"}))
+	require.NoError(t, a.BeginSetup(ctx, app.NewSetup{ID: "large-setup", Assembly: "fin-demo", Name: "on the rails", Checks: frame.Checks(), Hold: app.EndHoles("fin")}))
+	for i := range 2 * stations {
+		require.NoError(t, a.TakeReading(ctx, app.NewReading{ID: fmt.Sprintf("reading-%04d", i), Check: "large-setup-check-1", Number: i + 1, Text: fmt.Sprintf("0.%02d up", i%50), Instrument: "level-2-demo"}))
 	}
-	b.ResetTimer()
+	return h
+}
+
+const largePage = "/setups/large-setup?check=large-setup-check-1&spot=3"
+
+func TestThePageOf200ReadingsIsSmall(t *testing.T) {
+	assert.Less(t, get(large(t, 100), largePage).Body.Len(), 120_000)
+}
+
+// What a builder waits for at 200 readings: one is kept, and the sheet comes back
+// with the answer worked out anew.
+func BenchmarkEntryAt200Readings(b *testing.B) {
+	var h http.Handler
+	n := 0
 	for b.Loop() {
-		if w := get(h, "/setups/large-setup?check=large-setup-check-1"); w.Code != http.StatusOK {
+		if n%25 == 0 { // those that were put in place of others stay on the page
+			b.StopTimer()
+			h = large(b, 100)
+			b.StartTimer()
+		}
+		n++
+		form := url.Values{"id": {fmt.Sprintf("entry-%06d", n)}, "check": {"large-setup-check-1"}, "number": {"3"}, "text": {"0.04 up"}, "instrument": {"level-2-demo"}, "in_place": {"misread"}, "stay": {"yes"}}
+		if w := post(h, "/setups/large-setup/readings", form, true); w.Code != http.StatusOK {
+			b.Fatal(w.Code)
+		}
+	}
+}
+
+func BenchmarkPageOf500Readings(b *testing.B) {
+	h := large(b, 250)
+	for b.Loop() {
+		if w := get(h, largePage); w.Code != http.StatusOK {
 			b.Fatal(w.Code)
 		}
 	}
