@@ -145,12 +145,13 @@ func (s *server) addPoint(c *gin.Context) {
 
 // newCheckView is the form of a check that is added to a setup.
 type newCheckView struct {
-	Setup app.Setup
-	Kinds []measure.Kind // that can be added
-	Kind  measure.Kind   // chosen; its name is "" before that
-	Name  string
-	Form  checkForm
-	Holds bool // there is a hold that may ask for it
+	Setup       app.Setup
+	Kinds       []measure.Kind // that can be added
+	Kind        measure.Kind   // chosen; its name is "" before that
+	Name        string
+	Form        checkForm
+	Holds       bool // there is a hold that may ask for it
+	Instruments []app.Instrument
 }
 
 func (s *server) newCheck(c *gin.Context) {
@@ -163,7 +164,7 @@ func (s *server) showNewCheck(c *gin.Context, status int, kind string, filled *a
 		s.fail(c, err)
 		return
 	}
-	view := newCheckView{Setup: sheet.Setup, Holds: slices.ContainsFunc(sheet.Holds, func(h app.Hold) bool { return h.Current() == nil })}
+	view := newCheckView{Instruments: sheet.Instruments, Setup: sheet.Setup, Holds: slices.ContainsFunc(sheet.Holds, func(h app.Hold) bool { return h.Current() == nil })}
 	for _, k := range measure.Kinds {
 		if _, ok := app.FormOf(k.Name); ok {
 			view.Kinds = append(view.Kinds, k)

@@ -15,9 +15,10 @@ type templateView struct {
 	Assembly app.Assembly
 	Airframe app.Airframe
 	app.Template
-	Name   string // of the setup, as typed
-	Forms  []checkForm
-	Others []app.Template
+	Name        string // of the setup, as typed
+	Forms       []checkForm
+	Others      []app.Template
+	Instruments []app.Instrument
 }
 
 // checkForm is one check of the template with what was typed, or what is usual.
@@ -54,7 +55,12 @@ func (s *server) showTemplate(c *gin.Context, status int, filled []app.Filled, w
 		s.fail(c, app.ErrNotFound)
 		return
 	}
-	view := templateView{Assembly: a, Airframe: frame, Template: t, Name: c.DefaultPostForm("name", "on the bench"), Others: app.Templates}
+	instruments, err := s.app.Instruments(c.Request.Context())
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	view := templateView{Instruments: instruments, Assembly: a, Airframe: frame, Template: t, Name: c.DefaultPostForm("name", "on the bench"), Others: app.Templates}
 	for i, check := range t.Checks {
 		var one *app.Filled
 		if filled != nil {
