@@ -19,7 +19,7 @@ func ready() map[string]CheckState {
 	return map[string]CheckState{
 		"rails": {Name: "Rails", Wanted: 6, Taken: 6, Verdict: measure.None, Answer: "twist +0.31°"},
 		"twist": {Name: "Twist", Wanted: 10, Taken: 10, Verdict: measure.Go, Answer: "twist +0.03° ± 0.05°",
-			Instruments: []InstrumentState{{"level 2", noon.Add(-time.Hour), true}}},
+			Instruments: []InstrumentState{{Name: "level 2", Tested: noon.Add(-time.Hour), Angle: true}}},
 	}
 }
 
@@ -105,5 +105,31 @@ func TestWhichReadingsAnEventDisturbs(t *testing.T) {
 	for _, test := range tests {
 		assert.Equal(t, test.disturbs, test.event.Disturbs(test.kind), "%s, %s", test.event, test.kind)
 		assert.Equal(t, test.known, test.event.Known(), test.event)
+	}
+}
+
+// A proof is good for the builder's own days: a test on the evening of 1 May that
+// lasts three days holds until the end of 4 May.
+func TestAProofLastsAsManyDaysAsItIsGoodFor(t *testing.T) {
+	evening := time.Date(2026, 5, 1, 23, 30, 0, 0, noon.Location())
+	for _, test := range []struct {
+		in       InstrumentState
+		standing Standing
+		says     string
+	}{
+		{InstrumentState{Name: "level", Tested: evening, Angle: true, Days: 3}, Met, "tested on 1 May, good for 3 days"},
+		{InstrumentState{Name: "level", Tested: evening, Angle: true, Days: 2}, Missing, "more than 2 days ago: turn it end for end"},
+		{InstrumentState{Name: "level", Tested: evening, Angle: true}, Missing, "last tested on 1 May, not today"},
+		{InstrumentState{Name: "tape", Tested: evening, Days: 2}, Missing, "hold it against a known length"},
+		{InstrumentState{Name: "tape", Days: 30}, Missing, "never tested"},
+		{InstrumentState{Name: "tape"}, Met, "no zero to prove"},
+	} {
+		checks := ready()
+		twist := checks["twist"]
+		twist.Instruments = []InstrumentState{test.in}
+		checks["twist"] = twist
+		line := Judge([]Requirement{{Tested, "twist"}}, checks, noon).Lines[0]
+		assert.Equal(t, test.standing, line.Standing, "%+v", test.in)
+		assert.Contains(t, line.Why, test.says)
 	}
 }
