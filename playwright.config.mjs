@@ -3,7 +3,7 @@ import { defineConfig } from "@playwright/test";
 export default defineConfig({
   testDir: "e2e",
   // Wide, because the machine that checks may be far slower than the one that writes.
-  timeout: 240_000,
+  timeout: 150_000,
   expect: { timeout: 15_000 },
   // A second try where it is checked for landing: a stall of the machine is not a fault
   // of the product, and a test that needed it is listed as flaky.

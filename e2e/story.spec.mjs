@@ -3,7 +3,7 @@ import { angles, expect, heights, solve, takeAll, test } from "./workshop.mjs";
 test("from the bench to the drill, by mouse", async ({ page, demo }) => {
   await page.goto(demo.url);
   await expect(page.getByRole("heading", { name: "Samphire S2" })).toBeVisible();
-  await page.locator("a.part", { hasText: "Tailplane" }).locator(".region").first().click();
+  await page.locator("a.part", { hasText: "Tailplane" }).locator(".region").first().click({ position: { x: 12, y: 12 } });
   await page.getByRole("link", { name: /on the rails/ }).click();
 
   await expect(page.locator(".answer")).toContainText("+0.03°");

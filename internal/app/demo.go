@@ -101,7 +101,7 @@ func (d *demo) samphire(ctx context.Context) {
 	add("fin-demo", "Fin", "", Shape{Form: "fin", X: 4790, Z: 420, Chord: 560, Tip: 420, Sweep: 640, Rise: 1310})
 	add("rudder-demo", "Rudder", "", Shape{Form: "fin", X: 5350, Z: 330, Chord: 360, Tip: 250, Sweep: 500, Rise: 1330})
 	add(tailplaneID, "Tailplane", "", Shape{Form: "surface", X: 5480, Z: 1745, Inner: -1440, Outer: 1440, Chord: 620, Tip: 620})
-	add("tailplane-brackets", "Tailplane brackets", "", Shape{Form: "body", Sections: []Section{{5560, 120, 1660, 1730}, {5690, 120, 1660, 1730}}})
+	add("tailplane-brackets", "Fin-top brackets", "", Shape{Form: "body", Sections: []Section{{5560, 120, 1660, 1730}, {5690, 120, 1660, 1730}}})
 	add("elevator-left", "Elevator, left", "riveted and hung on five hinges", Shape{Form: "surface", X: 6110, Z: 1745, Inner: -20, Outer: -1440, Chord: 190, Tip: 190})
 	add("elevator-right", "Elevator, right", "riveted and hung on five hinges", Shape{Form: "surface", X: 6110, Z: 1745, Inner: 20, Outer: 1440, Chord: 190, Tip: 190})
 }
@@ -165,7 +165,7 @@ func (d *demo) stands(ctx context.Context) {
 	}
 	d.do(d.app.Release(ctx, NewRelease{ID: d.id(), Hold: "spar-left-demo-hold", By: "builder"}))
 	// The right tailplane bracket stands 0.8 mm high: 11 mm at the tips, a stop.
-	d.measure(ctx, "tailplane", "tailplane-brackets", "tailplane-brackets-demo", "on the fin top", map[string][2]string{"2.tip_difference": {"-5", "5"}}, 2)
+	d.measure(ctx, "tailplane", "tailplane-brackets", "tailplane-brackets-demo", "on the fin", map[string][2]string{"2.tip_difference": {"-5", "5"}}, 2)
 	for i, text := range []string{"0.35", "1.15"} {
 		d.readAs(ctx, "tailplane-brackets-demo-check-0", i+1, text, "feelers-demo", "clamped")
 	}

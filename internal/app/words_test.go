@@ -36,7 +36,7 @@ func TestTheAirframeSaysWhatCanBeDoneAndWhatIsHeld(t *testing.T) {
 		"Engine mount: drill to size: the four holes through the firewall · stop: down error +0.35° ± 0.07°",
 		"Aileron, right: rivet the ribs of the right aileron · stop: it is of the same hand as the other",
 		"Fin: drill to size: the bolt holes of the fin's spar · unsure: lean +0.06° ± 0.04°",
-		"Tailplane brackets: drill to size: the attachment holes of the tailplane · stop: tip difference −11.0 mm ± 1.3 mm",
+		"Fin-top brackets: drill to size: the attachment holes of the tailplane · stop: tip difference −11.0 mm ± 1.3 mm",
 	}, held)
 
 	l.moved(hold.Moved)

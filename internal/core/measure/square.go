@@ -49,8 +49,7 @@ func (c *Square) Validate(report func(path, message string)) {
 			report(path+".x", "is abreast of the tips: nothing can be told from there")
 		}
 		for field, r := range map[string]Reading{"left": p.Left, "right": p.Right} {
-			w := &Work{instruments: map[*Instrument]int{}}
-			if len(r.Values) > 0 && w.U(w.ReadOwnSense(r), 0) == 0 {
+			if len(r.Values) > 0 && r.Exact() {
 				report(path+"."+field, "is taken as exact; give it an instrument with a resolution or a spread")
 			}
 		}

@@ -123,6 +123,43 @@ func (w *Work) read(r Reading, reversed, zeroed bool) Estimate {
 	return Estimate{Value: value, slopes: []slope{{len(w.readings) - 1, 1}}}
 }
 
+// Observation is a reading as an adjustment takes it in: its value with the zero
+// taken off, and what is needed to weigh it.
+type Observation struct {
+	Estimate
+	Instrument *Instrument // nil: exact
+	Sign       float64     // of the instrument's constant error in this reading
+	w          *Work
+	number     int // among the readings of the check
+}
+
+// Variance returns the variance of the reading's own error if it had at least so
+// many placings (0: as it is), in mm² or square degrees.
+func (o Observation) Variance(placings int) float64 { return o.w.readings[o.number].variance(placings) }
+
+// OffsetVariance returns the variance of the instrument's constant error, which is
+// common to all its readings; 0 where there is none.
+func (o Observation) OffsetVariance() float64 {
+	if i := o.w.readings[o.number].instrument; i >= 0 {
+		return o.w.offsets[i]
+	}
+	return 0
+}
+
+// Observe takes a reading into the arithmetic, as Read does, for an adjustment
+// that weighs it and has the constant errors of instruments among its unknowns.
+func (w *Work) Observe(r Reading) Observation {
+	e, number := w.Read(r), len(w.readings)-1
+	return Observation{e, r.Instrument, w.readings[number].sign, w, number}
+}
+
+// Exact tells whether the reading would be taken as exact: it has no instrument,
+// or one whose step and spread come to nothing.
+func (r Reading) Exact() bool {
+	w := newWork(nil, Decision{})
+	return w.U(w.ReadOwnSense(r), 0) == 0
+}
+
 // placingVariance is the variance of a single placing: the instrument's spread,
 // or where it states none, the sample variance of four placings or more.
 func (w *Work) placingVariance(r Reading) (variance float64, stated bool) {
