@@ -31,6 +31,10 @@ type caseResult struct {
 	Findings            []findingJSON
 	Stack               *[]float64
 	Answer              string
+	Readings            []residualJSON
+	Unseen              []string
+	Want                string
+	Next                []nextJSON
 }
 
 func loadCase(t *testing.T, path string) workedCase {
@@ -73,8 +77,8 @@ func compareResult(t *testing.T, want, got caseResult) {
 		for _, g := range got.Quantities {
 			if g.Name == q.Name && assert.ObjectsAreEqual(q.At, g.At) {
 				found = true
-				assert.True(t, near(q.Value, g.Value, 1e-6, 1e-7), "%s: want %v, got %v", q.Name, q.Value, g.Value)
-				assert.True(t, near(q.U, g.U, 1e-5, 1e-9), "u of %s: want %v, got %v", q.Name, q.U, g.U)
+				comparePointer(t, q.Value, g.Value, 1e-6, 1e-7, q.Name)
+				comparePointer(t, q.U, g.U, 1e-5, 1e-9, "u of "+q.Name)
 				compareBound(t, q.Low, g.Low)
 				compareBound(t, q.High, g.High)
 				q.Value, q.U, q.Low, q.High = g.Value, g.U, g.Low, g.High
@@ -98,6 +102,42 @@ func compareResult(t *testing.T, want, got caseResult) {
 	}
 	compareStack(t, want.Stack, got.Stack)
 	assert.Equal(t, want.Answer, got.Answer)
+	compareNetwork(t, want, got)
+}
+
+func comparePointer(t *testing.T, want, got *float64, relative, absolute float64, what string) {
+	t.Helper()
+	if want == nil || got == nil {
+		assert.Equal(t, want == nil, got == nil, what)
+		return
+	}
+	assert.True(t, near(*want, *got, relative, absolute), "%s: want %v, got %v", what, *want, *got)
+}
+
+// compareNetwork compares what an adjustment adds: values to 1e-6, the redundancies
+// and what follows from them, which rest on uncertainties, to 1e-4.
+func compareNetwork(t *testing.T, want, got caseResult) {
+	t.Helper()
+	assert.Equal(t, want.Unseen, got.Unseen)
+	assert.Equal(t, want.Want, got.Want)
+	require.Len(t, got.Readings, len(want.Readings))
+	for i, r := range want.Readings {
+		g := got.Readings[i]
+		assert.Equal(t, r.ID, g.ID)
+		assert.Equal(t, r.Suspect, g.Suspect, r.ID)
+		assert.True(t, near(r.Residual, g.Residual, 1e-6, 1e-7), "residual of %s: want %v, got %v", r.ID, r.Residual, g.Residual)
+		assert.True(t, near(r.U, g.U, 1e-6, 1e-9), "u of %s", r.ID)
+		assert.True(t, near(r.Redundancy, g.Redundancy, 1e-4, 1e-7), "redundancy of %s: want %v, got %v", r.ID, r.Redundancy, g.Redundancy)
+		comparePointer(t, r.W, g.W, 1e-4, 1e-6, "w of "+r.ID)
+		comparePointer(t, r.Detectable, g.Detectable, 1e-4, 1e-7, "smallest detectable of "+r.ID)
+	}
+	require.Len(t, got.Next, len(want.Next))
+	for i, n := range want.Next {
+		g := got.Next[i]
+		assert.True(t, near(n.U, g.U, 1e-4, 1e-9), "next %v: want %v, got %v", g, n.U, g.U)
+		n.U = g.U
+		assert.Equal(t, n, g)
+	}
 }
 
 func compareBound(t *testing.T, want, got *float64) {

@@ -23,7 +23,8 @@ type decoder struct {
 	instruments map[string]*measure.Instrument
 	instrument  *measure.Instrument // of the check in hand
 	readings    int
-	definition  bool // readings may be missing: a check that is still to be measured
+	as          string // of a field whose sibling says what it describes
+	definition  bool   // readings may be missing: a check that is still to be measured
 }
 
 var (
@@ -65,7 +66,10 @@ func (d *decoder) object(path string, n *node, into reflect.Value, others ...str
 		value := n.member(name)
 		switch {
 		case name == "": // filled by its parent's own rule
+		case value != nil && asOf(field, n) == "unknown":
+			// its sibling that says what it measures is wrong, and reported
 		case value != nil:
+			d.as = asOf(field, n)
 			d.field(join(path, name), value, into.Field(i), field)
 		case option != "optional" && !(d.definition && (option == "read" || isReading(field.Type))):
 			d.report(join(path, name), "is missing")
@@ -89,6 +93,25 @@ func tag(field reflect.StructField) (name, option string) {
 	return name, option
 }
 
+// asOf reads what a field describes: its tag, or as its tag says by a sibling, as
+// in as:"type: distance=length roll=cross-level".
+func asOf(field reflect.StructField, n *node) string {
+	sibling, words, chosen := strings.Cut(field.Tag.Get("as"), ": ")
+	if !chosen {
+		return sibling
+	}
+	member := n.member(sibling)
+	if member == nil {
+		return "unknown"
+	}
+	for _, word := range strings.Fields(words) {
+		if name, as, _ := strings.Cut(word, "="); member.value == name {
+			return as
+		}
+	}
+	return "unknown"
+}
+
 // field fills one field of any of the types that inputs are made of.
 func (d *decoder) field(path string, n *node, into reflect.Value, field reflect.StructField) {
 	if into.Kind() == reflect.Pointer {
@@ -101,6 +124,9 @@ func (d *decoder) field(path string, n *node, into reflect.Value, field reflect.
 		return
 	}
 	as := field.Tag.Get("as")
+	if strings.Contains(as, "=") {
+		as = d.as
+	}
 	switch into.Type() {
 	case lengthType:
 		into.SetFloat(d.quantity(path, n, "length"))

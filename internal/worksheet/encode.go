@@ -21,14 +21,41 @@ type resultJSON struct {
 	Findings   []findingJSON  `json:"findings"`
 	Stack      *[]float64     `json:"stack,omitempty"`
 	Answer     string         `json:"answer,omitempty"`
+	*networkJSON
+}
+
+// networkJSON is what an adjustment adds to a result.
+type networkJSON struct {
+	Readings []residualJSON `json:"readings"`
+	Unseen   []string       `json:"unseen"`
+	Want     string         `json:"want,omitempty"`
+	Next     []nextJSON     `json:"next,omitempty"`
+}
+
+type residualJSON struct {
+	ID         string   `json:"id"`
+	Residual   float64  `json:"residual"`
+	U          float64  `json:"u"`
+	Redundancy float64  `json:"redundancy"`
+	W          *float64 `json:"w"`
+	Detectable *float64 `json:"smallest_detectable"`
+	Suspect    bool     `json:"suspect"`
+}
+
+type nextJSON struct {
+	Type       string  `json:"type"`
+	From       string  `json:"from"`
+	To         string  `json:"to"`
+	Instrument string  `json:"instrument"`
+	U          float64 `json:"u"`
 }
 
 type quantityJSON struct {
 	Name     string   `json:"name"`
 	At       any      `json:"at,omitempty"`
-	Value    float64  `json:"value"`
+	Value    *float64 `json:"value,omitempty"`
 	Unit     string   `json:"unit"`
-	U        float64  `json:"u"`
+	U        *float64 `json:"u,omitempty"`
 	Low      *float64 `json:"low,omitempty"`
 	High     *float64 `json:"high,omitempty"`
 	Verdict  string   `json:"verdict,omitempty"`
@@ -58,12 +85,16 @@ func EncodeResults(solved []Solved) ([]byte, error) {
 }
 
 func encodeResult(s Solved) resultJSON {
-	out := resultJSON{s.Name, s.Kind, s.Verdict.String(), []quantityJSON{}, []moveJSON{}, []findingJSON{}, nil, s.Answer}
+	out := resultJSON{s.Name, s.Kind, s.Verdict.String(), []quantityJSON{}, []moveJSON{}, []findingJSON{}, nil, s.Answer, encodeNetwork(s.Network)}
 	if s.Stack != nil {
 		out.Stack = &s.Stack
 	}
 	for _, q := range s.Quantities {
-		j := quantityJSON{Name: q.Name, At: q.At, Value: q.Value + 0, Unit: q.Dimension.Unit(), U: q.U, Placings: q.Placings}
+		j := quantityJSON{Name: q.Name, At: q.At, Unit: q.Dimension.Unit(), Placings: q.Placings}
+		if !q.Unseen {
+			value, u := q.Value+0, q.U
+			j.Value, j.U = &value, &u
+		}
 		if q.Limit != nil {
 			j.Low, j.High, j.Verdict = q.Limit.Low, q.Limit.High, q.Verdict.String()
 		}
@@ -74,6 +105,25 @@ func encodeResult(s Solved) resultJSON {
 	}
 	for _, f := range s.Findings {
 		out.Findings = append(out.Findings, findingJSON(f))
+	}
+	return out
+}
+
+func encodeNetwork(n *measure.Network) *networkJSON {
+	if n == nil {
+		return nil
+	}
+	out := &networkJSON{Readings: []residualJSON{}, Unseen: append([]string{}, n.Unseen...), Want: n.Want}
+	for _, r := range n.Readings {
+		j := residualJSON{ID: r.ID, Residual: r.Value + 0, U: r.U, Redundancy: r.Redundancy, Suspect: r.Suspect}
+		if r.Checked {
+			w, detectable := r.W+0, r.Detectable
+			j.W, j.Detectable = &w, &detectable
+		}
+		out.Readings = append(out.Readings, j)
+	}
+	for _, next := range n.Next {
+		out.Next = append(out.Next, nextJSON{next.Type, next.From, next.To, next.Instrument, next.U})
 	}
 	return out
 }

@@ -11,6 +11,7 @@ import (
 	"strings"
 
 	"orpine/internal/core/measure"
+	"orpine/internal/core/pose"
 	"orpine/internal/core/quantity"
 )
 
@@ -177,6 +178,24 @@ func (d *decoder) readInstrument(path, name string, n *node) *measure.Instrument
 	return in
 }
 
+// Joined are the kinds that join surfaces to the airframe, beside those of package
+// measure.
+var Joined = []measure.Kind{
+	{Name: "pose", Title: "A surface against the airframe", New: func() measure.Check { return new(pose.Pose) }, Limits: []measure.Limitable{
+		{Name: "roll", Dimension: measure.Angle}, {Name: "pitch", Dimension: measure.Angle}, {Name: "yaw", Dimension: measure.Angle},
+		{Name: "x", Dimension: measure.Length}, {Name: "y", Dimension: measure.Length}, {Name: "z", Dimension: measure.Length}}},
+}
+
+// KindNamed returns the kind of that name, of all that a worksheet may hold.
+func KindNamed(name string) (measure.Kind, bool) {
+	for _, k := range Joined {
+		if k.Name == name {
+			return k, true
+		}
+	}
+	return measure.KindNamed(name)
+}
+
 // commonFields are those that every check has, besides those of its kind.
 var commonFields = []string{"name", "kind", "instrument", "limits"}
 
@@ -203,7 +222,7 @@ func (d *decoder) check(path string, n *node) Check {
 		return c
 	}
 	var known bool
-	if c.Kind, known = measure.KindNamed(d.text(path+".kind", kind, "")); !known {
+	if c.Kind, known = KindNamed(d.text(path+".kind", kind, "")); !known {
 		d.report(path+".kind", "is not a known kind of check")
 		return c
 	}

@@ -31,7 +31,8 @@ type Quantity struct {
 	U         float64 // standard uncertainty, not expanded
 	Limit     *Limit
 	Verdict   Verdict
-	Placings  int // readings that would make an unsure quantity go; 0: not said
+	Placings  int  // readings that would make an unsure quantity go; 0: not said
+	Unseen    bool // it could not be found: Value and U mean nothing
 	weakness  func() Weakness
 }
 
@@ -58,6 +59,7 @@ type Result struct {
 	Findings   []Finding
 	Stack      []float64 // shim-stack only; nil otherwise
 	Answer     string    // hand only
+	Network    *Network  // pose and join only
 	Working    []Line
 }
 
@@ -126,6 +128,27 @@ func (w *Work) Extreme(name string, at any, d Dimension, value float64, u func(p
 	stated := slices.ContainsFunc(observations, w.spreadStated)
 	w.judge(name, Quantity{Name: name, At: at, Value: value, Dimension: d}, u, stated)
 }
+
+// Unseen records a quantity that the readings cannot determine; limited, it is
+// unsure.
+func (w *Work) Unseen(name string, d Dimension) {
+	q := Quantity{Name: name, Dimension: d, Unseen: true}
+	if limit, limited := w.limits[name]; limited {
+		w.judged[name] = true
+		q.Limit, q.Verdict = &limit, Unsure
+		w.result.Verdict = max(w.result.Verdict, Unsure)
+	}
+	w.result.Quantities = append(w.result.Quantities, q)
+}
+
+// Limit returns the limit of a quantity.
+func (w *Work) Limit(name string) (Limit, bool) {
+	l, ok := w.limits[name]
+	return l, ok
+}
+
+// Networked records what an adjustment says besides its quantities.
+func (w *Work) Networked(n *Network) { w.result.Network = n }
 
 // greatest returns the place of the value of greatest magnitude, ties to the first.
 func greatest(values []float64) int {

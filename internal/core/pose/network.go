@@ -186,15 +186,19 @@ func (s *state) displaced(body int, at vector) vector {
 	return s.attitudes[body].value.apply(arm).plus(vector(s.p[6*body : 6*body+3])).minus(arm)
 }
 
+// most is how many parameters one row may depend on: six of each of two surfaces, the
+// two of the airframe, and the constant error of an instrument.
+const most = 15
+
 // sight is what one observation should read, with its derivatives by the
 // parameters that it depends on: at most six of each of two surfaces and two of
 // the airframe's tilt.
 type sight struct {
 	value  float64
 	count  int
-	index  [14]int
-	first  [14]float64
-	second [14][14]float64 // filled on request
+	index  [most]int
+	first  [most]float64
+	second [most][most]float64 // filled on request
 }
 
 // add notes a parameter and returns its place.
@@ -208,9 +212,9 @@ func (v *sight) add(index int) int {
 // parameters in a sight a vector, and a second derivative for two angles of one
 // surface.
 type arms struct {
-	by     [14]vector
-	bodies [14]int // whose parameter; −1 for the tilt
-	angle  [14]int // which angle; −1 for a shift
+	by     [most]vector
+	bodies [most]int // whose parameter; −1 for the tilt
+	angle  [most]int // which angle; −1 for a shift
 	lever  [2]vector
 	who    [2]int
 	sign   [2]float64
@@ -365,7 +369,7 @@ func (s *state) slope(v *sight, a *arms, d vector, kind Type, curved bool) {
 	}
 	sine := max(-1, min(1, v.value/length))
 	cosine := math.Sqrt(max(1-sine*sine, 1e-18))
-	var by [14]float64
+	var by [most]float64
 	for i := range v.count {
 		by[i] = (v.first[i] - sine*run.first[i]) / length
 	}

@@ -1,0 +1,28 @@
+package measure
+
+// Network is what an adjustment of many readings says besides its quantities.
+type Network struct {
+	Readings []Residual
+	Unseen   []string      // degrees of freedom that nothing determines
+	Want     string        // the one that the next readings are for; "" for none
+	Next     []NextReading // those that would leave it best known, the best first
+}
+
+// Residual is what an adjustment says of one reading.
+type Residual struct {
+	ID         string
+	Dimension  Dimension
+	Value      float64 // observed less predicted, mm or degrees
+	U          float64 // standard uncertainty of the reading's own error
+	Redundancy float64 // between 0 (nothing checks it) and 1
+	Checked    bool    // W and Detectable are given
+	W          float64 // residual/(u√redundancy)
+	Detectable float64 // the smallest blunder that would be found, mm or degrees
+	Suspect    bool
+}
+
+// NextReading is a reading that could still be taken.
+type NextReading struct {
+	Type, From, To, Instrument string
+	U                          float64 // of what is wanted, afterwards; mm or degrees
+}

@@ -1,0 +1,434 @@
+// Package pose finds where surfaces stand against an airframe from every tape and
+// level that was read, all at once: a least-squares adjustment of a network of
+// points, with the constant errors of the instruments among its unknowns.
+//
+// It says how well each degree of freedom is known, which readings are checked by
+// others and which of them is wrong (Baarda 1968), what nothing sees, and which
+// reading to take next. The mathematics is in network.go (what a reading should
+// be), adjust.go (Gauss–Newton, uncertainty), suspect.go and next.go.
+package pose
+
+import (
+	"fmt"
+	"math"
+
+	"orpine/internal/core/measure"
+	"orpine/internal/core/quantity"
+)
+
+// Freedoms are the degrees of freedom of a surface about its pivot, in the order of
+// the parameters: aft, right, up; right side low, nose up, right tip aft.
+var Freedoms = []string{"x", "y", "z", "roll", "pitch", "yaw"}
+
+// Pose is one surface joined to the airframe.
+type Pose struct {
+	Datum      []Place          `ws:"datum"`
+	Points     []Place          `ws:"points"` // nominal positions on the surface
+	Pivot      Spot             `ws:"pivot"`
+	Readings   []Reading        `ws:"readings"`
+	DatumRoll  *measure.Reading `ws:"datum_roll,optional" as:"cross-level"`
+	DatumPitch *measure.Reading `ws:"datum_pitch,optional" as:"pitch"`
+	Hold       *Hold            `ws:"hold,optional"`
+	Attach     []Place          `ws:"attach,optional"`
+	Want       string           `ws:"want,optional" oneof:"x y z roll pitch yaw"`
+}
+
+// Place is a named point in airframe axes.
+type Place struct {
+	Name string          `ws:"name"`
+	X    quantity.Length `ws:"x"`
+	Y    quantity.Length `ws:"y"`
+	Z    quantity.Length `ws:"z"`
+}
+
+func (p Place) at() vector { return vector{float64(p.X), float64(p.Y), float64(p.Z)} }
+
+// Spot is a point without a name.
+type Spot struct {
+	X quantity.Length `ws:"x"`
+	Y quantity.Length `ws:"y"`
+	Z quantity.Length `ws:"z"`
+}
+
+func (p Spot) at() vector { return vector{float64(p.X), float64(p.Y), float64(p.Z)} }
+
+// Reading is one tape, height or level between two points.
+type Reading struct {
+	ID    string          `ws:"id"`
+	Type  string          `ws:"type" oneof:"distance height offset roll pitch"`
+	From  string          `ws:"from,optional"`
+	To    string          `ws:"to"`
+	Axis  string          `ws:"axis,optional" oneof:"x y z"`
+	Value measure.Reading `ws:"value" as:"type: distance=length height=length offset=length roll=cross-level pitch=pitch"`
+}
+
+// Hold is what keeps the surface from standing off its nominal position: a standard
+// uncertainty of a prior at 0 for each freedom that is held.
+type Hold struct {
+	X     *quantity.Length `ws:"x,optional"`
+	Y     *quantity.Length `ws:"y,optional"`
+	Z     *quantity.Length `ws:"z,optional"`
+	Roll  *quantity.Angle  `ws:"roll,optional" as:"plain"`
+	Pitch *quantity.Angle  `ws:"pitch,optional" as:"plain"`
+	Yaw   *quantity.Angle  `ws:"yaw,optional" as:"plain"`
+}
+
+// priors are the standard uncertainties per freedom, mm or rad; 0 for none, and
+// below 0 for one that was given and is of no use.
+func (h *Hold) priors() (out [6]float64) {
+	if h == nil {
+		return out
+	}
+	for k, u := range []*quantity.Length{h.X, h.Y, h.Z} {
+		if u != nil {
+			out[k] = positive(float64(*u))
+		}
+	}
+	for k, u := range []*quantity.Angle{h.Roll, h.Pitch, h.Yaw} {
+		if u != nil {
+			out[3+k] = positive(float64(*u) / perRadian)
+		}
+	}
+	return out
+}
+
+func positive(v float64) float64 {
+	if v <= 0 {
+		return -1
+	}
+	return v
+}
+
+// MaxPoints is the most points of one check.
+const MaxPoints = 200
+
+// Validate refuses points of one name, readings of points that are not there,
+// readings that are exact (they have no weight), and holds that hold nothing.
+func (c *Pose) Validate(report func(path, message string)) {
+	where := map[string]int{}
+	if len(c.Datum)+len(c.Points) > MaxPoints {
+		report("points", fmt.Sprintf("more than %d points", MaxPoints))
+	}
+	if len(c.Points) == 0 {
+		report("points", "is an empty list")
+	}
+	for _, p := range c.Datum {
+		where[p.Name] = -1
+	}
+	for i, p := range c.Points {
+		if _, twice := where[p.Name]; twice {
+			report(fmt.Sprintf("points[%d].name", i), fmt.Sprintf("%q is a point of the datum already", p.Name))
+		}
+		where[p.Name] = 0
+	}
+	validateReadings(c.Readings, where, report)
+	for field, r := range map[string]*measure.Reading{"datum_roll": c.DatumRoll, "datum_pitch": c.DatumPitch} {
+		if r != nil && len(r.Values) > 0 && r.Exact() {
+			report(field, exactMessage)
+		}
+	}
+	for k, u := range c.Hold.priors() {
+		if u < 0 {
+			report("hold."+Freedoms[k], "must be above 0")
+		}
+	}
+}
+
+const exactMessage = "is taken as exact; give it an instrument with a resolution or a spread"
+
+// validateReadings checks readings between points that stand on the airframe (−1)
+// or on a surface.
+func validateReadings(readings []Reading, where map[string]int, report func(path, message string)) {
+	ids := map[string]bool{}
+	for i, r := range readings {
+		at := func(field string) string { return fmt.Sprintf("readings[%d].%s", i, field) }
+		if ids[r.ID] {
+			report(at("id"), fmt.Sprintf("%q is used twice in this list", r.ID))
+		}
+		ids[r.ID] = true
+		to, known := where[r.To]
+		if !known {
+			report(at("to"), fmt.Sprintf("no point is called %q", r.To))
+		}
+		if len(r.Value.Values) > 0 && r.Value.Exact() {
+			report(at("value"), exactMessage)
+		}
+		if r.Type == string(Offset) {
+			if r.Axis == "" {
+				report(at("axis"), "is missing: x, y or z")
+			}
+			if r.From != "" {
+				report(at("from"), "an offset is a coordinate of one point, and has no from")
+			}
+			continue
+		}
+		from, fromKnown := where[r.From]
+		switch {
+		case r.From == "":
+			report(at("from"), "is missing")
+		case !fromKnown:
+			report(at("from"), fmt.Sprintf("no point is called %q", r.From))
+		case r.From == r.To:
+			report(at("to"), "is the point that it is read from")
+		case known && from < 0 && to < 0 && r.Type == string(Distance):
+			report(at("to"), "both points are on the airframe: a distance between them says nothing of the surface")
+		}
+	}
+}
+
+// network builds the network of one surface.
+func (c *Pose) network(w *measure.Work) *network {
+	n := &network{bodies: []body{{pivot: c.Pivot.at(), hold: c.Hold.priors()}}}
+	for _, p := range c.Datum {
+		n.points = append(n.points, point{p.Name, p.at(), -1})
+	}
+	for _, p := range c.Points {
+		n.points = append(n.points, point{p.Name, p.at(), 0})
+	}
+	n.take(w, c.Readings, c.DatumRoll, c.DatumPitch)
+	return n
+}
+
+// take takes the readings in and numbers the parameters.
+func (n *network) take(w *measure.Work, readings []Reading, roll, pitch *measure.Reading) {
+	number := map[string]int{}
+	for i, p := range n.points {
+		number[p.name] = i
+		if p.body >= 0 {
+			b := &n.bodies[p.body]
+			b.reach = max(b.reach, p.at.minus(b.pivot).length())
+		}
+	}
+	for _, r := range readings {
+		o := observation{id: r.ID, kind: Type(r.Type), from: -1, to: number[r.To], taken: w.Observe(r.Value)}
+		if o.kind == Offset {
+			o.axis = map[string]int{"x": 0, "y": 1, "z": 2}[r.Axis]
+		} else {
+			o.from = number[r.From]
+		}
+		o.value = o.taken.Value
+		if o.kind.angular() {
+			o.value /= perRadian
+		}
+		n.observations = append(n.observations, o)
+	}
+	for k, r := range []*measure.Reading{roll, pitch} {
+		if r != nil {
+			taken := w.Observe(*r)
+			n.datum[k] = &datumReading{value: taken.Value / perRadian, taken: taken}
+		}
+	}
+	n.layout()
+}
+
+// findTilt says that the airframe is taken as level where something depends on it.
+func (n *network) findTilt(w *measure.Work) {
+	if n.datum[0] != nil && n.datum[1] != nil {
+		return
+	}
+	for _, o := range n.observations {
+		if o.kind == Height || o.kind.angular() {
+			w.Find("assumes-level-airframe", "the airframe is taken as level: read its own roll and pitch")
+			return
+		}
+	}
+}
+
+// Solve adjusts, sets suspects aside, and gives the six freedoms, what each reading
+// says, the moves at the attach points, and the readings to take next.
+func (c *Pose) Solve(w *measure.Work) {
+	n := c.network(w)
+	n.findTilt(w)
+	a, readings, tied, ok := n.snoop()
+	if !ok {
+		w.Find("did-not-converge", "these readings fit no position: look for a wrong one")
+		w.AtBestUnsure()
+		return
+	}
+	net := &measure.Network{}
+	w.Networked(net)
+	n.report(w, net, readings, tied)
+	found := n.find(a)
+	for k, name := range Freedoms {
+		if found.unseen[k] {
+			net.Unseen = append(net.Unseen, name)
+			w.Unseen(name, dimensionOf(k))
+			continue
+		}
+		by := unitOf(k)
+		w.Extreme(name, nil, dimensionOf(k), a.p[k]*by, func(placings int) float64 { return found.u(k, placings) * by }, found.observed)
+	}
+	for _, name := range net.Unseen {
+		w.Find("unseen", "nothing that was read shows "+name)
+	}
+	c.rests(w, n, found)
+	if len(net.Unseen) == 0 {
+		for _, p := range c.Attach {
+			moveBack(w, p.Name, a.at.displaced(0, p.at()))
+		}
+	}
+	c.next(w, net, found)
+}
+
+// dimensionOf and unitOf are those of a freedom: mm, or degrees for rad.
+func dimensionOf(freedom int) measure.Dimension {
+	if freedom%6 < 3 {
+		return measure.Length
+	}
+	return measure.Angle
+}
+
+func unitOf(freedom int) float64 {
+	if freedom%6 < 3 {
+		return 1
+	}
+	return perRadian
+}
+
+// report writes what each reading says, and what is suspect.
+func (n *network) report(w *measure.Work, net *measure.Network, readings []checked, tied bool) {
+	suspects := false
+	for i, c := range readings {
+		r := n.residual(i, c)
+		net.Readings = append(net.Readings, r)
+		suspects = suspects || r.Suspect
+		if !r.Checked {
+			w.Find("unchecked-reading", r.ID+" is checked by no other reading")
+		}
+	}
+	if tied {
+		w.Find("cannot-tell-which", "several readings are equally suspect: take them all again")
+	}
+	if suspects {
+		w.Find("take-again", "a reading does not fit the others: take it again")
+		w.AtBestUnsure()
+	}
+}
+
+// findings are what an adjustment knows of the surfaces' freedoms.
+type findings struct {
+	a        *adjustment
+	unseen   []bool
+	observed []measure.Estimate
+}
+
+func (n *network) find(a *adjustment) *findings {
+	f := &findings{a: a, unseen: a.unseen()[:6*len(n.bodies)]}
+	for k := range f.unseen {
+		u, bound := f.u(k, 0)*unitOf(k), float64(mostUnknown)
+		if dimensionOf(k) == measure.Angle {
+			bound = mostTurned
+		}
+		f.unseen[k] = f.unseen[k] || u > bound
+	}
+	for _, o := range n.observations {
+		if !o.aside {
+			f.observed = append(f.observed, o.taken.Estimate)
+		}
+	}
+	for _, d := range n.datum {
+		if d != nil {
+			f.observed = append(f.observed, d.taken.Estimate)
+		}
+	}
+	return f
+}
+
+// u is the standard uncertainty of a freedom if every reading had at least so many
+// placings, in mm or rad.
+func (f *findings) u(freedom, placings int) float64 {
+	c := f.a.covariance(placings)
+	return math.Sqrt(max(0, c.At(freedom, freedom)))
+}
+
+// rests finds the limited freedoms that rest on a hold more than on readings.
+func (c *Pose) rests(w *measure.Work, n *network, f *findings) {
+	held := n.bodies[0].hold
+	var free []bool
+	for k, name := range Freedoms {
+		if _, limited := w.Limit(name); !limited || f.unseen[k] {
+			continue
+		}
+		rests := false
+		if held[k] > 0 {
+			share := f.u(k, 0) / held[k]
+			rests = share*share > 0.5
+		}
+		if !rests && held != [6]float64{} {
+			if free == nil {
+				free = n.withoutHolds()
+			}
+			rests = free[k]
+		}
+		if rests {
+			w.Find("rests-on-hold", name+" is known from what holds the surface more than from what was read")
+			w.AtBestUnsure()
+		}
+	}
+}
+
+// withoutHolds tells what would be unseen without the holds.
+func (n *network) withoutHolds() []bool {
+	bare := *n
+	bare.bodies = append([]body(nil), n.bodies...)
+	for i := range bare.bodies {
+		bare.bodies[i].hold = [6]float64{}
+	}
+	a, ok := bare.adjust()
+	if !ok {
+		return make([]bool, 6*len(n.bodies))
+	}
+	return bare.find(a).unseen
+}
+
+// moveBack is the move that brings a place back to nominal, axis by axis.
+func moveBack(w *measure.Work, at string, displaced vector) {
+	for axis, ways := range [3][2]string{{"forward", "aft"}, {"left", "right"}, {"down", "up"}} {
+		way := ways[0]
+		if displaced[axis] < 0 {
+			way = ways[1]
+		}
+		w.Move(at, way, math.Abs(displaced[axis]))
+	}
+}
+
+// next chooses what is wanted and finds the readings that would show it best: what
+// was asked for, or the first unseen freedom, or the limited one that is least known
+// for its limits.
+func (c *Pose) next(w *measure.Work, net *measure.Network, f *findings) {
+	want := -1
+	worst := -1.0
+	for k, name := range Freedoms {
+		limit, limited := w.Limit(name)
+		switch {
+		case c.Want != "":
+			if c.Want == name {
+				want = k
+			}
+		case len(net.Unseen) > 0:
+			if name == net.Unseen[0] {
+				want = k
+			}
+		case limited:
+			if need := f.u(k, 0) * unitOf(k) / halfWidth(limit); need > worst {
+				want, worst = k, need
+			}
+		}
+	}
+	if want < 0 {
+		return
+	}
+	net.Want = Freedoms[want]
+	net.Next = f.a.n.next(f.a, want, f.a.n.candidates())
+}
+
+// halfWidth of a limit; of a one-sided one its bound.
+func halfWidth(l measure.Limit) float64 {
+	switch {
+	case l.Low == nil:
+		return math.Abs(*l.High)
+	case l.High == nil:
+		return math.Abs(*l.Low)
+	}
+	return (*l.High - *l.Low) / 2
+}
