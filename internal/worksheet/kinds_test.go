@@ -129,7 +129,7 @@ func TestResultsAreWellFormed(t *testing.T) {
 		var out struct{ Results []caseResult }
 		require.NoError(t, json.Unmarshal(data, &out))
 		for _, q := range out.Results[0].Quantities {
-			assert.GreaterOrEqual(t, q.U, 0.0, kind.Name)
+			assert.GreaterOrEqual(t, *q.U, 0.0, kind.Name)
 			assert.NotEmpty(t, q.Unit, kind.Name)
 			assert.Equal(t, q.Verdict != "", q.Low != nil || q.High != nil, "%s: a verdict where there is a limit", kind.Name)
 		}

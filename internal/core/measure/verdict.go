@@ -82,6 +82,7 @@ type Work struct {
 	instruments map[*Instrument]int
 	offsets     []float64
 	judged      map[string]bool  // limits that found their quantity
+	supposing   bool             // see Supposing
 	estimates   map[int]Estimate // of the quantities that have one, by their place in the result
 	result      Result
 }

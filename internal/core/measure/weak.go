@@ -23,10 +23,16 @@ func (q Quantity) Weakness() Weakness {
 	return q.weakness()
 }
 
+// Supposing tells whether readings stand at other uncertainties than their own just
+// now, to see what that would change: what was worked out before does not hold.
+func (w *Work) Supposing() bool { return w.supposing }
+
 // mostWhatIfs bounds the readings that are tried one by one.
 const mostWhatIfs = 400
 
 func (w *Work) weakness(u func(placings int) float64, spreadStated bool) Weakness {
+	w.supposing = true
+	defer func() { w.supposing = false }()
 	now := u(0)
 	whole := now * now
 	part := func() float64 { // of u², by how far it fell

@@ -12,7 +12,8 @@ const (
 	smallStep  = 1e-9
 	smallTurn  = 1e-11
 	iterations = 50
-	leastShare = 1e-6 // of a step, when it is halved
+	leastShare = 1e-6  // of a step, when it is halved
+	noFall     = 1e-13 // of S: a step that lowers it by less no longer does, for what it is summed from is no finer
 )
 
 // The bounds of what readings can see: a column below zeroColumn of the greatest
@@ -35,12 +36,10 @@ type adjustment struct {
 	n      *network
 	p      []float64
 	at     *state
-	normal *mat.SymDense // AᵀWA with priors
-	curved *mat.SymDense // half the second derivatives of S
-	scale  []float64     // of the columns
-	zero   []bool        // columns that count as zero
-	values []float64     // singular values, falling
-	v      *mat.Dense    // right singular vectors, by columns
+	scale  []float64  // of the columns
+	zero   []bool     // columns that count as zero
+	values []float64  // singular values, falling
+	v      *mat.Dense // right singular vectors, by columns
 	rank   int
 }
 
@@ -57,20 +56,20 @@ func (n *network) rows(s *state, placings int) []weighted {
 	out := make([]weighted, 0, len(n.observations)+len(n.offsets)+8)
 	for i := range n.observations {
 		if o := &n.observations[i]; !o.aside {
-			out = append(out, n.row(s, o, placings, false))
+			out = append(out, n.row(s, o, placings, nil))
 		}
 	}
 	for k, d := range n.datum {
 		if d != nil {
-			out = append(out, n.datumRow(s, k, placings, false))
+			out = append(out, n.datumRow(s, k, placings, nil))
 		}
 	}
 	return append(out, n.priors(s.p)...)
 }
 
 // row is a reading less what it should be, with its instrument's constant error.
-func (n *network) row(s *state, o *observation, placings int, curved bool) weighted {
-	w := weighted{sight: s.sight(o, curved), weight: 1 / o.variance(placings)}
+func (n *network) row(s *state, o *observation, placings int, second *bends) weighted {
+	w := weighted{sight: s.sight(o, second), weight: 1 / o.variance(placings)}
 	w.residual = o.value - w.value
 	n.withOffset(&w, s.p, o.offset, o.taken.Sign)
 	return w
@@ -85,7 +84,7 @@ func (n *network) withOffset(w *weighted, p []float64, offset int, sign float64)
 }
 
 // datumRow is a level on the airframe: asin(sin φd cos θd) of its roll, θd of its pitch.
-func (n *network) datumRow(s *state, k, placings int, curved bool) weighted {
+func (n *network) datumRow(s *state, k, placings int, second *bends) weighted {
 	d := n.datum[k]
 	w := weighted{weight: perRadian * perRadian / d.taken.Variance(placings)}
 	roll, pitch := 0.0, 0.0
@@ -114,8 +113,8 @@ func (n *network) datumRow(s *state, k, placings int, curved bool) weighted {
 		}
 		for a := range 2 {
 			for b := range 2 {
-				if curved && place[a] >= 0 && place[b] >= 0 {
-					w.second[place[a]][place[b]] = bend[a][b]/cosine + sine*by[a]*by[b]/(cosine*cosine*cosine)
+				if second != nil && place[a] >= 0 && place[b] >= 0 {
+					second[place[a]][place[b]] = bend[a][b]/cosine + sine*by[a]*by[b]/(cosine*cosine*cosine)
 				}
 			}
 		}
@@ -269,9 +268,13 @@ func (n *network) adjust() (a *adjustment, ok bool) {
 	whole := true // every parameter is seen, so that the normal equations do
 	for round := range iterations {
 		before := squares(rows)
-		step := n.step(a, rows, round == 0 || !whole)
+		step, falls := n.step(a, rows, round == 0 || !whole)
 		if whole = a.rank == n.params; step == nil {
 			return nil, false
+		}
+		if falls <= noFall*before || n.small(step) {
+			a.p = shifted(a.p, step, 1) // one more full step
+			return a, a.finish()
 		}
 		share, next := 1.0, shifted(a.p, step, 1)
 		rows = n.rows(n.at(next), 0)
@@ -282,7 +285,7 @@ func (n *network) adjust() (a *adjustment, ok bool) {
 			rows = n.rows(n.at(next), 0)
 			after = squares(rows)
 		}
-		if n.small(step) || !(after < before) {
+		if !(after < before) {
 			a.p = shifted(a.p, step, 1) // one more full step
 			return a, a.finish()
 		}
@@ -292,24 +295,30 @@ func (n *network) adjust() (a *adjustment, ok bool) {
 }
 
 // step is the next Gauss–Newton step, by singular values or, once everything is
-// known to be seen, by the normal equations; nil when there is none.
-func (n *network) step(a *adjustment, rows []weighted, singular bool) []float64 {
+// known to be seen, by the normal equations; nil when there is none. The linear
+// model says by how much S falls.
+func (n *network) step(a *adjustment, rows []weighted, singular bool) (step []float64, falls float64) {
 	normal, right := n.normals(rows)
+	defer func() {
+		for i := range step {
+			falls += step[i] * right[i]
+		}
+	}()
 	if !singular {
 		var chol mat.Cholesky
 		var v mat.VecDense
 		if chol.Factorize(normal) && chol.SolveVecTo(&v, mat.NewVecDense(n.params, right)) == nil {
-			return v.RawVector().Data
+			return v.RawVector().Data, 0
 		}
 	}
 	a.decompose(rows)
-	step := a.solve(right)
+	step = a.solve(right)
 	for _, d := range step {
 		if math.IsNaN(d) || math.IsInf(d, 0) {
-			return nil
+			return nil, 0
 		}
 	}
-	return step
+	return step, 0
 }
 
 func shifted(p, step []float64, share float64) []float64 {
@@ -331,8 +340,6 @@ func (a *adjustment) finish() bool {
 	a.at = a.n.at(a.p)
 	rows := a.n.rows(a.at, 0)
 	a.decompose(rows)
-	a.normal, _ = a.n.normals(rows)
-	a.curved = a.curvature(a.normal, 0)
 	return true
 }
 
@@ -341,25 +348,27 @@ func (a *adjustment) finish() bool {
 func (a *adjustment) curvature(normal *mat.SymDense, placings int) *mat.SymDense {
 	out := mat.NewSymDense(a.n.params, nil)
 	out.CopySym(normal)
-	bend := func(w *weighted) {
+	bend := func(w *weighted, second *bends) {
 		for i := range w.count {
 			for j := i; j < w.count; j++ {
 				// A parameter may stand in both halves of a sight only once, so i ≠ j are two.
 				p, q := w.index[i], w.index[j]
-				out.SetSym(p, q, out.At(p, q)-w.weight*w.residual*w.second[i][j])
+				out.SetSym(p, q, out.At(p, q)-w.weight*w.residual*second[i][j])
 			}
 		}
 	}
 	for i := range a.n.observations {
 		if o := &a.n.observations[i]; !o.aside {
-			w := a.n.row(a.at, o, placings, true)
-			bend(&w)
+			var second bends
+			w := a.n.row(a.at, o, placings, &second)
+			bend(&w, &second)
 		}
 	}
 	for k, d := range a.n.datum {
 		if d != nil {
-			w := a.n.datumRow(a.at, k, placings, true)
-			bend(&w)
+			var second bends
+			w := a.n.datumRow(a.at, k, placings, &second)
+			bend(&w, &second)
 		}
 	}
 	return out
@@ -370,11 +379,8 @@ func (a *adjustment) curvature(normal *mat.SymDense, placings int) *mat.SymDense
 // derivatives of S, so that the covariance is M⁻¹ N M⁻¹ with N = AᵀWA and priors. Of
 // what is unseen it holds nothing.
 func (a *adjustment) covariance(placings int) *mat.Dense {
-	normal, curved := a.normal, a.curved
-	if placings > 0 {
-		normal, _ = a.n.normals(a.n.rows(a.at, placings))
-		curved = a.curvature(normal, placings)
-	}
+	normal, _ := a.n.normals(a.n.rows(a.at, placings))
+	curved := a.curvature(normal, placings)
 	// In the seen directions of the scaled parameters.
 	n := a.n.params
 	seen := mat.NewDense(n, a.rank, nil)

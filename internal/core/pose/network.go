@@ -194,12 +194,14 @@ const most = 15
 // parameters that it depends on: at most six of each of two surfaces and two of
 // the airframe's tilt.
 type sight struct {
-	value  float64
-	count  int
-	index  [most]int
-	first  [most]float64
-	second [most][most]float64 // filled on request
+	value float64
+	count int
+	index [most]int
+	first [most]float64
 }
+
+// bends are the second derivatives by the parameters of a sight.
+type bends [most][most]float64
 
 // add notes a parameter and returns its place.
 func (v *sight) add(index int) int {
@@ -264,13 +266,13 @@ func (s *state) bend(a *arms, i, j int) vector {
 	return out
 }
 
-// sight works out what an observation should read, and with curved its second
-// derivatives too. With v_i = ∂d/∂p_i, u = d/|d|, h = U·d and L = |d|:
+// sight works out what an observation should read, and its second derivatives where
+// a place for them is given. With v_i = ∂d/∂p_i, u = d/|d|, h = U·d and L = |d|:
 //
 //	distance: L_i = u·v_i                L_ij = (v_i·v_j − L_i L_j)/L + u·v_ij
 //	height:   h_i = U·v_i + U_i·d        h_ij = U·v_ij + U_i·v_j + U_j·v_i + U_ij·d
 //	angle:    s = h/L, ±asin s
-func (s *state) sight(o *observation, curved bool) sight {
+func (s *state) sight(o *observation, second *bends) sight {
 	var v sight
 	var a arms
 	for i := range a.angle {
@@ -281,8 +283,8 @@ func (s *state) sight(o *observation, curved bool) sight {
 		v.value = s.place(o.to)[o.axis]
 		for i := range v.count {
 			v.first[i] = a.by[i][o.axis]
-			for j := 0; curved && j < v.count; j++ {
-				v.second[i][j] = s.bend(&a, i, j)[o.axis]
+			for j := 0; second != nil && j < v.count; j++ {
+				second[i][j] = s.bend(&a, i, j)[o.axis]
 			}
 		}
 		return v
@@ -290,7 +292,7 @@ func (s *state) sight(o *observation, curved bool) sight {
 	s.arm(&v, &a, o.from, -1)
 	d := s.place(o.to).minus(s.place(o.from))
 	if o.kind == Distance {
-		s.distance(&v, &a, d, curved)
+		s.distance(&v, &a, d, second)
 		return v
 	}
 	carried := v.count
@@ -299,14 +301,14 @@ func (s *state) sight(o *observation, curved bool) sight {
 			a.angle[v.add(i)] = -2 - k // the tilt, not of a surface
 		}
 	}
-	s.height(&v, &a, d, carried, curved)
+	s.height(&v, &a, d, carried, second)
 	if o.kind.angular() {
-		s.slope(&v, &a, d, o.kind, curved)
+		s.slope(&v, &a, d, o.kind, second)
 	}
 	return v
 }
 
-func (s *state) distance(v *sight, a *arms, d vector, curved bool) {
+func (s *state) distance(v *sight, a *arms, d vector, second *bends) {
 	v.value = d.length()
 	if v.value < tiny {
 		return
@@ -315,9 +317,9 @@ func (s *state) distance(v *sight, a *arms, d vector, curved bool) {
 	for i := range v.count {
 		v.first[i] = u.dot(a.by[i])
 	}
-	for i := 0; curved && i < v.count; i++ {
+	for i := 0; second != nil && i < v.count; i++ {
 		for j := range v.count {
-			v.second[i][j] = (a.by[i].dot(a.by[j])-v.first[i]*v.first[j])/v.value + u.dot(s.bend(a, i, j))
+			second[i][j] = (a.by[i].dot(a.by[j])-v.first[i]*v.first[j])/v.value + u.dot(s.bend(a, i, j))
 		}
 	}
 }
@@ -328,7 +330,7 @@ const tiny = 1e-9
 // tiltOf is which tilt a place in a sight stands for: 0 roll, 1 pitch; −1 for none.
 func (a *arms) tiltOf(i int) int { return -2 - a.angle[i] }
 
-func (s *state) height(v *sight, a *arms, d vector, carried int, curved bool) {
+func (s *state) height(v *sight, a *arms, d vector, carried int, second *bends) {
 	v.value = s.up.value.dot(d)
 	by := func(i int) vector { // ∂U/∂p_i
 		if i >= carried {
@@ -339,7 +341,7 @@ func (s *state) height(v *sight, a *arms, d vector, carried int, curved bool) {
 	for i := range v.count {
 		v.first[i] = s.up.value.dot(a.by[i]) + by(i).dot(d)
 	}
-	for i := 0; curved && i < v.count; i++ {
+	for i := 0; second != nil && i < v.count; i++ {
 		for j := range v.count {
 			h := by(i).dot(a.by[j]) + by(j).dot(a.by[i])
 			if i < carried && j < carried {
@@ -348,21 +350,24 @@ func (s *state) height(v *sight, a *arms, d vector, carried int, curved bool) {
 			if i >= carried && j >= carried {
 				h += s.up.second[a.tiltOf(i)][a.tiltOf(j)].dot(d)
 			}
-			v.second[i][j] = h
+			second[i][j] = h
 		}
 	}
 }
 
 // slope turns a height into the angle that a level shows.
-func (s *state) slope(v *sight, a *arms, d vector, kind Type, curved bool) {
+func (s *state) slope(v *sight, a *arms, d vector, kind Type, second *bends) {
 	length := d.length()
 	if length < tiny {
 		*v = sight{count: v.count, index: v.index}
 		return
 	}
 	var run sight // the distance, by the same parameters
-	run.count = v.count
-	s.distance(&run, a, d, curved)
+	var bent *bends
+	if run.count = v.count; second != nil {
+		bent = new(bends)
+	}
+	s.distance(&run, a, d, bent)
 	sign := 1.0
 	if kind == Roll {
 		sign = -1
@@ -373,10 +378,10 @@ func (s *state) slope(v *sight, a *arms, d vector, kind Type, curved bool) {
 	for i := range v.count {
 		by[i] = (v.first[i] - sine*run.first[i]) / length
 	}
-	for i := 0; curved && i < v.count; i++ {
+	for i := 0; second != nil && i < v.count; i++ {
 		for j := range v.count {
-			bend := v.second[i][j]/length - (v.first[i]*run.first[j]+v.first[j]*run.first[i])/(length*length) - sine*run.second[i][j]/length + 2*sine*run.first[i]*run.first[j]/(length*length)
-			v.second[i][j] = sign * (bend/cosine + sine*by[i]*by[j]/(cosine*cosine*cosine))
+			bend := second[i][j]/length - (v.first[i]*run.first[j]+v.first[j]*run.first[i])/(length*length) - sine*bent[i][j]/length + 2*sine*run.first[i]*run.first[j]/(length*length)
+			second[i][j] = sign * (bend/cosine + sine*by[i]*by[j]/(cosine*cosine*cosine))
 		}
 	}
 	for i := range v.count {

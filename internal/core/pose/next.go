@@ -133,7 +133,7 @@ func (n *network) next(a *adjustment, want int, candidates []candidate) []measur
 // rowOf is the row of a reading that could be taken: one placing.
 func (n *network) rowOf(a *adjustment, c candidate) weighted {
 	o := observation{kind: c.kind, from: c.from, to: c.to}
-	w := weighted{sight: a.at.sight(&o, false)}
+	w := weighted{sight: a.at.sight(&o, nil)}
 	variance := c.instrument.Resolution * c.instrument.Resolution / 12
 	if s := c.instrument.Spread; s != nil {
 		variance += *s * *s

@@ -12,6 +12,8 @@ import (
 	"fmt"
 	"math"
 
+	"gonum.org/v1/gonum/mat"
+
 	"orpine/internal/core/measure"
 	"orpine/internal/core/quantity"
 )
@@ -248,7 +250,7 @@ func (c *Pose) Solve(w *measure.Work) {
 	net := &measure.Network{}
 	w.Networked(net)
 	n.report(w, net, readings, tied)
-	found := n.find(a)
+	found := n.find(w, a)
 	for k, name := range Freedoms {
 		if found.unseen[k] {
 			net.Unseen = append(net.Unseen, name)
@@ -307,13 +309,15 @@ func (n *network) report(w *measure.Work, net *measure.Network, readings []check
 
 // findings are what an adjustment knows of the surfaces' freedoms.
 type findings struct {
+	w        *measure.Work
 	a        *adjustment
 	unseen   []bool
 	observed []measure.Estimate
+	known    map[int]*mat.Dense // covariances by placings
 }
 
-func (n *network) find(a *adjustment) *findings {
-	f := &findings{a: a, unseen: a.unseen()[:6*len(n.bodies)]}
+func (n *network) find(w *measure.Work, a *adjustment) *findings {
+	f := &findings{w: w, a: a, unseen: a.unseen()[:6*len(n.bodies)], known: map[int]*mat.Dense{}}
 	for k := range f.unseen {
 		u, bound := f.u(k, 0)*unitOf(k), float64(mostUnknown)
 		if dimensionOf(k) == measure.Angle {
@@ -337,8 +341,17 @@ func (n *network) find(a *adjustment) *findings {
 // u is the standard uncertainty of a freedom if every reading had at least so many
 // placings, in mm or rad.
 func (f *findings) u(freedom, placings int) float64 {
-	c := f.a.covariance(placings)
-	return math.Sqrt(max(0, c.At(freedom, freedom)))
+	return math.Sqrt(max(0, f.covariance(placings).At(freedom, freedom)))
+}
+
+func (f *findings) covariance(placings int) *mat.Dense {
+	if f.w.Supposing() {
+		return f.a.covariance(placings)
+	}
+	if f.known[placings] == nil {
+		f.known[placings] = f.a.covariance(placings)
+	}
+	return f.known[placings]
 }
 
 // rests finds the limited freedoms that rest on a hold more than on readings.
@@ -356,7 +369,7 @@ func (c *Pose) rests(w *measure.Work, n *network, f *findings) {
 		}
 		if !rests && held != [6]float64{} {
 			if free == nil {
-				free = n.withoutHolds()
+				free = n.withoutHolds(w)
 			}
 			rests = free[k]
 		}
@@ -368,7 +381,7 @@ func (c *Pose) rests(w *measure.Work, n *network, f *findings) {
 }
 
 // withoutHolds tells what would be unseen without the holds.
-func (n *network) withoutHolds() []bool {
+func (n *network) withoutHolds(w *measure.Work) []bool {
 	bare := *n
 	bare.bodies = append([]body(nil), n.bodies...)
 	for i := range bare.bodies {
@@ -378,7 +391,7 @@ func (n *network) withoutHolds() []bool {
 	if !ok {
 		return make([]bool, 6*len(n.bodies))
 	}
-	return bare.find(a).unseen
+	return bare.find(w, a).unseen
 }
 
 // moveBack is the move that brings a place back to nominal, axis by axis.

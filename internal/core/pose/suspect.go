@@ -33,7 +33,7 @@ func (a *adjustment) check() []checked {
 	out := make([]checked, len(a.n.observations))
 	for i := range a.n.observations {
 		o := &a.n.observations[i]
-		w := a.n.row(a.at, o, 0, false)
+		w := a.n.row(a.at, o, 0, nil)
 		leverage := quadratic(&w, inverse) * w.weight
 		c := checked{residual: w.residual, redundancy: 1 - leverage}
 		if c.redundancy > unchecked {
