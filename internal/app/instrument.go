@@ -147,6 +147,7 @@ func (i Instrument) worksheet() map[string]any {
 	}
 	if len(i.Tests) > 0 {
 		out["zero"] = float64(i.Tests[0].Zero)
+		out["zero_u"] = i.placing(1) / math.Sqrt2 // half the sum of two readings
 	}
 	return out
 }

@@ -151,7 +151,7 @@ func (d *decoder) readInstrument(path, name string, n *node) *measure.Instrument
 		d.report(path, "is "+n.what()+" where an object is wanted")
 		return in
 	}
-	d.unknown(path, n, []string{"measures", "resolution", "offset", "spread", "zero"})
+	d.unknown(path, n, []string{"measures", "resolution", "offset", "spread", "zero", "zero_u"})
 	as := "plain"
 	if measures := n.member("measures"); measures == nil {
 		d.report(path+".measures", "is missing")
@@ -170,7 +170,7 @@ func (d *decoder) readInstrument(path, name string, n *node) *measure.Instrument
 		return &v
 	}
 	in.Spread = figure("spread")
-	for field, into := range map[string]*float64{"resolution": &in.Resolution, "offset": &in.Offset, "zero": &in.Zero} {
+	for field, into := range map[string]*float64{"resolution": &in.Resolution, "offset": &in.Offset, "zero": &in.Zero, "zero_u": &in.ZeroU} {
 		if v := figure(field); v != nil {
 			*into = *v
 		}

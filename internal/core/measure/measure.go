@@ -35,6 +35,7 @@ type Instrument struct {
 	Offset     float64   // bound of a constant error common to all readings
 	Spread     *float64  // standard deviation of one placing; nil when not known
 	Zero       float64   // shown on a true reference; subtracted from readings
+	ZeroU      float64   // standard uncertainty of Zero, common to all readings as the offset is
 }
 
 // Reading is one value, or the placings of one repeated reading, in canonical

@@ -185,14 +185,14 @@ func (w *Work) offsetOf(in *Instrument) int {
 	}
 	i := len(w.offsets)
 	w.instruments[in] = i
-	w.offsets = append(w.offsets, in.Offset*in.Offset/3)
+	w.offsets = append(w.offsets, in.Offset*in.Offset/3+in.ZeroU*in.ZeroU)
 	return i
 }
 
 // U returns the standard uncertainty of e if every reading had at least so many
 // placings (0: as they are):
 //
-//	u² = Σ (∂f/∂r)² u_r² + Σ_instruments (Σ ± ∂f/∂r)² offset²/3
+//	u² = Σ (∂f/∂r)² u_r² + Σ_instruments (Σ ± ∂f/∂r)² (offset²/3 + u_zero²)
 func (w *Work) U(e Estimate, placings int) float64 {
 	sum, common := 0.0, map[int]float64{}
 	for _, s := range e.slopes {

@@ -1,0 +1,87 @@
+package main
+
+import (
+	"encoding/json"
+	"fmt"
+	"io"
+	"maps"
+	"runtime"
+	"slices"
+	"sync"
+
+	"github.com/spf13/cobra"
+
+	"orpine/internal/core/sim"
+)
+
+// proveCommand runs the simulated shop.
+func proveCommand() *cobra.Command {
+	var builds int
+	var seed uint64
+	var asJSON, rectangular bool
+	c := &cobra.Command{
+		Use:   "prove",
+		Short: "measure simulated builds with a hidden truth, and report how often the program is right",
+		Args:  cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			if builds < 1 || builds > 10_000_000 {
+				return fmt.Errorf("--builds %d: between 1 and 10,000,000", builds)
+			}
+			rules := sim.Usual
+			if rectangular {
+				rules.Errors = sim.Rectangular
+			}
+			report := prove(builds, seed, rules)
+			if asJSON {
+				e := json.NewEncoder(cmd.OutOrStdout())
+				e.SetIndent("", "  ")
+				return e.Encode(report)
+			}
+			return writeReport(cmd.OutOrStdout(), report)
+		},
+	}
+	c.Flags().IntVar(&builds, "builds", 1000, "how many builds")
+	c.Flags().Uint64Var(&seed, "seed", 1, "the same seed gives the same builds")
+	c.Flags().BoolVar(&asJSON, "json", false, "print the report as JSON")
+	c.Flags().BoolVar(&rectangular, "rectangular", false, "draw the instruments' constant errors evenly within their bounds")
+	return c
+}
+
+// prove shares the builds out among the processors; the result does not depend on how.
+func prove(builds int, seed uint64, rules sim.Rules) sim.Report {
+	workers := runtime.NumCPU()
+	tallies := make([]*sim.Tally, workers)
+	var all sync.WaitGroup
+	for i := range workers {
+		all.Go(func() {
+			tallies[i] = sim.Run(seed, builds*i/workers, builds*(i+1)/workers, rules)
+		})
+	}
+	all.Wait()
+	for _, t := range tallies[1:] {
+		tallies[0].Add(t)
+	}
+	return tallies[0].Report(seed, rules)
+}
+
+func writeReport(w io.Writer, r sim.Report) error {
+	percent := func(s sim.Share) string {
+		return fmt.Sprintf("%.2f %% (%.2f to %.2f)", 100*s.Share, 100*s.Low, 100*s.High)
+	}
+	fmt.Fprintf(w, "%d builds, seed %d, %s constant errors; bounds are 95 %%\n\n", r.Builds, r.Seed, r.Errors)
+	fmt.Fprintf(w, "truly outside a limit       %s\n", percent(r.Outside))
+	fmt.Fprintf(w, "released                    %s\n", percent(r.Released))
+	fmt.Fprintf(w, "wrong releases       %6d  %s of all builds\n", r.WrongReleases.Count, percent(r.WrongReleases))
+	fmt.Fprintf(w, "needless refusals    %6d  %s of builds inside every limit by more than 2U\n", r.NeedlessRefusals.Count, percent(r.NeedlessRefusals))
+	b := r.Blunders
+	fmt.Fprintf(w, "blunders planted     %6d, found %d\n", b.Planted, b.FoundAny)
+	fmt.Fprintf(w, "  twice detectable   %6d, found %d: %.1f %% (%.1f to %.1f)\n", b.Detectable, b.Found, 100*b.Share, 100*b.Low, 100*b.High)
+	fmt.Fprintf(w, "blamed without cause %6d readings\n", b.FalseAlarms)
+	fmt.Fprintf(w, "readings per build   %6.1f\n\ncoverage of value ± U:\n", r.ReadingsPerBuild)
+	for _, name := range slices.Sorted(maps.Keys(r.Coverage)) {
+		if _, err := fmt.Fprintf(w, "  %-12s %s\n", name, percent(r.Coverage[name])); err != nil {
+			return err
+		}
+	}
+	return nil
+}
