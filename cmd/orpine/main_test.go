@@ -178,3 +178,22 @@ func TestVersionSaysTheBuild(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "orpine unreleased\n", out)
 }
+
+func TestProveReportsTheSameForTheSameSeed(t *testing.T) {
+	first, err := run(t, "", "prove", "--builds", "12", "--seed", "5", "--json")
+	require.NoError(t, err)
+	again, err := run(t, "", "prove", "--builds", "12", "--seed", "5", "--json")
+	require.NoError(t, err)
+	assert.Equal(t, first, again)
+	var report map[string]any
+	require.NoError(t, json.Unmarshal([]byte(first), &report))
+	for _, field := range []string{"builds", "seed", "coverage", "blunders", "wrong_releases", "needless_refusals", "readings_per_build"} {
+		assert.Contains(t, report, field)
+	}
+	said, err := run(t, "", "prove", "--builds", "4", "--rectangular")
+	require.NoError(t, err)
+	assert.Contains(t, said, "rectangular constant errors")
+	assert.Contains(t, said, "join yaw")
+	_, err = run(t, "", "prove", "--builds", "0")
+	assert.ErrorContains(t, err, "--builds 0")
+}

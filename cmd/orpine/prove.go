@@ -77,7 +77,7 @@ func writeReport(w io.Writer, r sim.Report) error {
 	fmt.Fprintf(w, "blunders planted     %6d, found %d\n", b.Planted, b.FoundAny)
 	fmt.Fprintf(w, "  twice detectable   %6d, found %d: %.1f %% (%.1f to %.1f)\n", b.Detectable, b.Found, 100*b.Share, 100*b.Low, 100*b.High)
 	fmt.Fprintf(w, "blamed without cause %6d readings\n", b.FalseAlarms)
-	fmt.Fprintf(w, "readings per build   %6.1f\n\ncoverage of value ± U:\n", r.ReadingsPerBuild)
+	fmt.Fprintf(w, "readings per build   %6.1f\n\nwhat the 95 %% intervals, value ± 1.96 u, cover:\n", r.ReadingsPerBuild)
 	for _, name := range slices.Sorted(maps.Keys(r.Coverage)) {
 		if _, err := fmt.Fprintf(w, "  %-12s %s\n", name, percent(r.Coverage[name])); err != nil {
 			return err

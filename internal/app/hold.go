@@ -9,6 +9,7 @@ import (
 
 	"orpine/internal/core/hold"
 	"orpine/internal/core/journal"
+	"orpine/internal/core/measure"
 	"orpine/internal/core/school"
 	"orpine/internal/store"
 	"orpine/internal/store/query"
@@ -199,6 +200,7 @@ func (s Setup) states() map[string]hold.CheckState {
 		state := hold.CheckState{Name: c.Name, Wanted: c.Wanted, Taken: c.Taken, Stale: c.Stale, Disturbed: c.Disturbed, Answer: c.Answer(), Refused: c.Refused()}
 		if c.Result != nil {
 			state.Verdict = c.Result.Verdict
+			state.Near = state.Verdict == measure.Go && c.Judged.Answer(school.Limits) == school.Guarded && !c.Result.Inside(hold.Guard)
 		}
 		for _, in := range c.Used {
 			state.Instruments = append(state.Instruments, hold.InstrumentState{Name: in.Name, Tested: in.Proven(), Angle: in.Angle, Days: in.DueDays})

@@ -20,6 +20,12 @@ type Step string
 // Steps are the irreversible steps.
 var Steps = []Step{"trim", "drill to size", "ream", "rivet", "bond", "close", "cover"}
 
+// Guard is how many standard uncertainties a check must lie inside its limits by
+// before a hold is met without a word. A verdict of go asks for two; of many builds,
+// each measured until it is go, that releases one in a thousand that is outside
+// (docs/proof.md).
+const Guard = 2.5
+
 // Need is one thing that must be shown before a hold is released.
 type Need string
 
@@ -47,6 +53,7 @@ type CheckState struct {
 	Verdict     measure.Verdict // of the readings that count
 	Answer      string          // "twist +0.03° ± 0.05°"
 	Instruments []InstrumentState
+	Near        bool   // go, but nearer to a limit than a hold takes: see Guard
 	Refused     string // why a reading was taken in a condition that the check does not accept
 }
 
@@ -151,6 +158,9 @@ func shown(c CheckState, id string) Line {
 	switch c.Verdict {
 	case measure.Go:
 		l.Why = "go: " + c.Answer
+		if c.Near {
+			l.Standing, l.Why = Unsure, "go, but only just: "+c.Answer+". Place each instrument once more, or write why it may be done"
+		}
 	case measure.Unsure:
 		l.Standing, l.Why = Unsure, "unsure: "+c.Answer
 	case measure.Stop:

@@ -133,3 +133,16 @@ func TestAProofLastsAsManyDaysAsItIsGoodFor(t *testing.T) {
 		assert.Contains(t, line.Why, test.says)
 	}
 }
+
+// A go that lies only just inside is released with a reason, like an unsure one.
+func TestAGoThatIsOnlyJustOneNeedsAReason(t *testing.T) {
+	checks := ready()
+	twist := checks["twist"]
+	twist.Near = true
+	checks["twist"] = twist
+	j := Judge(required, checks, noon)
+	assert.Equal(t, Unsure, j.Standing)
+	assert.Contains(t, j.Lines[2].Why, "go, but only just")
+	assert.Equal(t, "reason", j.Allow(Request{By: "builder"})[0].Field)
+	assert.Empty(t, j.Allow(Request{By: "builder", Reason: "measured twice, by two people"}))
+}

@@ -73,6 +73,18 @@ func (r Result) Quantity(name string) (Quantity, bool) {
 	return Quantity{}, false
 }
 
+// Inside tells whether every limited quantity lies inside its limits by so many
+// standard uncertainties.
+func (r Result) Inside(coverage float64) bool {
+	w := Work{decision: Decision{Coverage: coverage}}
+	for _, q := range r.Quantities {
+		if q.Limit != nil && (q.Unseen || w.decide(q.Value, q.U, *q.Limit) != Go) {
+			return false
+		}
+	}
+	return true
+}
+
 // Work is the arithmetic of one check: the readings taken in so far, and the
 // result as it grows.
 type Work struct {

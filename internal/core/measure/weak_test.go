@@ -82,3 +82,13 @@ func TestTheFarPointsTapesCarryTheSkew(t *testing.T) {
 func TestAnExactFigureHasNoWeakness(t *testing.T) {
 	assert.Equal(t, Weakness{}, quantityOf(t, Solve(&Brackets{Left: Reading{Values: []float64{20}}, Right: Reading{Values: []float64{21}}, Spacing: 210, Span: 2880}, nil, guard), "roll").Weakness())
 }
+
+// The demo's tailplane: 0.028° ± 2·0.0273° lies inside ±0.10°, also at 2.5 u
+// (0.0963°), but not at 3 u (0.1100°).
+func TestInsideAsksForAWiderGuard(t *testing.T) {
+	r := Solve(heldTailplane(level2, true), limits("twist", -0.1, 0.1), guard)
+	assert.Equal(t, Go, r.Verdict)
+	assert.True(t, r.Inside(2.5))
+	assert.False(t, r.Inside(3))
+	assert.True(t, Solve(heldTailplane(level2, true), nil, guard).Inside(9), "nothing is limited")
+}

@@ -10,23 +10,25 @@ import (
 	"orpine/internal/core/pose"
 )
 
-// Rules are how builds are made and judged.
+// Rules are how builds are drawn.
 type Rules struct {
 	Errors   Errors  // of the instruments
 	Blunders float64 // share of builds in which one reading is a blunder
-	Coverage float64 // of the guard band that a hold asks for, in standard uncertainties
 }
 
-// Usual are the rules that the program itself works by.
-var Usual = Rules{Errors: Normal, Blunders: 0.1, Coverage: JoinCoverage}
+// Usual are the rules of the proof.
+var Usual = Rules{Errors: Normal, Blunders: 0.1}
 
-// JoinCoverage is how many standard uncertainties a hold's guard band spans.
-const JoinCoverage = 2
+// interval is how many standard uncertainties a 95 % interval spans on each side.
+const interval = 1.96
+
+// coverage is that of every stated interval and verdict, as on the screens.
+const coverage = 2
 
 // rounds is how often a builder comes back with what was asked for, and mostPlacings
 // how often one is ready to place an instrument on one spot.
 const (
-	rounds       = 8
+	rounds       = 12
 	mostPlacings = 12
 )
 
@@ -54,10 +56,11 @@ func newBuild(seed, number uint64, rules Rules) *build {
 	}
 	for _, p := range b.parts {
 		for _, s := range p.sources {
-			b.take(s)
+			for range p.placings {
+				b.take(s)
+			}
 		}
 	}
-	b.swap()
 	return b
 }
 
@@ -86,23 +89,19 @@ func (b *build) plant() {
 	b.size = math.Abs(s.blunder)
 }
 
-// swap keeps the other side of a swapped pair with it.
-func (b *build) swap() {
-	if b.planted != nil && b.planted.side != nil && b.planted.side.blunder != 0 {
-		return
-	}
-}
-
 // settle measures a part, follows what the program asks for, and returns its last word.
 func (b *build) settle(p *part) measure.Result {
-	d := measure.Decision{Coverage: b.rules.Coverage}
+	d := measure.Decision{Coverage: coverage}
 	result := measure.Solve(p.check, p.limits, d)
 	for round := range rounds {
 		if round == 0 {
 			b.note(p, result)
 		}
 		asked := b.takeAgain(p, result)
-		if !asked && result.Verdict == measure.Unsure {
+		if !asked && result.Verdict == measure.Stop && !p.reread {
+			asked = b.reread(p)
+		}
+		if !asked && (result.Verdict == measure.Unsure || near(result)) {
 			asked = b.takeMore(p, result)
 		}
 		if !asked {
@@ -111,6 +110,11 @@ func (b *build) settle(p *part) measure.Result {
 		result = measure.Solve(p.check, p.limits, d)
 	}
 	return result
+}
+
+// near tells whether a part is go, but closer to a limit than a hold takes.
+func near(result measure.Result) bool {
+	return result.Verdict == measure.Go && !result.Inside(hold.Guard)
 }
 
 // note tells whether the blunder is large enough that it must be found.
@@ -148,10 +152,27 @@ func (b *build) takeAgain(p *part, result measure.Result) (asked bool) {
 	return asked
 }
 
+// reread takes every reading of a part anew, once: a stop is read again before
+// anything is moved.
+func (b *build) reread(p *part) bool {
+	p.reread = true
+	for _, s := range p.sources {
+		b.taken += len(s.into.Values)
+		s.again(b.r)
+	}
+	return true
+}
+
 // takeMore places every instrument as often as would decide, or takes the reading
 // that the program would take next.
 func (b *build) takeMore(p *part, result measure.Result) (asked bool) {
+	if c, ok := p.check.(*pose.Pose); ok && p.extra < mostExtra {
+		return b.takeNext(p, c, result)
+	}
 	n := 0
+	if near(result) {
+		n = len(p.sources[0].into.Values) + 1
+	}
 	for _, q := range result.Quantities {
 		if q.Verdict == measure.Unsure {
 			n = max(n, q.Placings)
@@ -168,13 +189,36 @@ func (b *build) takeMore(p *part, result measure.Result) (asked bool) {
 	return asked
 }
 
+// mostExtra is how many readings beside the plan a builder takes.
+const mostExtra = 5
+
+// takeNext takes the reading that would tell most about what cannot be decided.
+func (b *build) takeNext(p *part, c *pose.Pose, result measure.Result) (asked bool) {
+	p.extra++
+	for _, name := range pose.Freedoms {
+		q, ok := result.Quantity(name)
+		undecided := ok && q.Limit != nil && (q.Verdict == measure.Unsure || !(measure.Result{Quantities: []measure.Quantity{q}}).Inside(hold.Guard))
+		if !undecided {
+			continue
+		}
+		c.Want = name
+		wanted := measure.Solve(c, p.limits, measure.Decision{Coverage: coverage})
+		if wanted.Network == nil || len(wanted.Network.Next) == 0 {
+			continue
+		}
+		b.take(p.more(wanted.Network.Next[0]))
+		asked = true
+	}
+	return asked
+}
+
 // judge asks the rules of holds whether the drill may go ahead.
 func (b *build) judge() (released bool) {
 	now := time.Date(2026, 5, 4, 12, 0, 0, 0, time.UTC)
 	checks := map[string]hold.CheckState{}
 	var required []hold.Requirement
 	for i, p := range b.parts {
-		state := hold.CheckState{Name: p.name, Wanted: len(p.sources), Taken: len(p.sources), Verdict: b.results[i].Verdict,
+		state := hold.CheckState{Name: p.name, Wanted: len(p.sources), Taken: len(p.sources), Verdict: b.results[i].Verdict, Near: near(b.results[i]),
 			Instruments: []hold.InstrumentState{{Name: "level 2", Tested: now.Add(-time.Hour), Angle: true}}}
 		checks[p.name] = state
 		need := hold.Shown
@@ -211,7 +255,7 @@ func (b *build) run(t *Tally) {
 				}
 				c := t.coverage[key]
 				c.n++
-				if math.Abs(q.Value-truth) <= 2*q.U {
+				if math.Abs(q.Value-truth) <= interval*q.U {
 					c.hits++
 				}
 				t.coverage[key] = c
@@ -247,6 +291,3 @@ func (b *build) run(t *Tally) {
 		t.released++
 	}
 }
-
-// freedomsInOrder keeps the report in the order of the pose.
-var freedomsInOrder = pose.Freedoms

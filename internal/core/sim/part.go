@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"math/rand/v2"
+	"slices"
 
 	"orpine/internal/core/measure"
 	"orpine/internal/core/pose"
@@ -37,11 +38,15 @@ func reading(with *tool) measure.Reading { return measure.Reading{Instrument: wi
 
 // part is one check of a build with its hidden truth.
 type part struct {
-	name    string
-	check   measure.Check
-	limits  map[string]measure.Limit
-	truth   map[string]float64
-	sources []*source
+	name     string
+	check    measure.Check
+	limits   map[string]measure.Limit
+	truth    map[string]float64
+	sources  []*source
+	placings int // of each reading, before anything more is asked for
+	reread   bool
+	extra    int                                    // readings that were taken beside the plan
+	more     func(next measure.NextReading) *source // takes up a reading that was not planned; nil where there is none
 }
 
 // outside tells whether the truth lies outside a limit, and inside whether it lies
@@ -72,7 +77,7 @@ func within(v float64) measure.Limit { return measure.Limit{Low: spread(-v), Hig
 func newTwist(k kit, r *rand.Rand) *part {
 	own, rails := 0.06*r.NormFloat64(), 0.25*r.NormFloat64()
 	c := &measure.Twist{Held: true}
-	p := &part{name: "twist", check: c, limits: map[string]measure.Limit{"twist": within(0.10)}, truth: map[string]float64{"twist": own}}
+	p := &part{name: "twist", placings: 2, check: c, limits: map[string]measure.Limit{"twist": within(0.10)}, truth: map[string]float64{"twist": own}}
 	c.Stations = make([]measure.TwistStation, 5)
 	for i := range c.Stations {
 		y := 720 * float64(i)
@@ -85,14 +90,14 @@ func newTwist(k kit, r *rand.Rand) *part {
 	return p
 }
 
-// newSpar is a spar with a bow, read from a string at five places.
+// newSpar is a spar with a bow, read from a string at seven places.
 func newSpar(k kit, r *rand.Rand) *part {
 	bow := 0.8 * r.NormFloat64()
 	c := &measure.Straightness{Reference: "best"}
-	p := &part{name: "bow", check: c, limits: map[string]measure.Limit{"bow": within(1.5)}, truth: map[string]float64{"bow": bow}}
-	c.Points = make([]measure.StraightPoint, 5)
+	p := &part{name: "bow", placings: 1, check: c, limits: map[string]measure.Limit{"bow": within(2)}, truth: map[string]float64{"bow": bow}}
+	c.Points = make([]measure.StraightPoint, 7)
 	for i := range c.Points {
-		x := 1437.5 * float64(i)
+		x := 5750.0 / 6 * float64(i)
 		c.Points[i] = measure.StraightPoint{Name: fmt.Sprint("place ", i+1), X: quantity.Length(x), Offset: reading(k.rule)}
 		at := (x - 2875) / 2875
 		p.sources = append(p.sources, &source{true: 15 + bow*(1-at*at), with: k.rule, into: &c.Points[i].Offset})
@@ -104,7 +109,7 @@ func newSpar(k kit, r *rand.Rand) *part {
 func newBench(k kit, r *rand.Rand) *part {
 	twist := 0.25 * r.NormFloat64()
 	c := &measure.Bench{}
-	p := &part{name: "bench", check: c, truth: map[string]float64{"twist": twist}}
+	p := &part{name: "bench", placings: 1, check: c, truth: map[string]float64{"twist": twist}}
 	c.Points = make([]measure.BenchPoint, 6)
 	lean := 0.1 * r.NormFloat64()
 	for i := range c.Points {
@@ -172,7 +177,7 @@ var layouts = []layout{
 // not quite level.
 func newJoin(l layout, k kit, r *rand.Rand) *part {
 	c := l.pose()
-	p := &part{name: "join", check: c, limits: l.limits, truth: map[string]float64{}}
+	p := &part{name: "join", placings: 1, check: c, limits: l.limits, truth: map[string]float64{}}
 	var q stance
 	for i, name := range pose.Freedoms {
 		q.freedoms[i] = l.scale[i] * r.NormFloat64()
@@ -194,6 +199,18 @@ func newJoin(l layout, k kit, r *rand.Rand) *part {
 				p.sources[i].side = p.sources[j]
 			}
 		}
+	}
+	p.more = func(next measure.NextReading) *source {
+		plan := plan{kind: next.Type, from: next.From, to: next.To}
+		with := map[string]*tool{k.tape.stated.Name: k.tape, k.water.stated.Name: k.water, k.level.stated.Name: k.level}[next.Instrument]
+		taken := &source{true: q.read(c, plan), with: with}
+		// The list may move as it grows: the sources write into where it stands then.
+		c.Readings = append(c.Readings, pose.Reading{ID: fmt.Sprintf("%d more %s %s to %s", len(c.Readings)+1, plan.kind, plan.from, plan.to), Type: plan.kind, From: plan.from, To: plan.to, Value: reading(with)})
+		p.sources = slices.Insert(p.sources, len(c.Readings)-1, taken)
+		for i := range c.Readings {
+			p.sources[i].into = &c.Readings[i].Value
+		}
+		return taken
 	}
 	roll, pitch := reading(k.level), reading(k.level)
 	c.DatumRoll, c.DatumPitch = &roll, &pitch

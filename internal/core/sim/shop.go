@@ -72,7 +72,7 @@ func newKit(errors Errors, r *rand.Rand) kit {
 	k := kit{
 		tape:  newTool(measure.Instrument{Name: "steel tape", Measures: measure.Length, Resolution: 1, Offset: 0.5, Spread: spread(0.4)}, errors, r),
 		water: newTool(measure.Instrument{Name: "laser level", Measures: measure.Length, Resolution: 0.5, Offset: 1, Spread: spread(0.3)}, errors, r),
-		rule:  newTool(measure.Instrument{Name: "rule", Measures: measure.Length, Resolution: 0.5, Offset: 0.2, Spread: spread(0.15)}, errors, r),
+		rule:  newTool(measure.Instrument{Name: "rule", Measures: measure.Length, Resolution: 0.5, Offset: 0.2, Spread: spread(0.25)}, errors, r),
 		level: newTool(measure.Instrument{Name: "level 2", Measures: measure.Angle, Resolution: 0.01, Offset: 0.05, Spread: spread(0.015)}, errors, r),
 	}
 	k.level.prove(r)

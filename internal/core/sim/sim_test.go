@@ -1,19 +1,72 @@
 package sim
 
 import (
-	"encoding/json"
-	"fmt"
 	"testing"
-	"time"
+
+	"github.com/stretchr/testify/assert"
 )
 
-func TestDbg(t *testing.T) {
-	for _, k := range []float64{2, 2.5, 3} {
-		rules := Usual
-		rules.Coverage = k
-		start := time.Now()
-		r := Run(1, 0, 1000, rules).Report(1, rules)
-		data, _ := json.Marshal(r)
-		fmt.Println(k, time.Since(start), string(data))
+// Five hundred builds are too few for the figures of docs/proof.md, and enough to see
+// that none of them is far off.
+func TestHundredsOfBuildsAreMostlyRight(t *testing.T) {
+	r := Run(3, 0, 500, Usual).Report(3, Usual)
+	assert.Greater(t, r.Outside.Share, 1.0/3, "the truth is wide enough to matter")
+	assert.Less(t, r.WrongReleases.Count, 5)
+	assert.Less(t, r.NeedlessRefusals.Low, 0.05)
+	assert.Greater(t, r.Blunders.Share, 0.9)
+	assert.Greater(t, r.Released.Share, 0.2)
+	for name, c := range r.Coverage {
+		assert.Less(t, c.Low, 0.96, name)
+		assert.Greater(t, c.High, 0.94, name)
 	}
+}
+
+// The same seed makes the same builds, however they are shared out.
+func TestTheSeedFixesEverything(t *testing.T) {
+	whole := Run(9, 0, 60, Usual)
+	parts := Run(9, 0, 25, Usual)
+	parts.Add(Run(9, 25, 60, Usual))
+	assert.Equal(t, whole.Report(9, Usual), parts.Report(9, Usual))
+	assert.NotEqual(t, whole.Report(9, Usual).Coverage, Run(10, 0, 60, Usual).Report(9, Usual).Coverage)
+}
+
+// Without blunders hardly any reading is blamed, and none is found.
+func TestWithoutBlundersNoneAreFound(t *testing.T) {
+	r := Run(4, 0, 120, Rules{Errors: Rectangular}).Report(4, Rules{Errors: Rectangular})
+	assert.Zero(t, r.Blunders.Planted+r.Blunders.FoundAny)
+	assert.Less(t, r.Blunders.FalseAlarms, 30)
+	assert.Equal(t, "rectangular", r.Errors)
+}
+
+// A level shows what is there plus its errors, in its own steps, and its end-for-end
+// test takes its zero off again.
+func TestALevelIsProvenOfItsZero(t *testing.T) {
+	sum := 0.0
+	const n = 400
+	for i := range uint64(n) {
+		b := newBuild(1, i, Usual)
+		level := b.parts[1].sources[0].with
+		sum += level.stated.Zero - level.zero
+		steps := level.show(0.123, b.r) / level.stated.Resolution
+		assert.InDelta(t, 0, steps-float64(int(steps+0.5*sign(steps))), 1e-6)
+	}
+	assert.InDelta(t, 0, sum/n, 0.002)
+}
+
+func sign(v float64) float64 {
+	if v < 0 {
+		return -1
+	}
+	return 1
+}
+
+// 3 of 1000: the bounds after Clopper and Pearson are 0.0619 % and 0.8742 %; 0 of
+// 1000 leaves at most 1 − 0.025^(1/1000) = 0.3682 %.
+func TestSharesHaveExactBounds(t *testing.T) {
+	s := shareOf(3, 1000)
+	assert.InDelta(t, 0.000619, s.Low, 1e-6)
+	assert.InDelta(t, 0.008742, s.High, 1e-6)
+	assert.InDelta(t, 0.003682, shareOf(0, 1000).High, 1e-6)
+	assert.Equal(t, Share{High: 1}, shareOf(0, 0))
+	assert.Equal(t, 1.0, shareOf(5, 5).High)
 }
