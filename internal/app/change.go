@@ -194,6 +194,9 @@ type NewPoint struct {
 // Columns are those of a point of the check, the name first; nil for a check that
 // has no list of points.
 func (c Check) Columns() []string {
+	if _, join := c.Pose(); join {
+		return []string{"type", "from", "to", "axis"} // a reading; its places are many and stand by themselves
+	}
 	for _, f := range fields[c.Kind.Name] {
 		if len(f.Columns) > 0 && f.Columns[0] == "name" {
 			return f.Columns
@@ -205,6 +208,8 @@ func (c Check) Columns() []string {
 // lists are where the points of a check stand in its definition.
 func (c Check) lists() []string {
 	switch c.Kind.Name {
+	case "pose":
+		return []string{"readings"}
 	case "hand":
 		return []string{"first", "second"}
 	case "separate":
@@ -237,7 +242,7 @@ func (a *App) AddPoint(ctx context.Context, n NewPoint) error {
 		return err
 	}
 	wrong := Problems{}
-	wrong.text("point", &n.Values[0], maxName, "what is the point called?")
+	wrong.text("point", &n.Values[0], maxName, "is missing: what is it?")
 	definition, _ := clone(c.Definition).(map[string]any)
 	for _, path := range c.lists() {
 		item := map[string]any{}
@@ -251,6 +256,9 @@ func (a *App) AddPoint(ctx context.Context, n NewPoint) error {
 			delete(item, "x")
 		}
 		list := listIn(definition, path)
+		if path == "readings" {
+			item["id"] = readingID(len(*list), item)
+		}
 		*list = append(*list, item)
 	}
 	tried := NewCheck{Name: c.Name, Definition: definition}
@@ -277,7 +285,7 @@ type AddedCheck struct {
 
 // FormOf is the form of a check of that kind, with every limit that it may have.
 func FormOf(kind string) (TemplateCheck, bool) {
-	k, ok := measure.KindNamed(kind)
+	k, ok := worksheet.KindNamed(kind)
 	if _, has := fields[kind]; !ok || !has {
 		return TemplateCheck{}, false
 	}

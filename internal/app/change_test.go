@@ -170,6 +170,8 @@ func TestAPointIsAddedAndAskedFor(t *testing.T) {
 func TestACheckOfAnyKindIsAddedAndTheHoldAsksForIt(t *testing.T) {
 	values := map[string]map[string]string{
 		"separate": {"how": "flipped", "points": "a; 0\nb; 500\nc; 1000"}, "hand": {"points": "a\nb\nc\nd", "shape": "solid", "tolerance": "1", "expect": "same"},
+		"pose": {"datum": "firewall; 0; 0; 300\nsill L; 1800; -520; 420", "points": "tip L; 5560; -1440; 1740\ntip R; 5560; 1440; 1740\naft; 5830; 0; 1724", "pivot": "5480; 0; 1730", "level": "is read too",
+			"readings": "distance; firewall; tip L\nheight; sill L; tip R\noffset; ; aft; y\nroll; tip L; tip R"},
 		"length": {"design": "1200"}, "shim-stack": {"needed": "1.9", "stock": "0.3; 1.6", "pieces": "2"},
 		"incidence": {"design": "1 down", "measured": "in one piece", "spacing": "400"}, "twist": {"stations": "root; 0; 300\ntip; 1440; 250"},
 		"bench": {"points": "A; 0; 0\nB; 1000; 0\nC; 0; 500\nD; 1000; 500"}, "level": {"span": "2880"}, "straightness": {"points": "a; 0\nb; 500\nc; 900", "reference": "best"},

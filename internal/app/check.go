@@ -381,7 +381,11 @@ func fill(definition map[string]any, spots []measure.Spot, reading func(measure.
 				filled[spot.Field] = value
 			}
 		case spot.List == "":
-			whole = false
+			if marker, is := filled[spot.Field].(map[string]any); is && len(marker) == 0 {
+				delete(filled, spot.Field) // it may be left unread
+			} else {
+				whole = false
+			}
 		case ok && points[spot.List][spot.Point] != nil:
 			points[spot.List][spot.Point][spot.Field] = value
 		default:
@@ -392,8 +396,7 @@ func fill(definition map[string]any, spots []measure.Spot, reading func(measure.
 		at := listIn(filled, list)
 		*at = slices.DeleteFunc(*at, func(v any) bool {
 			item, _ := v.(map[string]any)
-			name, _ := item["name"].(string)
-			return kept[name] == nil
+			return kept[nameOf(item)] == nil
 		})
 	}
 	return filled, whole
@@ -435,13 +438,21 @@ func listIn(check map[string]any, path string) *[]any {
 	return &values
 }
 
+// nameOf is how an item of a list is called: by its name, or a reading by its id.
+func nameOf(item map[string]any) string {
+	if id, ok := item["id"].(string); ok {
+		return id
+	}
+	name, _ := item["name"].(string)
+	return name
+}
+
 // byName finds the points of a list by their names.
 func byName(values []any) map[string]map[string]any {
 	out := map[string]map[string]any{}
 	for _, v := range values {
 		if item, ok := v.(map[string]any); ok {
-			name, _ := item["name"].(string)
-			out[name] = item
+			out[nameOf(item)] = item
 		}
 	}
 	return out

@@ -28,23 +28,29 @@ type LimitField struct {
 
 // fields are those of each kind's form; a kind without readings has none.
 var fields = map[string][]Field{
-	"bench":            {{Key: "points", Label: "Supports: name; along; across (right is plus)", Columns: []string{"name", "x", "y"}, As: "length"}, {Key: "stock", Label: "Shims in stock, parted by ;", Columns: []string{""}, As: "length", Optional: true}},
-	"twist":            {{Key: "stations", Label: "Stations: name; distance outboard; for heights, front to rear mark", Columns: []string{"name", "y", "spacing"}, As: "length"}, {Key: "design", Label: "Design twist, tip less root (washout is down)", As: "pitch", Optional: true}, {Key: "tip_spacing", Label: "Front to rear support at the tip", As: "length", Optional: true}},
-	"level":            {{Key: "span", Label: "Span between the tips", As: "length"}},
-	"straightness":     {{Key: "points", Label: "Places: name; along", Columns: []string{"name", "x"}, As: "length"}, {Key: "reference", Label: "Against the line", As: "word", Words: []string{"ends", "best"}, Optional: true}},
-	"hinge-line":       {{Key: "points", Label: "Hinges: name; along", Columns: []string{"name", "x"}, As: "length"}, {Key: "stock", Label: "Shims in stock, parted by ;", Columns: []string{""}, As: "length", Optional: true}, {Key: "adjust", Label: "Moved up and down (z) or across (y)", As: "word", Words: []string{"z", "y"}, Optional: true}},
-	"incidence":        {{Key: "measured", Label: "Measured", As: "word", Words: []string{"left and right", "in one piece"}, Optional: true}, {Key: "spacing", Label: "By heights: front to rear mark", As: "length", Optional: true}, {Key: "design", Label: "Design incidence", As: "pitch"}, {Key: "board", Label: "The board's own angle above the chord line", As: "pitch", Optional: true}, {Key: "attach_spacing", Label: "Front to rear attachment", As: "length", Optional: true}, {Key: "fixed", Label: "Fixed end", As: "word", Words: []string{"front", "rear"}, Optional: true}},
-	"decalage":         {{Key: "arrangement", Label: "Arrangement", As: "word", Words: []string{"conventional", "tandem", "canard"}}},
-	"square":           {{Key: "station", Label: "Station of the tip points", As: "length"}, {Key: "half_span", Label: "Half span, centreline to tip point", As: "length"}, {Key: "from", Label: "Centreline points: name; station; height above the tips", Columns: []string{"name", "x", "z"}, As: "length"}},
-	"diagonals":        {},
-	"brackets":         {{Key: "spacing", Label: "Between the brackets", As: "length"}, {Key: "span", Label: "Span that they carry", As: "length"}, {Key: "axis", Label: "Compared in", As: "word", Words: []string{"height", "station"}}},
-	"pairs":            {{Key: "pairs", Label: "Lengths that should be alike, one to a line", Columns: []string{"name"}, As: "length"}},
-	"upright":          {{Key: "height", Label: "Height of the fin", As: "length"}},
-	"gap":              {{Key: "gaps", Label: "Places, one to a line", Columns: []string{"name"}, As: "length"}, {Key: "min", Label: "Least gap", As: "length"}, {Key: "max", Label: "Greatest gap", As: "length"}},
-	"engine-mount":     {{Key: "pads", Label: "Pads: name; butt line; waterline", Columns: []string{"name", "y", "z"}, As: "length"}, {Key: "design_down", Label: "Thrust line down", As: "plain", Optional: true}, {Key: "design_right", Label: "Thrust line right", As: "plain", Optional: true}, {Key: "stock", Label: "Washers in stock, parted by ;", Columns: []string{""}, As: "length", Optional: true}},
-	"travel":           {{Key: "surfaces", Label: "Surfaces: name; left or right", Columns: []string{"name", "side"}, As: "word"}},
-	"separate":         {{Key: "how", Label: "Rolled over (offsets), or its opposite hand (angles)", As: "word", Words: []string{"flipped", "mirror-part"}}, {Key: "points", Label: "Places: name; along", Columns: []string{"name", "x"}, As: "length"}},
-	"hand":             {{Key: "points", Label: "Points that both parts have, one to a line", Columns: []string{"name"}, As: "length"}, {Key: "shape", Label: "The part is", As: "word", Words: []string{"flat", "solid"}}, {Key: "tolerance", Label: "Two parts are alike within", As: "length"}, {Key: "expect", Label: "It should be", As: "word", Words: []string{"mirrored", "same"}}},
+	"bench":        {{Key: "points", Label: "Supports: name; along; across (right is plus)", Columns: []string{"name", "x", "y"}, As: "length"}, {Key: "stock", Label: "Shims in stock, parted by ;", Columns: []string{""}, As: "length", Optional: true}},
+	"twist":        {{Key: "stations", Label: "Stations: name; distance outboard; for heights, front to rear mark", Columns: []string{"name", "y", "spacing"}, As: "length"}, {Key: "design", Label: "Design twist, tip less root (washout is down)", As: "pitch", Optional: true}, {Key: "tip_spacing", Label: "Front to rear support at the tip", As: "length", Optional: true}},
+	"level":        {{Key: "span", Label: "Span between the tips", As: "length"}},
+	"straightness": {{Key: "points", Label: "Places: name; along", Columns: []string{"name", "x"}, As: "length"}, {Key: "reference", Label: "Against the line", As: "word", Words: []string{"ends", "best"}, Optional: true}},
+	"hinge-line":   {{Key: "points", Label: "Hinges: name; along", Columns: []string{"name", "x"}, As: "length"}, {Key: "stock", Label: "Shims in stock, parted by ;", Columns: []string{""}, As: "length", Optional: true}, {Key: "adjust", Label: "Moved up and down (z) or across (y)", As: "word", Words: []string{"z", "y"}, Optional: true}},
+	"incidence":    {{Key: "measured", Label: "Measured", As: "word", Words: []string{"left and right", "in one piece"}, Optional: true}, {Key: "spacing", Label: "By heights: front to rear mark", As: "length", Optional: true}, {Key: "design", Label: "Design incidence", As: "pitch"}, {Key: "board", Label: "The board's own angle above the chord line", As: "pitch", Optional: true}, {Key: "attach_spacing", Label: "Front to rear attachment", As: "length", Optional: true}, {Key: "fixed", Label: "Fixed end", As: "word", Words: []string{"front", "rear"}, Optional: true}},
+	"decalage":     {{Key: "arrangement", Label: "Arrangement", As: "word", Words: []string{"conventional", "tandem", "canard"}}},
+	"square":       {{Key: "station", Label: "Station of the tip points", As: "length"}, {Key: "half_span", Label: "Half span, centreline to tip point", As: "length"}, {Key: "from", Label: "Centreline points: name; station; height above the tips", Columns: []string{"name", "x", "z"}, As: "length"}},
+	"diagonals":    {},
+	"brackets":     {{Key: "spacing", Label: "Between the brackets", As: "length"}, {Key: "span", Label: "Span that they carry", As: "length"}, {Key: "axis", Label: "Compared in", As: "word", Words: []string{"height", "station"}}},
+	"pairs":        {{Key: "pairs", Label: "Lengths that should be alike, one to a line", Columns: []string{"name"}, As: "length"}},
+	"upright":      {{Key: "height", Label: "Height of the fin", As: "length"}},
+	"gap":          {{Key: "gaps", Label: "Places, one to a line", Columns: []string{"name"}, As: "length"}, {Key: "min", Label: "Least gap", As: "length"}, {Key: "max", Label: "Greatest gap", As: "length"}},
+	"engine-mount": {{Key: "pads", Label: "Pads: name; butt line; waterline", Columns: []string{"name", "y", "z"}, As: "length"}, {Key: "design_down", Label: "Thrust line down", As: "plain", Optional: true}, {Key: "design_right", Label: "Thrust line right", As: "plain", Optional: true}, {Key: "stock", Label: "Washers in stock, parted by ;", Columns: []string{""}, As: "length", Optional: true}},
+	"travel":       {{Key: "surfaces", Label: "Surfaces: name; left or right", Columns: []string{"name", "side"}, As: "word"}},
+	"separate":     {{Key: "how", Label: "Rolled over (offsets), or its opposite hand (angles)", As: "word", Words: []string{"flipped", "mirror-part"}}, {Key: "points", Label: "Places: name; along", Columns: []string{"name", "x"}, As: "length"}},
+	"hand":         {{Key: "points", Label: "Points that both parts have, one to a line", Columns: []string{"name"}, As: "length"}, {Key: "shape", Label: "The part is", As: "word", Words: []string{"flat", "solid"}}, {Key: "tolerance", Label: "Two parts are alike within", As: "length"}, {Key: "expect", Label: "It should be", As: "word", Words: []string{"mirrored", "same"}}},
+	"pose": {{Key: "datum", Label: "Points on the airframe: name; station; butt line; waterline", Columns: []string{"name", "x", "y", "z"}, As: "length"},
+		{Key: "points", Label: "Points on the surface, where they should be", Columns: []string{"name", "x", "y", "z"}, As: "length"},
+		{Key: "pivot", Label: "It turns about: station; butt line; waterline", Columns: []string{"x", "y", "z"}, As: "length"},
+		{Key: "attach", Label: "Attach points, to say what to move; may: free, fixed, up, down", Columns: []string{"name", "x", "y", "z", "may"}, As: "place", Optional: true},
+		{Key: "readings", Label: "Readings, one to a line: distance, height, roll or pitch; from; to (or offset;; point; x, y or z)", Columns: []string{"type", "from", "to", "axis"}, As: "word", Optional: true},
+		{Key: "level", Label: "The airframe's own level", As: "word", Words: []string{"is read too", "is true"}}},
 	"length":           {{Key: "design", Label: "Length of the plans", As: "length"}},
 	"shim-stack":       {{Key: "needed", Label: "Thickness wanted", As: "length"}, {Key: "stock", Label: "Shims in stock, parted by ;", Columns: []string{""}, As: "length"}, {Key: "pieces", Label: "Pieces in a stack at most", As: "number", Optional: true}},
 	"shop-temperature": {{Key: "temp_c", Label: "Temperature in °C", As: "number"}, {Key: "tape", Label: "Tape of", As: "word", Words: []string{"steel", "fibreglass", "aluminium"}}, {Key: "part", Label: "Part of", As: "word", Words: []string{"aluminium", "steel", "wood", "carbon"}}},
@@ -162,6 +168,24 @@ var finishes = map[string]func(definition map[string]any){
 		}
 		d["first"], d["second"] = points, clone(points)
 	},
+	// Each reading has an id made of what it is; the airframe's level is two readings.
+	"pose": func(d map[string]any) {
+		if pivots, _ := d["pivot"].([]any); len(pivots) == 1 {
+			d["pivot"] = pivots[0]
+		}
+		readings, _ := d["readings"].([]any)
+		for i, r := range readings {
+			if item, ok := r.(map[string]any); ok {
+				item["id"] = readingID(i, item)
+			}
+		}
+		if d["readings"] = readings; readings == nil {
+			d["readings"] = []any{}
+		}
+		if take(d, "level") == "is read too" {
+			d["datum_roll"], d["datum_pitch"] = map[string]any{}, map[string]any{}
+		}
+	},
 	// One piece or two sides, by angles or by heights.
 	"incidence": func(d map[string]any) {
 		slope := map[string]any{}
@@ -174,6 +198,18 @@ var finishes = map[string]func(definition map[string]any){
 		}
 		d["left"], d["right"] = slope, clone(slope)
 	},
+}
+
+// readingID names a reading of a join by its number and what it is.
+func readingID(i int, item map[string]any) string {
+	word := func(field string) string {
+		text, _ := item[field].(string)
+		return text
+	}
+	if word("from") == "" {
+		return fmt.Sprintf("%d %s of %s %s", i+1, word("type"), word("to"), word("axis"))
+	}
+	return fmt.Sprintf("%d %s %s to %s", i+1, word("type"), word("from"), word("to"))
 }
 
 // sentenceOf names a hold: "Drill to size: the two end holes at each tip".
@@ -231,10 +267,16 @@ func (f Field) read(text string, unit quantity.Unit, path string, wrong Problems
 
 // figure checks one figure and returns it as typed.
 func (f Field) figure(text string, unit quantity.Unit, path string, wrong Problems) string {
-	if f.As == "word" {
+	as := f.As
+	if as == "place" { // lengths, and a word that may follow them
+		if as = "length"; !strings.ContainsAny(text, "0123456789") {
+			return text
+		}
+	}
+	if as == "word" {
 		return text
 	}
-	if _, err := worksheet.Typed(text, f.As, unit); err != nil {
+	if _, err := worksheet.Typed(text, as, unit); err != nil {
 		wrong.Add(path, err.Error())
 	}
 	return text
@@ -255,7 +297,7 @@ func (f Field) list(text string, unit quantity.Unit, path string, wrong Problems
 		item := map[string]any{}
 		for j, part := range parts {
 			part = strings.TrimSpace(part)
-			if j > 0 && part != "" {
+			if (j > 0 || f.Columns[0] != "name") && part != "" {
 				before := len(wrong)
 				f.figure(part, unit, path, wrong)
 				if len(wrong) > before {

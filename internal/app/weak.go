@@ -66,7 +66,7 @@ func (c Check) spotAt(where string) (Spot, bool) {
 			return Spot{}, false
 		}
 		item, _ := items[i].(map[string]any)
-		point, _ = item["name"].(string)
+		point = nameOf(item)
 	}
 	for _, s := range c.Spots {
 		if s.List == list && s.Point == point && s.Field == field {

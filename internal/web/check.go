@@ -11,6 +11,7 @@ import (
 	"orpine/internal/app"
 	"orpine/internal/core/measure"
 	"orpine/internal/core/school"
+	"orpine/internal/worksheet"
 )
 
 // checkView is the sheet on which a check is changed: how it is judged, and its points.
@@ -165,13 +166,13 @@ func (s *server) showNewCheck(c *gin.Context, status int, kind string, filled *a
 		return
 	}
 	view := newCheckView{Instruments: sheet.Instruments, Setup: sheet.Setup, Holds: slices.ContainsFunc(sheet.Holds, func(h app.Hold) bool { return h.Current() == nil })}
-	for _, k := range measure.Kinds {
+	for _, k := range append(slices.Clone(worksheet.Joined), measure.Kinds...) {
 		if _, ok := app.FormOf(k.Name); ok {
 			view.Kinds = append(view.Kinds, k)
 		}
 	}
 	if form, ok := app.FormOf(kind); ok {
-		view.Kind, _ = measure.KindNamed(kind)
+		view.Kind, _ = worksheet.KindNamed(kind)
 		view.Name = c.DefaultPostForm("name", view.Kind.Title)
 		view.Form = formOf(form, 0, filled, wrong)
 		for i, l := range view.Kind.Limits {

@@ -146,7 +146,7 @@ func viewSetup(setup app.Setup, f form, instruments []app.Instrument, holds []ap
 	for _, c := range setup.Checks {
 		v.Tabs = append(v.Tabs, checkTab{c.Name, href(setup, c, 0), fmt.Sprintf("%d of %d", c.Taken, c.Wanted), c.ID == check.ID})
 	}
-	v.Instrument = offered(setup, check, spot)
+	v.Instrument = offered(setup, check, spot, instruments)
 	for _, in := range instruments {
 		if !in.Reads() {
 			continue
@@ -179,8 +179,12 @@ func viewSetup(setup app.Setup, f form, instruments []app.Instrument, holds []ap
 
 // offered is the instrument that is offered for a spot: the check's last one, or
 // the one last used in this setup that measures the same.
-func offered(setup app.Setup, check app.Check, spot app.Spot) string {
-	if check.Instrument != "" {
+func offered(setup app.Setup, check app.Check, spot app.Spot, instruments []app.Instrument) string {
+	if _, join := check.Pose(); join {
+		if id := offeredLike(check, spot, instruments); id != "" {
+			return id
+		}
+	} else if check.Instrument != "" {
 		return check.Instrument
 	}
 	for _, c := range setup.Checks {
@@ -191,6 +195,30 @@ func offered(setup app.Setup, check app.Check, spot app.Spot) string {
 		}
 	}
 	return ""
+}
+
+// offeredLike is the instrument that was last used in a join for a reading of the
+// same type.
+func offeredLike(check app.Check, spot app.Spot, instruments []app.Instrument) (id string) {
+	kind := func(s app.Spot) string {
+		words := strings.Fields(s.Point)
+		if len(words) < 2 {
+			return s.Sense
+		}
+		return words[1]
+	}
+	for _, s := range check.Spots {
+		counting := s.Counting()
+		if s.Dimension != spot.Dimension || len(counting) == 0 || kind(s) != kind(spot) {
+			continue
+		}
+		for _, in := range instruments {
+			if in.Name == counting[0].Instrument {
+				id = in.ID
+			}
+		}
+	}
+	return id
 }
 
 // chooseCheck is the check asked for, or the first that is not complete, or the last.

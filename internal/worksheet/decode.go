@@ -354,6 +354,9 @@ func (d *decoder) reading(path string, n *node, as string) measure.Reading {
 		r.Values = []float64{d.quantity(path, n, as)}
 		return r
 	}
+	if d.definition && len(n.members) == 0 {
+		return r // still to be read
+	}
 	d.unknown(path, n, []string{"value", "values", "instrument", "turned"})
 	r.Values = d.values(path, n, as)
 	if turned := n.member("turned"); turned != nil {

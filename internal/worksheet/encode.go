@@ -28,6 +28,7 @@ type resultJSON struct {
 type networkJSON struct {
 	Readings []residualJSON `json:"readings"`
 	Unseen   []string       `json:"unseen"`
+	Reached  []reachedJSON  `json:"reached,omitempty"`
 	Want     string         `json:"want,omitempty"`
 	Next     []nextJSON     `json:"next,omitempty"`
 }
@@ -40,6 +41,13 @@ type residualJSON struct {
 	W          *float64 `json:"w"`
 	Detectable *float64 `json:"smallest_detectable"`
 	Suspect    bool     `json:"suspect"`
+}
+
+// reachedJSON is a freedom after the moves that may be made.
+type reachedJSON struct {
+	Name  string  `json:"name"`
+	Value float64 `json:"value"`
+	Unit  string  `json:"unit"`
 }
 
 type nextJSON struct {
@@ -121,6 +129,9 @@ func encodeNetwork(n *measure.Network) *networkJSON {
 			j.W, j.Detectable = &w, &detectable
 		}
 		out.Readings = append(out.Readings, j)
+	}
+	for _, q := range n.Reached {
+		out.Reached = append(out.Reached, reachedJSON{q.Name, q.Value + 0, q.Dimension.Unit()})
 	}
 	for _, next := range n.Next {
 		out.Next = append(out.Next, nextJSON{next.Type, next.From, next.To, next.Instrument, next.U})

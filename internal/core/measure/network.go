@@ -3,8 +3,10 @@ package measure
 // Network is what an adjustment of many readings says besides its quantities.
 type Network struct {
 	Readings []Residual
+	Places   []Placed      // where the points of the surface stand, when all is seen
 	Unseen   []string      // degrees of freedom that nothing determines
 	Want     string        // the one that the next readings are for; "" for none
+	Reached  []Quantity    // the freedoms after the moves that may be made, where they are constrained
 	Next     []NextReading // those that would leave it best known, the best first
 }
 
@@ -19,6 +21,13 @@ type Residual struct {
 	W          float64 // residual/(u√redundancy)
 	Detectable float64 // the smallest blunder that would be found, mm or degrees
 	Suspect    bool
+}
+
+// Placed is by how far a point stands off where it should, and how sure that is:
+// aft, right and up, in mm.
+type Placed struct {
+	Name     string
+	Moved, U [3]float64
 }
 
 // NextReading is a reading that could still be taken.

@@ -379,6 +379,9 @@ func (a *adjustment) curvature(normal *mat.SymDense, placings int) *mat.SymDense
 // derivatives of S, so that the covariance is M⁻¹ N M⁻¹ with N = AᵀWA and priors. Of
 // what is unseen it holds nothing.
 func (a *adjustment) covariance(placings int) *mat.Dense {
+	if a.rank == 0 {
+		return mat.NewDense(a.n.params, a.n.params, nil)
+	}
 	normal, _ := a.n.normals(a.n.rows(a.at, placings))
 	curved := a.curvature(normal, placings)
 	// In the seen directions of the scaled parameters.
@@ -395,7 +398,7 @@ func (a *adjustment) covariance(placings int) *mat.Dense {
 	half.Reset()
 	half.Mul(curved, seen)
 	bent.Mul(seen.T(), &half)
-	if a.rank == 0 || inverse.Inverse(&bent) != nil && inverse.IsEmpty() {
+	if inverse.Inverse(&bent) != nil && inverse.IsEmpty() {
 		return mat.NewDense(n, n, nil)
 	}
 	half.Reset()

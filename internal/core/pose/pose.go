@@ -31,7 +31,7 @@ type Pose struct {
 	DatumRoll  *measure.Reading `ws:"datum_roll,optional" as:"cross-level"`
 	DatumPitch *measure.Reading `ws:"datum_pitch,optional" as:"pitch"`
 	Hold       *Hold            `ws:"hold,optional"`
-	Attach     []Place          `ws:"attach,optional"`
+	Attach     []Attach         `ws:"attach,optional"`
 	Want       string           `ws:"want,optional" oneof:"x y z roll pitch yaw"`
 }
 
@@ -265,11 +265,38 @@ func (c *Pose) Solve(w *measure.Work) {
 	}
 	c.rests(w, n, found)
 	if len(net.Unseen) == 0 {
+		net.Places = c.places(found)
+	}
+	switch {
+	case len(net.Unseen) > 0:
+	case constrained(c.Attach):
+		c.reached(w, net, found)
+	default:
 		for _, p := range c.Attach {
 			moveBack(w, p.Name, a.at.displaced(0, p.at()))
 		}
 	}
 	c.next(w, net, found)
+}
+
+// places is where the points stand: u² = J C Jᵀ.
+func (c *Pose) places(f *findings) []measure.Placed {
+	out := make([]measure.Placed, len(c.Points))
+	covariance := f.covariance(0)
+	for i, p := range c.Points {
+		out[i] = measure.Placed{Name: p.Name, Moved: f.a.at.displaced(0, p.at())}
+		j := f.a.at.jacobian(0, p.at())
+		for axis := range 3 {
+			sum := 0.0
+			for k := range 6 {
+				for l := range 6 {
+					sum += j[axis][k] * covariance.At(k, l) * j[axis][l]
+				}
+			}
+			out[i].U[axis] = math.Sqrt(max(0, sum))
+		}
+	}
+	return out
 }
 
 // dimensionOf and unitOf are those of a freedom: mm, or degrees for rad.
@@ -444,4 +471,86 @@ func halfWidth(l measure.Limit) float64 {
 		return math.Abs(*l.Low)
 	}
 	return (*l.High - *l.Low) / 2
+}
+
+// Walk takes the airframe's own level first, where it is read, then the readings in
+// their order.
+func (c *Pose) Walk() []measure.Spot {
+	var spots []measure.Spot
+	if c.DatumRoll != nil {
+		spots = append(spots, measure.Spot{Field: "datum_roll", Label: "airframe, across", Dimension: measure.Angle, Sense: "cross-level", How: "across the airframe's own datum, display facing you"})
+	}
+	if c.DatumPitch != nil {
+		spots = append(spots, measure.Spot{Field: "datum_pitch", Label: "airframe, along", Dimension: measure.Angle, Sense: "pitch", How: "along the airframe's own datum, display aft"})
+	}
+	for _, r := range c.Readings {
+		spots = append(spots, r.spot())
+	}
+	return spots
+}
+
+// spot is where the reading is taken.
+func (r Reading) spot() measure.Spot {
+	s := measure.Spot{List: "readings", Point: r.ID, Field: "value", Dimension: measure.Length, Sense: "length"}
+	switch Type(r.Type) {
+	case Distance:
+		s.Label, s.How = r.From+" to "+r.To, "tape straight from "+r.From+" to "+r.To+", the same edge of the hook each time"
+	case Height:
+		s.Label, s.How = r.To+" above "+r.From, "height of "+r.To+" above "+r.From+", plumb; below is minus"
+	case Offset:
+		s.Label, s.How = r.To+", "+map[string]string{"x": "station", "y": "butt line", "z": "waterline"}[r.Axis], "airframe coordinate of "+r.To
+	case Roll:
+		s.Label, s.How, s.Dimension, s.Sense = r.From+" to "+r.To+", across", "level across from "+r.From+" to "+r.To+", display facing you", measure.Angle, "cross-level"
+	default:
+		s.Label, s.How, s.Dimension, s.Sense = r.From+" to "+r.To+", along", "level along from "+r.From+" to "+r.To+", display aft", measure.Angle, "pitch"
+	}
+	return s
+}
+
+// Expect returns the nominal distance, height or coordinate that a reading should
+// be near.
+func (c *Pose) Expect(at measure.Spot) (nominal float64, ok bool) {
+	places := map[string]vector{}
+	for _, p := range append(append([]Place(nil), c.Datum...), c.Points...) {
+		places[p.Name] = p.at()
+	}
+	for _, r := range c.Readings {
+		if r.ID != at.Point {
+			continue
+		}
+		d := places[r.To].minus(places[r.From])
+		switch Type(r.Type) {
+		case Distance:
+			return d.length(), true
+		case Height:
+			return d[2], true
+		case Offset:
+			return places[r.To][map[string]int{"x": 0, "y": 1, "z": 2}[r.Axis]], true
+		}
+	}
+	return 0, false
+}
+
+// Nominal returns where a named point should be, on the airframe or on the surface,
+// and where the pose puts it: the freedoms in mm and degrees.
+func (c *Pose) Nominal(name string) (at [3]float64, onSurface, ok bool) {
+	for _, p := range c.Datum {
+		if p.Name == name {
+			return p.at(), false, true
+		}
+	}
+	for _, p := range c.Points {
+		if p.Name == name {
+			return p.at(), true, true
+		}
+	}
+	return at, false, false
+}
+
+// Moved returns where a place on the surface stands for these freedoms, in mm and
+// degrees.
+func (c *Pose) Moved(at [3]float64, freedoms [6]float64) [3]float64 {
+	a := newAttitude(vector{freedoms[3] / perRadian, freedoms[4] / perRadian, freedoms[5] / perRadian})
+	pivot := c.Pivot.at()
+	return pivot.plus(a.value.apply(vector(at).minus(pivot))).plus(vector(freedoms[:3]))
 }

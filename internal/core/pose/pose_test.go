@@ -35,7 +35,7 @@ func tailplane() *Pose {
 		Datum:  []Place{place("firewall", 0, 0, 300), place("boom root", 2350, 0, 640), place("sill L", 1800, -520, 420), place("sill R", 1800, 520, 420)},
 		Points: []Place{place("tip L", 5560, -1440, 1740), place("tip R", 5560, 1440, 1740), place("fore L", 5480, -105, 1730), place("fore R", 5480, 105, 1730), place("aft L", 5830, -500, 1724), place("aft R", 5830, 500, 1724)},
 		Pivot:  Spot{5480, 0, 1730},
-		Attach: []Place{place("bracket L", 5480, -105, 1730), place("bracket R", 5480, 105, 1730)},
+		Attach: []Attach{{Name: "bracket L", X: 5480, Y: -105, Z: 1730}, {Name: "bracket R", X: 5480, Y: 105, Z: 1730}},
 	}
 }
 
@@ -450,6 +450,125 @@ func TestTheMovesUndoTheDisplacement(t *testing.T) {
 		moved := q.move([3]float64{5480, y, 1730}, [3]float64{5480, 0, 1730})
 		off := map[string]float64{"forward": moved[0] - 5480, "aft": 5480 - moved[0], "left": moved[1] - y, "right": y - moved[1], "down": moved[2] - 1730, "up": 1730 - moved[2]}
 		assert.InDelta(t, off[m.Direction], m.Amount, 1e-6, "%+v", m)
+	}
+}
+
+// Front bolts fixed, shims under the rear up only. A surface with its leading edge
+// low by 0.3° would be made worse by shims under the rear: nothing is moved, and that
+// is said. One with the leading edge high is mended by raising the rear 350·sin 0.3°.
+func TestOnlyWhatMayBeMovedIsMoved(t *testing.T) {
+	solve := func(pitch, yaw float64) measure.Result {
+		c := tailplane()
+		c.Readings = every()
+		c.Attach = []Attach{
+			{Name: "front L", X: 5480, Y: -105, Z: 1730, May: "fixed"}, {Name: "front R", X: 5480, Y: 105, Z: 1730, May: "fixed"},
+			{Name: "rear L", X: 5830, Y: -105, Z: 1730, May: "up"}, {Name: "rear R", X: 5830, Y: 105, Z: 1730, May: "up"}}
+		taken(c, truth{pitch: pitch, yaw: yaw}, nil)
+		return measure.Solve(c, map[string]measure.Limit{"pitch": {Low: spread(-0.15), High: spread(0.15)}, "yaw": {Low: spread(-0.1), High: spread(0.1)}}, fine)
+	}
+	after := func(r measure.Result, name string) float64 {
+		for _, q := range r.Network.Reached {
+			if q.Name == name {
+				return q.Value
+			}
+		}
+		return math.NaN()
+	}
+	high := solve(0.3, 0)
+	require.Len(t, high.Moves, 2)
+	for _, m := range high.Moves {
+		assert.Equal(t, "up", m.Direction)
+		assert.InDelta(t, 350*0.3*math.Pi/180, m.Amount, 0.01, m.At)
+	}
+	assert.InDelta(t, 0, after(high, "pitch"), 1e-3)
+	assert.False(t, codes(high)["cannot-be-reached"])
+
+	low := solve(-0.3, 0)
+	assert.Empty(t, low.Moves)
+	assert.InDelta(t, -0.3, after(low, "pitch"), 1e-6)
+	assert.True(t, codes(low)["cannot-be-reached"])
+
+	skewed := solve(0.3, 0.2)
+	assert.InDelta(t, 0.2, after(skewed, "yaw"), 1e-6, "the front bolts hold it askew")
+	assert.True(t, codes(skewed)["cannot-be-reached"])
+}
+
+// With one front bolt free the surface can be turned straight about the other.
+func TestAFreedBoltLetsItTurn(t *testing.T) {
+	c := tailplane()
+	c.Readings = every()
+	c.Attach = []Attach{{Name: "front L", X: 5480, Y: -105, Z: 1730, May: "fixed"}, {Name: "front R", X: 5480, Y: 105, Z: 1730}}
+	taken(c, truth{yaw: 0.2}, nil)
+	r := measure.Solve(c, map[string]measure.Limit{"yaw": {Low: spread(-0.1), High: spread(0.1)}}, fine)
+	var yaw float64
+	for _, q := range r.Network.Reached {
+		if q.Name == "yaw" {
+			yaw = q.Value
+		}
+	}
+	assert.InDelta(t, 0, yaw, 0.002)
+	for _, m := range r.Moves {
+		assert.Equal(t, "front R", m.At)
+		if m.Direction == "forward" {
+			assert.InDelta(t, 210*0.2*math.Pi/180, m.Amount, 0.02, "the right tip is aft: the right bolt goes forward")
+		}
+	}
+}
+
+// The plan decides the check at nominal, none of its readings can be left out, and
+// it stands in walking order. With nothing but a coarse level it says that it cannot.
+func TestThePlanIsTheFewestReadingsThatDecide(t *testing.T) {
+	limits := map[string]measure.Limit{"roll": {Low: spread(-0.1), High: spread(0.1)}, "yaw": {Low: spread(-0.1), High: spread(0.1)}, "pitch": {Low: spread(-0.15), High: spread(0.15)}}
+	with := map[Type][]*measure.Instrument{Distance: {tape}, Height: {water}, Roll: {level}, Pitch: {level}}
+	c := tailplane()
+	c.DatumRoll, c.DatumPitch = &measure.Reading{}, &measure.Reading{}
+	plan, decided := c.Plan(limits, 2.5, with)
+	require.True(t, decided)
+	assert.Less(t, len(plan), 12)
+	decide := func(readings []Reading) bool {
+		again := tailplane()
+		again.Readings = append([]Reading(nil), readings...)
+		taken(again, truth{}, nil)
+		r := measure.Solve(again, limits, fine)
+		return r.Verdict == measure.Go && r.Inside(2.5)
+	}
+	assert.True(t, decide(plan))
+	for i := range plan {
+		less := append(append([]Reading(nil), plan[:i]...), plan[i+1:]...)
+		assert.False(t, decide(less), "without %s", plan[i].ID)
+	}
+	coarse := &measure.Instrument{Name: "box level", Measures: measure.Angle, Resolution: 1, Spread: spread(0.5)}
+	_, decided = c.Plan(limits, 2.5, map[Type][]*measure.Instrument{Roll: {coarse}, Pitch: {coarse}})
+	assert.False(t, decided)
+}
+
+// A pure yaw about the pivot moves the right tip aft by 1440·sin ψ, and its u there
+// is at least the yaw's times the arm.
+func TestWhereThePointsStand(t *testing.T) {
+	c := tailplane()
+	c.Readings = every()
+	taken(c, truth{yaw: 0.2}, nil)
+	r := measure.Solve(c, nil, fine)
+	yaw, _ := r.Quantity("yaw")
+	for _, p := range r.Network.Places {
+		if p.Name == "tip R" {
+			assert.InDelta(t, 1440*math.Sin(0.2*math.Pi/180)-80*(1-math.Cos(0.2*math.Pi/180)), p.Moved[0], 1e-6)
+			assert.Greater(t, p.U[0], 0.9*1440*yaw.U*math.Pi/180)
+		}
+	}
+}
+
+// Nothing read yet: everything is unseen, and each first reading is offered.
+func TestNothingReadIsNothingSeen(t *testing.T) {
+	c := tailplane()
+	r := measure.Solve(c, map[string]measure.Limit{"yaw": {Low: spread(-0.1), High: spread(0.1)}}, fine)
+	assert.Equal(t, Freedoms, r.Network.Unseen)
+	assert.Equal(t, measure.Unsure, r.Verdict)
+	assert.Empty(t, r.Network.Next, "no instrument is known yet")
+	c.Readings = every()[:1]
+	taken(c, truth{}, nil)
+	for _, q := range measure.Solve(c, nil, fine).Quantities {
+		assert.True(t, q.Unseen || q.U >= 0, q.Name)
 	}
 }
 
