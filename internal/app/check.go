@@ -92,7 +92,7 @@ func (s Spot) Stale() hold.Event {
 
 // Place names the spot for people: "left tip, angle".
 func (s Spot) Place() string {
-	if s.Point == "" {
+	if s.Point == "" || s.List == "readings" { // a reading of a join says itself where it goes
 		return s.Label
 	}
 	return s.Point + ", " + s.Label
@@ -198,6 +198,12 @@ func (c Check) Headline() (measure.Quantity, bool) {
 		if c.Result.Answer != "" && best.Name != "" && q.Value < best.Value {
 			best = q // of two fits the one that leaves less
 		}
+		if best.Unseen && best.Limit != nil {
+			break // what nothing shows comes before what is not known well enough
+		}
+		if q.Unseen && q.Limit != nil {
+			best = q
+		}
 		if best.Name == "" || q.Verdict > best.Verdict || q.Verdict == best.Verdict && rank[q.Name] < rank[best.Name] {
 			best = q
 		}
@@ -232,6 +238,9 @@ func SayQuantity(q measure.Quantity) string {
 	name := strings.ReplaceAll(q.Name, "_", " ")
 	if at, ok := q.At.(string); ok {
 		name += " at " + at
+	}
+	if q.Unseen {
+		return name + ": nothing that was read shows it"
 	}
 	decimals, unit := Decimals(q.Dimension)
 	return fmt.Sprintf("%s %s%s ± %s%s", name, quantity.Signed(q.Value, decimals), unit, quantity.Fixed(Coverage*q.U, decimals), unit)

@@ -3,6 +3,7 @@ package app
 import (
 	"context"
 	"fmt"
+	"maps"
 	"slices"
 	"time"
 
@@ -170,11 +171,48 @@ func (d *demo) stands(ctx context.Context) {
 		d.readAs(ctx, "tailplane-brackets-demo-check-0", i+1, text, "feelers-demo", "clamped")
 	}
 	d.rib(ctx)
+	d.joins(ctx)
 	// The foreplane reads 3.5° hands off and 3.2° pushed down: it will not stay so.
 	d.measure(ctx, "canard", "campion-foreplane", "foreplane-demo", "on the fuselage", map[string][2]string{"0.decalage": {"2.0", ""}}, 0)
 	d.readAs(ctx, "foreplane-demo-check-0", 1, "3.5 up", level, "hands off")
 	d.readAs(ctx, "foreplane-demo-check-0", 1, "3.2 up", level, "pushed by hand")
 	d.readAs(ctx, "foreplane-demo-check-0", 2, "0.4 up", level, "hands off")
+}
+
+// joins are the tailplane on its fin, with one tape misread by an inch, and the
+// foreplane, where nothing that was read shows the skew.
+func (d *demo) joins(ctx context.Context) {
+	form, _ := FormOf("pose")
+	begin := func(id, assembly, where, check string, values map[string]string, limits map[string][2]string) {
+		filled := Filled{Values: values, Low: map[string]string{}, High: map[string]string{}}
+		for quantity, l := range limits {
+			filled.Low[quantity], filled.High[quantity] = l[0], l[1]
+		}
+		wrong := Problems{}
+		definition := form.definition(0, filled, quantity.Millimetre, wrong)
+		d.do(wrong.err())
+		d.do(d.app.BeginSetup(ctx, NewSetup{ID: id, Assembly: assembly, Name: where, Checks: []NewCheck{{Name: check, Definition: definition}}}))
+	}
+	t, _ := TemplateOf("join")
+	values := maps.Clone(t.Checks[0].Usual)
+	values["readings"] = "distance; boom root; tip L\ndistance; boom root; tip R\ndistance; firewall; tip L\ndistance; firewall; tip R\ndistance; sill L; tip R\ndistance; sill R; tip L\nheight; sill L; tip L\nheight; sill L; tip R\nheight; sill L; aft L\nheight; sill L; aft R\nroll; fore L; fore R\npitch; aft L; fore L"
+	limits := map[string][2]string{"roll": {"-0.10", "0.10"}, "pitch": {"-0.15", "0.15"}, "yaw": {"-0.10", "0.10"}}
+	begin("tailplane-join-demo", tailplaneID, "joined to the boom", "Join", values, limits)
+	const tape, laser, level = "steel-tape-demo", "laser-demo", "level-2-demo"
+	join := func(check string, readings [][2]string) {
+		for i, r := range readings {
+			d.do(d.app.TakeReading(ctx, NewReading{ID: d.id(), Check: check, Number: i + 1, Text: r[0], Instrument: r[1], Condition: "pinned", AsMeasured: true}))
+		}
+	}
+	join("tailplane-join-demo-check-0", [][2]string{{"0.16 R", level}, {"0.21 up", level}, {"3686", tape}, {"3687", tape}, {"5921", tape}, {"5897", tape}, {"4442", tape}, {"4441", tape},
+		{"1308.5", laser}, {"1297", laser}, {"1287.5", laser}, {"1283.5", laser}, {"0.19 R", level}, {"0.57 up", level}})
+	foreplane := map[string]string{
+		"datum":  "nose; 60; 0; 500\ncockpit L; 1650; -310; 430\ncockpit R; 1650; 310; 430\ntail hook; 4390; 0; 720",
+		"points": "tip L; 830; -1550; 560\ntip R; 830; 1550; 560\npin L; 800; -240; 545\npin R; 800; 240; 545\npin; 800; 0; 545\nrear L; 1010; -240; 541\nrear R; 1010; 240; 541",
+		"pivot":  "800; 0; 545", "level": "is true", "readings": "height; cockpit L; tip L\nheight; cockpit L; tip R\nheight; cockpit L; rear L\nheight; cockpit L; rear R\noffset; ; pin; x\noffset; ; pin; y",
+	}
+	begin("foreplane-join-demo", "campion-foreplane", "joined to the fuselage", "Join", foreplane, map[string][2]string{"roll": {"-0.15", "0.15"}, "pitch": {"-0.20", "0.20"}, "yaw": {"-0.15", "0.15"}})
+	join("foreplane-join-demo-check-0", [][2]string{{"131", laser}, {"129", laser}, {"111.5", laser}, {"110.5", laser}, {"800.5", tape}, {"0.5", tape}})
 }
 
 // rib is the right aileron's, delivered under the right label: its holes lie as

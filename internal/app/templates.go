@@ -92,9 +92,9 @@ var Templates = []Template{
 		Why: "These holes set incidence, lean and skew at once; every tape and level that can be taken counts.",
 		Checks: []TemplateCheck{
 			{"pose", "Join", "Each reading alone is weak; together they say where the surface is, and which of them is wrong.", map[string]string{
-				"datum": "firewall; 0; 0; 300\nboom root; 2350; 0; 640\nsill L; 1800; -520; 420\nsill R; 1800; 520; 420",
+				"datum":  "firewall; 0; 0; 300\nboom root; 2350; 0; 640\nsill L; 1800; -520; 420\nsill R; 1800; 520; 420",
 				"points": "tip L; 5560; -1440; 1740\ntip R; 5560; 1440; 1740\nfore L; 5480; -105; 1730\nfore R; 5480; 105; 1730\naft L; 5830; -500; 1724\naft R; 5830; 500; 1724",
-				"pivot": "5480; 0; 1730", "attach": "bracket L; 5480; -105; 1730; free\nbracket R; 5480; 105; 1730; free", "level": "is read too",
+				"pivot":  "5480; 0; 1730", "attach": "bracket L; 5480; -105; 1730; free\nbracket R; 5480; 105; 1730; free", "level": "is read too",
 				"readings": "distance; boom root; tip L\ndistance; boom root; tip R\ndistance; firewall; tip L\ndistance; firewall; tip R\nheight; sill L; tip L\nheight; sill L; tip R\nheight; sill L; aft L\nroll; fore L; fore R\npitch; aft L; fore L"}, []LimitField{within("roll", "roll", "0.10°"), within("pitch", "pitch", "0.15°"), within("yaw", "yaw, right tip aft", "0.10°")}, nil},
 		},
 	},

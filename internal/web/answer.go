@@ -74,6 +74,10 @@ func (a *answer) figures(setup app.Setup, c app.Check) {
 		return
 	}
 	decimals, unit := app.Decimals(q.Dimension)
+	if a.Name = headline(c.Kind.Name, q); q.Unseen {
+		a.Value = "not seen"
+		return
+	}
 	a.Value, a.U = quantity.Signed(q.Value, decimals), quantity.Fixed(app.Coverage*q.U, decimals)+unit
 	switch {
 	case q.U == 0: // a figure that is not measured here
@@ -81,7 +85,6 @@ func (a *answer) figures(setup app.Setup, c app.Check) {
 	case unit == "°":
 		a.Value += unit
 	}
-	a.Name = headline(c.Kind.Name, q)
 	scale := drawing.Scale{Value: q.Value, U: app.Coverage * q.U, Decimals: decimals, Unit: unit}
 	if q.Limit != nil {
 		scale.Low, scale.High = q.Limit.Low, q.Limit.High
@@ -114,7 +117,10 @@ func (a *answer) figures(setup app.Setup, c app.Check) {
 		}
 	}
 	for _, m := range c.Result.Moves {
-		a.Moves = append(a.Moves, SayMove(m))
+		if _, join := c.Pose(); join && m.Amount < 0.05 {
+			continue // less than a builder can move it by
+		}
+		a.Moves = append(a.Moves, sayMove(c.Kind.Name, m))
 	}
 	for _, f := range c.Result.Findings {
 		a.Findings = append(a.Findings, f.Text)
@@ -177,6 +183,7 @@ var headlines = map[string]string{
 	"twist_error": "twist, off the design", "kink": "furthest from the even twist", "incidence_error": "incidence, off the design", "incidence_difference": "incidence, right less left",
 	"decalage": "forward surface over aft surface", "skew": "skew, right tip aft", "tip_offset": "right tip aft", "rack_offset": "far side to the right", "worst": "furthest from the line",
 	"difference": "right less left", "lean": "lean, top to the right", "down_error": "thrust line down, off the design", "right_error": "thrust line right, off the design",
+	"yaw": "yaw, right tip aft", "pitch": "pitch, leading edge up", "x": "aft of where it should be", "y": "right of where it should be", "z": "above where it should be",
 	"coplanarity": "the pads out of one plane", "mismatch_up": "up, right less left", "mismatch_down": "down, right less left", "length": "length", "error": "length, off the design",
 	"total": "the nearest stack", "left_over": "left over", "rms_same": "left over when laid on it as the same hand", "rms_mirrored": "left over when laid on it as its mirror",
 }
@@ -199,6 +206,13 @@ func headline(kind string, q measure.Quantity) string {
 // judged fills in the verdict of a complete check and what to do about it.
 func (a *answer) judged(setup app.Setup, c app.Check, holds []app.Hold) {
 	q, _ := c.Headline()
+	if _, join := c.Pose(); join {
+		defer func() {
+			if a.Verdict == "unsure" || a.Verdict == "measured" {
+				a.joined(setup, c)
+			}
+		}()
+	}
 	if refused := c.Refused(); refused != "" {
 		a.Verdict, a.Word, a.Why = "notyet", "Not yet", "a reading was not taken as it must be"
 		a.Next, a.Then = "Take it back, and read again", refused
@@ -328,6 +342,14 @@ func rule(q measure.Quantity, decimals int, unit string) string {
 		parts = append(parts, fmt.Sprintf("value ≤ %s = %s − %s", f(*q.Limit.High-u), f(*q.Limit.High), quantity.Fixed(u, decimals+1)+unit))
 	}
 	return fmt.Sprintf("U = 2 × u = 2 × %s. Go if %s; the value is %s.", quantity.Fixed(q.U, decimals+2)+unit, strings.Join(parts, " and "), f(q.Value))
+}
+
+// sayMove is SayMove for a kind: forward means washers under the pads of a mount only.
+func sayMove(kind string, m measure.Move) string {
+	if kind == "pose" && m.Direction == "forward" {
+		return fmt.Sprintf("move %s forward %s mm", m.At, quantity.Fixed(m.Amount, 1))
+	}
+	return SayMove(m)
 }
 
 // SayMove writes a move as a builder would say it.

@@ -10,6 +10,7 @@ import (
 
 	"orpine/internal/app"
 	"orpine/internal/core/measure"
+	"orpine/internal/core/pose"
 	"orpine/internal/core/school"
 	"orpine/internal/worksheet"
 )
@@ -32,7 +33,10 @@ type schoolForm struct {
 	Usual  string // the airframe's answer, in words
 }
 
-type pointColumn struct{ Name, Label, Value string }
+type pointColumn struct {
+	Name, Label, Value string
+	Words              []string // to choose from; nil: typed
+}
 
 // columnLabels say what the columns of a point are.
 var columnLabels = map[string]string{
@@ -63,7 +67,10 @@ func (s *server) showCheck(c *gin.Context, status int, wrong app.Problems) {
 		view.Schools = append(view.Schools, schoolForm{q, check.Schools[q.ID], sayAnswer(q, setup.Airframe.Schools)})
 	}
 	for _, column := range check.Columns() {
-		view.Columns = append(view.Columns, pointColumn{column, columnLabels[column], c.PostForm("point." + column)})
+		view.Columns = append(view.Columns, pointColumn{column, columnLabels[column], c.PostForm("point." + column), nil})
+	}
+	if p, join := check.Pose(); join {
+		view.Columns = joinColumns(c, p, view.Columns)
 	}
 	if check.Result != nil {
 		for _, f := range check.Result.Findings {
@@ -73,6 +80,25 @@ func (s *server) showCheck(c *gin.Context, status int, wrong app.Problems) {
 	p := s.page(c, "setup", setup.AssemblyName+": "+check.Name, view, footing{"airframe", setup.Airframe.Name}, footing{"assembly", setup.AssemblyName}, footing{"check", check.Name}, footing{"sheet", "S 2"})
 	p.Path, p.Problem = "/setups/"+setup.ID+"/checks/"+check.ID, wrong
 	s.render(c, status, "check", "layout.html", p)
+}
+
+// joinColumns are those of one more reading of a join: two places and a type, to
+// choose; what the address proposes is chosen.
+func joinColumns(c *gin.Context, p *pose.Pose, columns []pointColumn) []pointColumn {
+	var names []string
+	for _, q := range append(append([]pose.Place(nil), p.Datum...), p.Points...) {
+		names = append(names, q.Name)
+	}
+	words := map[string][]string{"type": {"distance", "height", "roll", "pitch", "offset"}, "from": names, "to": names, "axis": {"x", "y", "z"}}
+	for i := range columns {
+		column := &columns[i]
+		column.Words = words[column.Name]
+		column.Label = map[string]string{"type": "What is read", "from": "From (none for an offset)", "to": "To", "axis": "Of an offset: along which axis"}[column.Name]
+		if column.Value == "" {
+			column.Value = c.Query(column.Name)
+		}
+	}
+	return columns
 }
 
 // checkOf loads the check of the address; when there is none the request is answered.

@@ -42,6 +42,7 @@ var drawn = map[string]func(scene) template.HTML{
 	"length":           spotScene,
 	"hand":             handScene,
 	"shim-stack":       stackScene,
+	"pose":             joinScene,
 }
 
 // draw draws the check; a kind without a drawing of its own shows its spots.

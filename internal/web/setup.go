@@ -56,7 +56,8 @@ type row struct {
 	Part    string // of the two parts or rounds that this row begins
 	Name    string
 	Cells   []cell
-	Current bool // the spot in hand is one of its cells
+	Note    string // what an adjustment says of the reading
+	Current bool   // the spot in hand is one of its cells
 }
 
 // cell is one spot of a row.
@@ -128,7 +129,11 @@ func (s *server) showSetup(c *gin.Context, f form) {
 		return
 	}
 	view := viewSetup(setup.Setup, f, setup.Instruments, setup.Holds)
-	p := s.page(c, "setup", setup.AssemblyName+" "+setup.Name, view, setupFooting(setup.Setup, setup.Holds)...)
+	tab := "setup"
+	if _, join := view.Check.Pose(); join {
+		tab = "join"
+	}
+	p := s.page(c, tab, setup.AssemblyName+" "+setup.Name, view, setupFooting(setup.Setup, setup.Holds)...)
 	p.Path = "/setups/" + setup.ID
 	p.Problem = f.wrong
 	part := "layout.html"
@@ -207,15 +212,17 @@ func offeredLike(check app.Check, spot app.Spot, instruments []app.Instrument) (
 		}
 		return words[1]
 	}
+	var last app.Reading
 	for _, s := range check.Spots {
-		counting := s.Counting()
-		if s.Dimension != spot.Dimension || len(counting) == 0 || kind(s) != kind(spot) {
-			continue
-		}
-		for _, in := range instruments {
-			if in.Name == counting[0].Instrument {
-				id = in.ID
+		for _, r := range s.Readings {
+			if s.Dimension == spot.Dimension && kind(s) == kind(spot) && !r.At.Before(last.At) {
+				last = r
 			}
+		}
+	}
+	for _, in := range instruments {
+		if in.Name == last.Instrument {
+			id = in.ID
 		}
 	}
 	return id
@@ -311,9 +318,22 @@ func rows(setup app.Setup, check app.Check, now app.Spot) []row {
 			x.Stale = spot.Readings[len(spot.Readings)-1].Text
 		}
 		r.Current = r.Current || x.Current
+		if _, join := check.Pose(); join {
+			r.Name, x.Label = spot.Label, typeOfJoin(spot)
+			r.Note = joinNote(check, spot)
+		}
 		r.Cells = append(r.Cells, x)
 	}
 	return out
+}
+
+// typeOfJoin is what a reading of a join is: the second word of its id.
+func typeOfJoin(spot app.Spot) string {
+	words := strings.Fields(spot.Point)
+	if len(words) < 2 {
+		return "level"
+	}
+	return words[1]
 }
 
 // showMean writes the mean of the placings, one decimal finer when there are several.

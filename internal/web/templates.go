@@ -18,6 +18,8 @@ type templateView struct {
 	Name        string // of the setup, as typed
 	Forms       []checkForm
 	Others      []app.Template
+	Plans       bool   // readings can be planned
+	Planned     string // what came of planning
 	Instruments []app.Instrument
 }
 
@@ -63,11 +65,22 @@ func (s *server) showTemplate(c *gin.Context, status int, filled []app.Filled, w
 	view := templateView{Instruments: instruments, Assembly: a, Airframe: frame, Template: t, Name: c.DefaultPostForm("name", "on the bench"), Others: app.Templates}
 	for i, check := range t.Checks {
 		var one *app.Filled
-		if filled != nil {
+		switch {
+		case filled != nil:
 			one = &filled[i]
+		case check.Kind == "pose":
+			home, err := s.app.Home(c.Request.Context(), frame.ID)
+			if err != nil {
+				s.fail(c, err)
+				return
+			}
+			one = &app.Filled{Take: true, Values: app.JoinFrom(home, a)}
+			view.Name = "on the airframe"
 		}
+		view.Plans = view.Plans || check.Kind == "pose"
 		view.Forms = append(view.Forms, formOf(check, i, one, wrong))
 	}
+	view.Planned = c.GetString("planned")
 	p := s.page(c, "airframe", a.Name+": "+t.Name, view, footing{"airframe", frame.Name}, footing{"assembly", a.Name}, footing{"template", t.Name}, footing{"sheet", "A 3"})
 	p.Problem = wrong
 	s.render(c, status, "template", "layout.html", p)
@@ -111,6 +124,10 @@ func (s *server) beginTemplate(c *gin.Context) {
 		return
 	}
 	filled := readFilled(c, t)
+	if c.PostForm("plan") != "" {
+		s.planJoin(c, frame, t, filled)
+		return
+	}
 	n, wrong := t.Setup(c.PostForm("id"), a.ID, c.PostForm("name"), frame.Unit, filled)
 	if len(wrong) == 0 {
 		err = s.app.BeginSetup(c.Request.Context(), n)
@@ -123,6 +140,26 @@ func (s *server) beginTemplate(c *gin.Context) {
 		return
 	}
 	s.done(c, err, "/setups/"+n.ID)
+}
+
+// planJoin fills in the readings that would decide a join, and shows its form again.
+func (s *server) planJoin(c *gin.Context, frame app.Airframe, t app.Template, filled []app.Filled) {
+	text, decided, err := s.app.PlanJoin(c.Request.Context(), frame.Unit, 0, t.Checks[0], filled[0])
+	wrong, ok := problems(err)
+	switch {
+	case ok:
+		s.showTemplate(c, http.StatusUnprocessableEntity, filled, wrong)
+	case err != nil:
+		s.fail(c, err)
+	default:
+		filled[0].Values["readings"] = text
+		says := "These are the fewest readings that would decide it, if it stands where it should, with one placing each."
+		if !decided {
+			says = "Even these would not decide it with the instruments on hand: finer ones, or points further apart, would."
+		}
+		c.Set("planned", says)
+		s.showTemplate(c, http.StatusOK, filled, nil)
+	}
 }
 
 // readFilled reads the form of a template.

@@ -74,6 +74,7 @@ func (s *server) routes(r *gin.Engine) {
 	r.GET("/assemblies/:id/templates/:template", s.template)
 	r.POST("/assemblies/:id/templates/:template", s.beginTemplate)
 	r.GET("/setups", s.setups)
+	r.GET("/joins", s.joins)
 	r.GET("/setups/:id", s.setup)
 	r.GET("/setups/:id/worksheet.json", s.worksheet)
 	r.POST("/setups/:id/readings", s.takeReading)

@@ -507,8 +507,8 @@ func (r Reading) spot() measure.Spot {
 	return s
 }
 
-// Expect returns the nominal distance, height or coordinate that a reading should
-// be near.
+// Expect returns the nominal distance or coordinate that a reading should be near. A
+// height depends on how the airframe stands, and is not known beforehand.
 func (c *Pose) Expect(at measure.Spot) (nominal float64, ok bool) {
 	places := map[string]vector{}
 	for _, p := range append(append([]Place(nil), c.Datum...), c.Points...) {
@@ -522,8 +522,6 @@ func (c *Pose) Expect(at measure.Spot) (nominal float64, ok bool) {
 		switch Type(r.Type) {
 		case Distance:
 			return d.length(), true
-		case Height:
-			return d[2], true
 		case Offset:
 			return places[r.To][map[string]int{"x": 0, "y": 1, "z": 2}[r.Axis]], true
 		}

@@ -40,6 +40,11 @@ func drawings(filled bool) map[string]template.HTML {
 		"pairs":      Pairs{Figure: figure, Pairs: []PairOf{{"fore", r(1, 1402, Taken), r(2, 1404, Now)}, {"aft", r(3, 1511, Todo), r(4, 1509, Todo)}}}.Draw(),
 		"travel":     Travel{Figure: figure, Surfaces: []TravelOf{{"aileron L", r(1, 22, Taken), r(2, 13, Now)}}}.Draw(),
 		"spot":       OneSpot{Figure: figure, Readings: []Reading{r(1, 0.07, Taken), r(2, -0.15, Now)}}.Draw(),
+		"join": Join{Figure: figure, Known: filled, Places: []JoinPlace{
+			{Name: "firewall", At: [3]float64{0, 0, 300}}, {Name: "tip L", At: [3]float64{5560, -1440, 1740}, Surface: true, Moved: [3]float64{2, 0.5, -1}, U: [3]float64{1, 1, 1}},
+			{Name: "tip R", At: [3]float64{5560, 1440, 1740}, Surface: true, Moved: [3]float64{-2, 0.5, 1}, U: [3]float64{1, 1, 1}}, {Name: "aft", At: [3]float64{5830, 0, 1724}, Surface: true}},
+			Lines: []JoinLine{{Reading: r(1, 5900, Taken), From: 0, To: 1, Says: "+0.2 mm"}, {Reading: r(2, 5930, Now), From: 0, To: 2, Suspect: true}, {Reading: r(3, 1300, Taken), From: 0, To: 1, View: FromBehind},
+				{Reading: Reading{Number: 4, Name: "level", Mark: Now}, From: 1, To: 2, View: FromBehind}, {Reading: r(5, 5560, Todo), From: -1, To: 3}, {From: 0, To: 3, Next: true}}}.Draw(),
 		"hands": Hands{Figure: figure, Points: []HandPoint{
 			{Name: "nose", First: [2]Reading{r(1, 15, Taken), r(2, 8, Taken)}, Second: [2]Reading{r(3, 15, Now), r(4, -8, Todo)}},
 			{Name: "spar", First: [2]Reading{r(5, 60, Taken), r(6, 22, Taken)}, Second: [2]Reading{r(7, 60, Todo), r(8, -22, Todo)}},
@@ -104,6 +109,25 @@ func TestATurnedLevelHasItsDisplayAtTheOtherEnd(t *testing.T) {
 	}
 	assert.Contains(t, straight.b.String(), `"display" d="M62 `)
 	assert.Contains(t, turned.b.String(), `"display" d="M16 `)
+}
+
+// A join marks the suspect and the reading to take next, and names every place; the
+// surface is drawn where it is believed to be only when that is known.
+func TestAJoinShowsWhatIsWrongAndWhatIsNext(t *testing.T) {
+	svg := string(drawings(true)["join"])
+	for _, says := range []string{"tape suspect", "tape next", "firewall", "tip R", "+0.2 mm", "from behind", "displacement drawn ×"} {
+		assert.Contains(t, svg, says)
+	}
+	assert.NotContains(t, string(drawings(false)["join"]), `class="interval"`)
+	assert.NotContains(t, string(Join{}.Draw()), "NaN")
+}
+
+// The outline of points is their hull: the one inside is left out.
+func TestTheHullLeavesOutWhatLiesInside(t *testing.T) {
+	got := hull([]point{{0, 0}, {10, 0}, {5, 5}, {10, 10}, {0, 10}})
+	assert.Len(t, got, 4)
+	assert.NotContains(t, got, point{5, 5})
+	assert.Empty(t, hull(nil))
 }
 
 func TestEmptyDrawingsAreStillDrawn(t *testing.T) {
