@@ -35,6 +35,7 @@ var (
 	slopeType   = reflect.TypeFor[measure.Slope]()
 	givenType   = reflect.TypeFor[measure.Given]()
 	expandsType = reflect.TypeFor[measure.Expansion]()
+	figureType  = reflect.TypeFor[measure.Figure]()
 )
 
 // isReading tells whether a field holds what is still to be read.
@@ -131,7 +132,7 @@ func (d *decoder) field(path string, n *node, into reflect.Value, field reflect.
 	case lengthType:
 		into.SetFloat(d.quantity(path, n, "length"))
 		return
-	case angleType:
+	case angleType, figureType:
 		into.SetFloat(d.quantity(path, n, as))
 		return
 	case readingType:

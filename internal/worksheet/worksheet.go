@@ -184,6 +184,7 @@ var Joined = []measure.Kind{
 	{Name: "pose", Title: "A surface against the airframe", New: func() measure.Check { return new(pose.Pose) }, Limits: []measure.Limitable{
 		{Name: "roll", Dimension: measure.Angle}, {Name: "pitch", Dimension: measure.Angle}, {Name: "yaw", Dimension: measure.Angle},
 		{Name: "x", Dimension: measure.Length}, {Name: "y", Dimension: measure.Length}, {Name: "z", Dimension: measure.Length}}},
+	{Name: "join", Title: "Several surfaces against the airframe", New: func() measure.Check { return new(pose.Join) }},
 }
 
 // KindNamed returns the kind of that name, of all that a worksheet may hold.

@@ -56,6 +56,9 @@ func (r Reading) Mean() float64 {
 	return sum / float64(len(r.Values))
 }
 
+// Figure is a length or an angle, in mm or degrees, as something beside it says.
+type Figure float64
+
 // Limit bounds a quantity; either end may be absent.
 type Limit struct{ Low, High *float64 }
 

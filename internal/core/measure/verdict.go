@@ -130,7 +130,11 @@ func (w *Work) QuantityUnder(limit, name string, d Dimension, e Estimate) {
 
 func (w *Work) quantity(limit string, q Quantity, e Estimate) {
 	w.estimates[len(w.result.Quantities)] = e
-	w.judge(limit, q, func(placings int) float64 { return w.U(e, placings) }, w.spreadStated(e))
+	var within *Limit
+	if l, limited := w.limits[limit]; limited {
+		within = &l
+	}
+	w.judge(limit, within, q, func(placings int) float64 { return w.U(e, placings) }, w.spreadStated(e))
 }
 
 // Extreme records the candidate of greatest magnitude, ties to the first, or
@@ -138,17 +142,35 @@ func (w *Work) quantity(limit string, q Quantity, e Estimate) {
 // known candidate, so that a dead-straight spar is not known exactly. All
 // candidates rest on the given observations.
 func (w *Work) Extreme(name string, at any, d Dimension, value float64, u func(placings int) float64, observations []Estimate) {
+	var limit *Limit
+	if l, limited := w.limits[name]; limited {
+		limit = &l
+	}
+	w.ExtremeWithin(name, at, d, value, u, observations, limit)
+}
+
+// ExtremeWithin is Extreme with a limit of its own; nil for none.
+func (w *Work) ExtremeWithin(name string, at any, d Dimension, value float64, u func(placings int) float64, observations []Estimate, limit *Limit) {
 	stated := slices.ContainsFunc(observations, w.spreadStated)
-	w.judge(name, Quantity{Name: name, At: at, Value: value, Dimension: d}, u, stated)
+	w.judge(name, limit, Quantity{Name: name, At: at, Value: value, Dimension: d}, u, stated)
 }
 
 // Unseen records a quantity that the readings cannot determine; limited, it is
 // unsure.
 func (w *Work) Unseen(name string, d Dimension) {
-	q := Quantity{Name: name, Dimension: d, Unseen: true}
-	if limit, limited := w.limits[name]; limited {
+	var within *Limit
+	if l, limited := w.limits[name]; limited {
+		within = &l
+	}
+	w.UnseenWithin(name, nil, d, within)
+}
+
+// UnseenWithin is Unseen at a point, with a limit of its own; nil for none.
+func (w *Work) UnseenWithin(name string, at any, d Dimension, limit *Limit) {
+	q := Quantity{Name: name, At: at, Dimension: d, Unseen: true}
+	if limit != nil {
 		w.judged[name] = true
-		q.Limit, q.Verdict = &limit, Unsure
+		q.Limit, q.Verdict = limit, Unsure
 		w.result.Verdict = max(w.result.Verdict, Unsure)
 	}
 	w.result.Quantities = append(w.result.Quantities, q)
@@ -183,15 +205,15 @@ const mostPlacings = 100
 // judge reaches the verdict of a limited quantity after the decision rule:
 // guarded, go when value ± U lies inside, stop when it lies outside, else unsure;
 // plain, by the value alone.
-func (w *Work) judge(name string, q Quantity, u func(placings int) float64, spreadStated bool) {
+func (w *Work) judge(name string, limit *Limit, q Quantity, u func(placings int) float64, spreadStated bool) {
 	q.U = u(0)
 	q.weakness = func() Weakness { return w.weakness(u, spreadStated) }
-	if limit, limited := w.limits[name]; limited {
+	if limit != nil {
 		w.judged[name] = true
-		q.Limit = &limit
-		q.Verdict = w.decide(q.Value, q.U, limit)
+		q.Limit = limit
+		q.Verdict = w.decide(q.Value, q.U, *limit)
 		if q.Verdict == Unsure && limit.Holds(q.Value) {
-			q.Placings = w.placings(q.Value, limit, u, spreadStated)
+			q.Placings = w.placings(q.Value, *limit, u, spreadStated)
 			if q.Placings == 0 {
 				w.Find("cannot-tell-with-this-instrument", "more placings with this instrument cannot decide "+strings.ReplaceAll(q.Name, "_", " "))
 			}

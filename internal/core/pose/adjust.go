@@ -41,6 +41,8 @@ type adjustment struct {
 	values []float64  // singular values, falling
 	v      *mat.Dense // right singular vectors, by columns
 	rank   int
+
+	decomposed bool // values, v and rank are those of the solution
 }
 
 // weighted is one row of the weighted system: a reading or a prior.
@@ -265,11 +267,10 @@ func (n *network) isAngle(i int) bool {
 func (n *network) adjust() (a *adjustment, ok bool) {
 	a = &adjustment{n: n, p: make([]float64, n.params)}
 	rows := n.rows(n.at(a.p), 0)
-	whole := true // every parameter is seen, so that the normal equations do
-	for round := range iterations {
+	for range iterations {
 		before := squares(rows)
-		step, falls := n.step(a, rows, round == 0 || !whole)
-		if whole = a.rank == n.params; step == nil {
+		step, falls := n.step(a, rows)
+		if step == nil {
 			return nil, false
 		}
 		if falls <= noFall*before || n.small(step) {
@@ -294,22 +295,22 @@ func (n *network) adjust() (a *adjustment, ok bool) {
 	return nil, false
 }
 
-// step is the next Gauss–Newton step, by singular values or, once everything is
-// known to be seen, by the normal equations; nil when there is none. The linear
-// model says by how much S falls.
-func (n *network) step(a *adjustment, rows []weighted, singular bool) (step []float64, falls float64) {
+// wellSeen is the condition of the scaled normal equations up to which everything is
+// surely seen: far below the square of 1/unseenValue.
+const wellSeen = 1e10
+
+// step is the next Gauss–Newton step, by the normal equations where everything is
+// surely seen and else by singular values; nil when there is none. The linear model
+// says by how much S falls.
+func (n *network) step(a *adjustment, rows []weighted) (step []float64, falls float64) {
 	normal, right := n.normals(rows)
 	defer func() {
 		for i := range step {
 			falls += step[i] * right[i]
 		}
 	}()
-	if !singular {
-		var chol mat.Cholesky
-		var v mat.VecDense
-		if chol.Factorize(normal) && chol.SolveVecTo(&v, mat.NewVecDense(n.params, right)) == nil {
-			return v.RawVector().Data, 0
-		}
+	if step = n.scaledSolve(normal, right); step != nil {
+		return step, 0
 	}
 	a.decompose(rows)
 	step = a.solve(right)
@@ -321,6 +322,38 @@ func (n *network) step(a *adjustment, rows []weighted, singular bool) (step []fl
 	return step, 0
 }
 
+// scaledSolve solves the normal equations with their diagonal scaled to 1; nil where
+// something may be unseen.
+func (n *network) scaledSolve(normal *mat.SymDense, right []float64) []float64 {
+	scale, scaled := make([]float64, n.params), mat.NewSymDense(n.params, nil)
+	least, greatest := math.Inf(1), 0.0
+	for i := range n.params {
+		size := math.Sqrt(normal.At(i, i))
+		least, greatest = min(least, size/n.arc[i]), max(greatest, size/n.arc[i])
+		scale[i] = 1 / size
+	}
+	if !(least > 1e4*zeroColumn*greatest) {
+		return nil // a column may be nothing but rounding
+	}
+	target := mat.NewVecDense(n.params, nil)
+	for i := range n.params {
+		target.SetVec(i, right[i]*scale[i])
+		for j := i; j < n.params; j++ {
+			scaled.SetSym(i, j, normal.At(i, j)*scale[i]*scale[j])
+		}
+	}
+	var chol mat.Cholesky
+	var v mat.VecDense
+	if !chol.Factorize(scaled) || !(chol.Cond() < wellSeen) || chol.SolveVecTo(&v, target) != nil {
+		return nil
+	}
+	out := make([]float64, n.params)
+	for i := range out {
+		out[i] = v.AtVec(i) * scale[i]
+	}
+	return out
+}
+
 func shifted(p, step []float64, share float64) []float64 {
 	out := make([]float64, len(p))
 	for i := range p {
@@ -329,8 +362,7 @@ func shifted(p, step []float64, share float64) []float64 {
 	return out
 }
 
-// finish works out what is known at the solution: what is seen, the normal matrix,
-// and the curvature of S.
+// finish leaves the adjustment at its solution.
 func (a *adjustment) finish() bool {
 	for _, v := range a.p {
 		if math.IsNaN(v) || math.IsInf(v, 0) {
@@ -338,9 +370,15 @@ func (a *adjustment) finish() bool {
 		}
 	}
 	a.at = a.n.at(a.p)
-	rows := a.n.rows(a.at, 0)
-	a.decompose(rows)
 	return true
+}
+
+// seen works out, once, which directions the readings see at the solution.
+func (a *adjustment) seen() {
+	if !a.decomposed {
+		a.decomposed = true
+		a.decompose(a.n.rows(a.at, 0))
+	}
 }
 
 // curvature returns half the second derivatives of S: the normal matrix less the
@@ -379,6 +417,7 @@ func (a *adjustment) curvature(normal *mat.SymDense, placings int) *mat.SymDense
 // derivatives of S, so that the covariance is M⁻¹ N M⁻¹ with N = AᵀWA and priors. Of
 // what is unseen it holds nothing.
 func (a *adjustment) covariance(placings int) *mat.Dense {
+	a.seen()
 	if a.rank == 0 {
 		return mat.NewDense(a.n.params, a.n.params, nil)
 	}
@@ -386,18 +425,18 @@ func (a *adjustment) covariance(placings int) *mat.Dense {
 	curved := a.curvature(normal, placings)
 	// In the seen directions of the scaled parameters.
 	n := a.n.params
-	seen := mat.NewDense(n, a.rank, nil)
+	directions := mat.NewDense(n, a.rank, nil)
 	for k := range a.rank {
 		for i := range n {
-			seen.Set(i, k, a.v.At(i, k)*a.scale[i])
+			directions.Set(i, k, a.v.At(i, k)*a.scale[i])
 		}
 	}
 	var half, small, bent, inverse, out mat.Dense
-	half.Mul(normal, seen)
-	small.Mul(seen.T(), &half)
+	half.Mul(normal, directions)
+	small.Mul(directions.T(), &half)
 	half.Reset()
-	half.Mul(curved, seen)
-	bent.Mul(seen.T(), &half)
+	half.Mul(curved, directions)
+	bent.Mul(directions.T(), &half)
 	if inverse.Inverse(&bent) != nil && inverse.IsEmpty() {
 		return mat.NewDense(n, n, nil)
 	}
@@ -406,13 +445,14 @@ func (a *adjustment) covariance(placings int) *mat.Dense {
 	small.Reset()
 	small.Mul(&half, inverse.T())
 	half.Reset()
-	half.Mul(seen, &small)
-	out.Mul(&half, seen.T())
+	half.Mul(directions, &small)
+	out.Mul(&half, directions.T())
 	return &out
 }
 
 // unseen tells which parameters the readings and priors cannot determine.
 func (a *adjustment) unseen() []bool {
+	a.seen()
 	out := make([]bool, a.n.params)
 	for i := range out {
 		for k := a.rank; k < a.n.params; k++ {

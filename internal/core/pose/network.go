@@ -16,6 +16,7 @@ const (
 	Offset   Type = "offset"   // the airframe coordinate Axis of the point To
 	Roll     Type = "roll"     // asin(−U·d/|d|), from left to right
 	Pitch    Type = "pitch"    // asin(U·d/|d|), from rear to front
+	pinned   Type = "pinned"   // the airframe coordinate Axis of d: two points that are held together
 )
 
 // angular tells whether the type is read as an angle.
@@ -290,6 +291,16 @@ func (s *state) sight(o *observation, second *bends) sight {
 		return v
 	}
 	s.arm(&v, &a, o.from, -1)
+	if o.kind == pinned {
+		v.value = s.place(o.to)[o.axis] - s.place(o.from)[o.axis]
+		for i := range v.count {
+			v.first[i] = a.by[i][o.axis]
+			for j := 0; second != nil && j < v.count; j++ {
+				second[i][j] = s.bend(&a, i, j)[o.axis]
+			}
+		}
+		return v
+	}
 	d := s.place(o.to).minus(s.place(o.from))
 	if o.kind == Distance {
 		s.distance(&v, &a, d, second)

@@ -28,24 +28,41 @@ const mostNext = 5
 // g = e₁ − (e₀·z/|z|²) y, provided that e₀ has no part across z.
 type forecast struct {
 	a    *adjustment
-	want int
-	e    []float64 // of the wanted parameter, by singular direction
+	e    []float64 // of what is wanted, by singular direction
+	size float64   // of e
 	now  float64   // its variance; +Inf while it is unseen
 }
 
-func (a *adjustment) forecast(want int) forecast {
-	f := forecast{a: a, want: want, e: make([]float64, a.n.params)}
+// forecast prepares to say how well a figure would be known that changes by the
+// parameters as given.
+func (a *adjustment) forecast(want []float64) forecast {
+	a.seen()
+	f := forecast{a: a, e: make([]float64, a.n.params)}
+	hidden := 0.0
 	for k := range f.e {
-		f.e[k] = a.v.At(want, k) * a.scale[want]
+		for i, by := range want {
+			f.e[k] += by * a.v.At(i, k) * a.scale[i]
+		}
+		f.size += f.e[k] * f.e[k]
+		if k >= a.rank {
+			hidden += f.e[k] * f.e[k]
+		}
 	}
-	f.now = math.Inf(1)
-	if !a.unseen()[want] {
+	f.size = math.Sqrt(f.size)
+	if f.now = math.Inf(1); math.Sqrt(hidden) <= unseenPart*f.size {
 		f.now = 0
 		for k := range a.rank {
 			f.now += f.e[k] * f.e[k] / (a.values[k] * a.values[k])
 		}
 	}
 	return f
+}
+
+// one is the figure that a parameter itself is.
+func (a *adjustment) one(parameter int) []float64 {
+	out := make([]float64, a.n.params)
+	out[parameter] = 1
+	return out
 }
 
 // after is the variance of the wanted parameter with one more reading; +Inf where
@@ -79,35 +96,31 @@ func (f forecast) after(row *weighted) float64 {
 	}
 	along := 0.0
 	for k := a.rank; k < n; k++ {
-		along += f.unit(k) * y[k]
+		along += f.e[k] * y[k]
 	}
 	rest := 0.0
 	for k := a.rank; k < n; k++ {
-		d := f.unit(k) - along*y[k]/across
+		d := f.e[k] - along*y[k]/across
 		rest += d * d
 	}
-	if math.Sqrt(rest) > unseenPart {
+	if math.Sqrt(rest) > unseenPart*f.size {
 		return math.Inf(1)
 	}
-	scale := a.scale[f.want]
 	g := 0.0
 	for k := range a.rank {
-		part := f.e[k] - scale*along/across*y[k]
+		part := f.e[k] - along/across*y[k]
 		g += part * part / (a.values[k] * a.values[k])
 	}
-	return g + scale*scale*along*along*sigma2/(across*across)
+	return g + along*along*sigma2/(across*across)
 }
 
-// unit is the wanted parameter's part of a direction in scaled parameters.
-func (f forecast) unit(k int) float64 { return f.a.v.At(f.want, k) }
-
-// next returns the readings not yet taken that leave the smallest variance of the
-// wanted parameter, the best first.
-func (n *network) next(a *adjustment, want int, candidates []candidate) []measure.NextReading {
+// next returns the readings not yet taken that leave the smallest variance of what
+// is wanted, the best first; angle tells whether that is one.
+func (n *network) next(a *adjustment, want []float64, angle bool, candidates []candidate) []measure.NextReading {
 	f := a.forecast(want)
 	by := 1.0
 	bound := float64(mostUnknown)
-	if n.isAngle(want) {
+	if angle {
 		by, bound = perRadian, mostTurned
 	}
 	var out []measure.NextReading
@@ -214,6 +227,9 @@ func (n *network) instrumentsFor(kind Type) []*measure.Instrument {
 		return append(list, in)
 	}
 	for _, o := range n.observations {
+		if o.kind == pinned {
+			continue
+		}
 		if o.kind == kind {
 			same = note(same, o.taken.Instrument)
 		}

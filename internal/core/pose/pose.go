@@ -279,22 +279,27 @@ func (c *Pose) Solve(w *measure.Work) {
 	c.next(w, net, found)
 }
 
-// places is where the points stand: u² = J C Jᵀ.
+// places is where the points stand.
 func (c *Pose) places(f *findings) []measure.Placed {
 	out := make([]measure.Placed, len(c.Points))
-	covariance := f.covariance(0)
 	for i, p := range c.Points {
-		out[i] = measure.Placed{Name: p.Name, Moved: f.a.at.displaced(0, p.at())}
-		j := f.a.at.jacobian(0, p.at())
-		for axis := range 3 {
-			sum := 0.0
-			for k := range 6 {
-				for l := range 6 {
-					sum += j[axis][k] * covariance.At(k, l) * j[axis][l]
-				}
+		out[i] = f.placed(0, p)
+	}
+	return out
+}
+
+// placed is where a point of a surface stands: u² = J C Jᵀ.
+func (f *findings) placed(body int, p Place) measure.Placed {
+	out := measure.Placed{Name: p.Name, Moved: f.a.at.displaced(body, p.at())}
+	covariance, j := f.covariance(0), f.a.at.jacobian(body, p.at())
+	for axis := range 3 {
+		sum := 0.0
+		for k := range 6 {
+			for l := range 6 {
+				sum += j[axis][k] * covariance.At(6*body+k, 6*body+l) * j[axis][l]
 			}
-			out[i].U[axis] = math.Sqrt(max(0, sum))
 		}
+		out.U[axis] = math.Sqrt(max(0, sum))
 	}
 	return out
 }
@@ -318,6 +323,9 @@ func unitOf(freedom int) float64 {
 func (n *network) report(w *measure.Work, net *measure.Network, readings []checked, tied bool) {
 	suspects := false
 	for i, c := range readings {
+		if n.observations[i].kind == pinned {
+			continue
+		}
 		r := n.residual(i, c)
 		net.Readings = append(net.Readings, r)
 		suspects = suspects || r.Suspect
@@ -459,7 +467,7 @@ func (c *Pose) next(w *measure.Work, net *measure.Network, f *findings) {
 		return
 	}
 	net.Want = Freedoms[want]
-	net.Next = f.a.n.next(f.a, want, f.a.n.candidates())
+	net.Next = f.a.n.next(f.a, f.a.one(want), dimensionOf(want) == measure.Angle, f.a.n.candidates())
 }
 
 // halfWidth of a limit; of a one-sided one its bound.

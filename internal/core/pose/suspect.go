@@ -46,6 +46,7 @@ func (a *adjustment) check() []checked {
 
 // inverse is N⁺, by rows.
 func (a *adjustment) inverse() []float64 {
+	a.seen()
 	n := a.n.params
 	out := make([]float64, n*n)
 	for k := range a.rank {
@@ -85,7 +86,7 @@ func (n *network) snoop() (a *adjustment, readings []checked, tied, ok bool) {
 		now := a.check()
 		worst := 0.0
 		for i, c := range now {
-			if !n.observations[i].aside {
+			if o := n.observations[i]; !o.aside && o.kind != pinned {
 				readings[i] = c
 				worst = max(worst, math.Abs(c.w))
 			}
@@ -95,7 +96,7 @@ func (n *network) snoop() (a *adjustment, readings []checked, tied, ok bool) {
 		}
 		var convicted []int
 		for i, c := range now {
-			if !n.observations[i].aside && math.Abs(c.w) >= worst-tiedWithin {
+			if o := n.observations[i]; !o.aside && o.kind != pinned && math.Abs(c.w) >= worst-tiedWithin {
 				convicted = append(convicted, i)
 				readings[i].suspect = true
 			}
