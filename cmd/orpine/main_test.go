@@ -197,3 +197,31 @@ func TestProveReportsTheSameForTheSameSeed(t *testing.T) {
 	_, err = run(t, "", "prove", "--builds", "0")
 	assert.ErrorContains(t, err, "--builds 0")
 }
+
+// Every example of the documentation is solved, the joins among them.
+func TestSolveSolvesTheExamples(t *testing.T) {
+	paths, err := filepath.Glob("../../docs/examples/*.json")
+	require.NoError(t, err)
+	require.Greater(t, len(paths), 22)
+	for _, path := range paths {
+		out, err := run(t, "", "solve", path)
+		require.NoError(t, err, path)
+		var results struct {
+			Results []struct {
+				Kind       string
+				Quantities []struct {
+					Name string
+					U    *float64
+				}
+				Readings []struct{ Redundancy float64 }
+			}
+		}
+		require.NoError(t, json.Unmarshal([]byte(out), &results), path)
+		for _, r := range results.Results {
+			assert.NotEmpty(t, r.Quantities, path)
+			for _, reading := range r.Readings {
+				assert.LessOrEqual(t, reading.Redundancy, 1.0, path)
+			}
+		}
+	}
+}

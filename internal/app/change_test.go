@@ -285,3 +285,46 @@ func TestAChangeIsPutIntoWordsInTheLog(t *testing.T) {
 	_, err = l.Verify(l.ctx())
 	require.NoError(t, err)
 }
+
+// The tailplane's 0.028° ± 2·0.0273° is go within ±0.09°, but 2.5 u reach to 0.0963°.
+func TestAGoThatIsOnlyJustOneIsReleasedWithAReason(t *testing.T) {
+	l := openLoft(t)
+	limit := func(schools map[string]string) {
+		require.NoError(t, l.ChangeCheck(l.ctx(), CheckChange{ID: l.id(), Check: railsID + "-check-1", Name: "Twist", Limits: map[string][2]string{"twist": {"-0.09", "0.09"}}, Schools: schools}))
+	}
+	limit(nil)
+	assert.Equal(t, measure.Go, l.twist().Result.Verdict)
+	assert.Equal(t, hold.Unsure, l.hold().Judgement.Standing)
+	assert.Contains(t, l.hold().Judgement.Worst().Why, "go, but only just")
+	assert.Contains(t, problems(t, l.release(NewRelease{By: "builder"})), "reason")
+	limit(map[string]string{school.Limits: school.Plain})
+	assert.Equal(t, hold.Met, l.hold().Judgement.Standing, "plain limits decide by the value alone")
+	limit(nil)
+	// One more placing of each reading, and it is surely inside.
+	for i, text := range []string{"0.05 up", "0.06 up", "0.14 up", "0.14 up", "0.23 up", "0.21 up", "0.31 up", "0.30 up", "0.39 up", "0.37 up"} {
+		require.NoError(t, l.read(railsID+"-check-1", i+1, text, "level-2-demo", ""))
+	}
+	assert.Equal(t, hold.Met, l.hold().Judgement.Standing)
+}
+
+// Half the sum of two readings of level 2 is known to √(0.01²/12 + 0.015²)/√2.
+func TestTheZeroOfALevelIsItselfUncertain(t *testing.T) {
+	l := openLoft(t)
+	in := l.named("level 2")
+	assert.InDelta(t, math.Sqrt((0.01*0.01/12+0.015*0.015)/2), in.worksheet()["zero_u"], 1e-12)
+	assert.NotContains(t, l.named("600 mm rule").worksheet(), "zero_u")
+	assert.False(t, l.named("wing board").Reads())
+	assert.Equal(t, 0.05, in.core().Offset)
+	assert.Equal(t, measure.Angle, in.core().Measures)
+	assert.InDelta(t, 25.4/32, l.named("inch tape").core().Resolution, 1e-12)
+}
+
+// A bench that is to be made true and is not surveyed in the setup is missed.
+func TestABenchThatIsNotThereCannotBeTrue(t *testing.T) {
+	l := openLoft(t)
+	s := l.in(railsID)
+	h := Hold{Required: []hold.Requirement{{Need: hold.Shown, Check: s.Checks[1].ID}}, Setup: Setup{Checks: s.Checks[1:]}}
+	assert.Len(t, h.asks(), 1, "the bench is taken off, not trusted")
+	h.Setup.Checks[0].Judged = school.Choice{school.Bench: school.Trued}
+	assert.Equal(t, "the survey of the bench", h.asks()[1].Check)
+}

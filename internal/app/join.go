@@ -83,10 +83,11 @@ func (i Instrument) core() *measure.Instrument {
 	if i.Angle {
 		in.Measures = measure.Angle
 	}
-	for text, into := range map[string]*float64{i.Resolution: &in.Resolution, i.Figure("offset"): &in.Offset} {
-		if v := figure(text); v != nil {
-			*into = *v
-		}
+	if v := figure(i.Resolution); v != nil {
+		in.Resolution = *v
+	}
+	if v := figure(i.Figure("offset")); v != nil {
+		in.Offset = *v
 	}
 	return in
 }

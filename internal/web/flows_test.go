@@ -270,3 +270,53 @@ func TestTheAnswerNamesItsWeakReadingAndWhatItLacks(t *testing.T) {
 	v.done("/setups/fin-upright-demo/readings", "check", "fin-upright-demo-check-0", "number", "1", "text", "0.00", "instrument", id, "in_place", "other instrument")
 	v.sees("/setups/fin-upright-demo", "Level 9 has no spread: place it five times on one spot", `href="/instruments"`)
 }
+
+func TestAJoinNamesItsSuspectAndIsMended(t *testing.T) {
+	v := visit(t)
+	v.sees("/joins", "Tailplane", "joined to the boom", "Foreplane")
+	join := "/setups/tailplane-join-demo"
+	v.sees(join, "Take firewall to tip R again", "it does not fit the others by", "does not fit the others by −7.4 mm: take it again", "tape suspect", "fits to", `aria-current="page"><b>X</b>`)
+	v.done(join+"/readings", "check", "tailplane-join-demo-check-0", "number", "6", "text", "5922", "instrument", "steel-tape-demo", "in_place", "misread")
+	v.sees(join, "Go", "roll, right side low", "Most of the doubt", "displacement drawn")
+	v.sees(join+"/worksheet.json", `"kind": "pose"`, `"5922"`)
+}
+
+func TestWhatAJoinDoesNotSeeIsNamedAndReadNext(t *testing.T) {
+	v := visit(t)
+	join, check := "/setups/foreplane-join-demo", "/setups/foreplane-join-demo/checks/foreplane-join-demo-check-0"
+	v.sees(join, "not seen", "Nothing that was read shows yaw", "Read the distance tail hook to tip R too", "yaw is then known to", "tape next")
+	v.sees(check+"?type=distance&from=tail+hook&to=tip+R", "One more reading", "<option selected>distance</option>", "<option selected>tail hook</option>")
+	v.refused("is missing", check+"/points", "point.type", "", "point.from", "tail hook", "point.to", "tip R")
+	v.refused("both points are on the airframe", check+"/points", "point.type", "distance", "point.from", "tail hook", "point.to", "nose")
+	v.done(check+"/points", "point.type", "distance", "point.from", "tail hook", "point.to", "tip R")
+	v.sees(join, "Read tail hook to tip R", "one reading to go")
+	v.done(join+"/readings", "check", "foreplane-join-demo-check-0", "number", "7", "text", "3886", "instrument", "steel-tape-demo")
+	body := get(v.h, join).Body.String()
+	assert.False(t, strings.Contains(body, "not seen"))
+}
+
+func TestAJoinIsPlannedAndBegun(t *testing.T) {
+	v := visit(t)
+	form := "/assemblies/tailplane-demo/templates/join"
+	v.sees(form, "centre fuselage L; 1240 mm; -560 mm; 400 mm", "R rear; 6100 mm; 1440 mm; 1745 mm", "Plan the readings")
+	fields := []string{"name", "on the airframe", "0.take", "yes", "0.datum", "nose; 0; 0; 300\nsill L; 1800; -520; 420\nsill R; 1800; 520; 420", "0.points", "tip L; 5560; -1440; 1740\ntip R; 5560; 1440; 1740\naft; 5830; 0; 1724", "0.pivot", "5480; 0; 1730", "0.level", "is read too",
+		"0.attach", "front; 5480; 0; 1730; fixed\nrear; 5830; 0; 1724; up", "0.low.yaw", "-0.1", "0.high.yaw", "0.1"}
+	with := func(more ...string) []string { return append(append([]string{}, fields...), more...) }
+	status, body := v.send(form, with("plan", "yes")...)
+	assert.Equal(t, http.StatusOK, status)
+	assert.True(t, strings.Contains(body, "the fewest readings that would decide it") && strings.Contains(body, "distance; "), "a plan is shown")
+	v.refused("a plan is made for limits", form, with("plan", "yes", "0.low.yaw", "", "0.high.yaw", "")...)
+	v.refused("&#34;sideways&#34; is not one of", form, with("0.attach", "front; 5480; 0; 1730; sideways")...)
+	v.refused("no point is called", form, with("0.readings", "distance; nose; nowhere")...)
+	v.done(form, with("0.readings", "distance; nose; tip L\ndistance; nose; tip R\nheight; sill L; tip R\noffset; ; aft; y")...)
+	id := fmt.Sprintf("visitor-%03d", v.next)
+	v.sees("/setups/"+id, "airframe, across", "nose to tip L", "tip R above sill L", "aft, butt line", "0 of 6")
+	for number, text := range map[int]string{1: "0.1 R", 2: "0.2 up", 3: "5921", 4: "5925", 5: "1320", 6: "0"} {
+		in := "steel-tape-demo"
+		if number < 3 {
+			in = "level-2-demo"
+		}
+		v.done("/setups/"+id+"/readings", "check", id+"-check-0", "number", fmt.Sprint(number), "text", text, "instrument", in, "as_measured", "yes")
+	}
+	v.sees("/setups/"+id, "Unsure")
+}

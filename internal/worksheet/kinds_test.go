@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 
@@ -117,7 +118,7 @@ func TestAMisspeltFieldIsNeverDropped(t *testing.T) {
 // Results always have the same shape, whatever they hold: lists and not null, no
 // NaN, u never negative, moves positive.
 func TestResultsAreWellFormed(t *testing.T) {
-	for _, kind := range measure.Kinds {
+	for _, kind := range append(slices.Clone(measure.Kinds), Joined...) {
 		doc, _ := example(t, kind.Name)
 		parsed, errs := parse(t, doc)
 		require.Empty(t, errs, kind.Name)
@@ -167,4 +168,47 @@ func TestADefinitionNeedsNoReadingsButAllElse(t *testing.T) {
 		_, errs := ParseDefinition([]byte(bad), 0)
 		assert.NotEmpty(t, errs, bad)
 	}
+}
+
+// A join's own refusals, one change to its example at a time, at the place of the
+// change; what a reading's type says of its value is believed.
+func TestJoinsRefuseWhatTheyCannotUse(t *testing.T) {
+	for _, test := range []struct {
+		kind, at string
+		change   func(check map[string]any)
+	}{
+		{"pose", "checks[0].readings[0].value", func(c map[string]any) {
+			reading(c, 0)["value"] = map[string]any{"value": "0.2 up", "instrument": "steel tape"}
+		}},
+		{"pose", "checks[0].readings[0].value.value", func(c map[string]any) {
+			reading(c, 0)["value"] = map[string]any{"value": "long", "instrument": "steel tape"}
+		}},
+		{"pose", "checks[0].readings[0].type", func(c map[string]any) { reading(c, 0)["type"] = "angle" }},
+		{"pose", "checks[0].readings[1].id", func(c map[string]any) { reading(c, 1)["id"] = reading(c, 0)["id"] }},
+		{"pose", "checks[0].readings[2].form", func(c map[string]any) { reading(c, 2)["form"] = "x" }},
+		{"pose", "checks[0].pivot", func(c map[string]any) { delete(c, "pivot") }},
+		{"pose", "checks[0].want", func(c map[string]any) { c["want"] = "sideways" }},
+		{"pose", "checks[0].attach[0].may", func(c map[string]any) { c["attach"].([]any)[0].(map[string]any)["may"] = "sideways" }},
+		{"pose", "checks[0].limits.lean", func(c map[string]any) { c["limits"] = map[string]any{"lean": map[string]any{"low": 0}} }},
+		{"join", "checks[0].surfaces[0].pivot", func(c map[string]any) { delete(c["surfaces"].([]any)[0].(map[string]any), "pivot") }},
+		{"join", "checks[0].surfaces[1].limits.yaw", func(c map[string]any) {
+			c["surfaces"].([]any)[1].(map[string]any)["limits"] = map[string]any{"yaw": map[string]any{"low": 1, "high": -1}}
+		}},
+		{"join", "checks[0].derive[0].low", func(c map[string]any) { c["derive"].([]any)[0].(map[string]any)["low"] = "0.1 up" }},
+		{"join", "checks[0].pins[0].u", func(c map[string]any) { c["pins"].([]any)[0].(map[string]any)["u"] = 0 }},
+		{"join", "checks[0].limits", func(c map[string]any) { c["limits"] = map[string]any{} }},
+	} {
+		doc, check := example(t, test.kind)
+		test.change(check)
+		_, errs := parse(t, doc)
+		found := false
+		for _, e := range errs {
+			found = found || strings.HasPrefix(e.Path, test.at)
+		}
+		assert.True(t, found, "%s: %v", test.at, errs)
+	}
+}
+
+func reading(check map[string]any, i int) map[string]any {
+	return check["readings"].([]any)[i].(map[string]any)
 }

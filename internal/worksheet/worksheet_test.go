@@ -156,6 +156,14 @@ func FuzzWorksheet(f *testing.F) {
 			f.Add(bytes.TrimRight(data[start:i], ", \n"))
 		}
 	}
+	examples, _ := filepath.Glob("../../docs/examples/*.json")
+	for _, path := range examples {
+		data, err := os.ReadFile(path)
+		if err != nil {
+			f.Fatal(err)
+		}
+		f.Add(data)
+	}
 	f.Fuzz(func(t *testing.T, data []byte) {
 		doc, errs := Parse(data)
 		if len(errs) > 0 {

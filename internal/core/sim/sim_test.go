@@ -1,9 +1,13 @@
 package sim
 
 import (
+	"math"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"orpine/internal/core/measure"
 )
 
 // Five hundred builds are too few for the figures of docs/proof.md, and enough to see
@@ -69,4 +73,51 @@ func TestSharesHaveExactBounds(t *testing.T) {
 	assert.InDelta(t, 0.003682, shareOf(0, 1000).High, 1e-6)
 	assert.Equal(t, Share{High: 1}, shareOf(0, 0))
 	assert.Equal(t, 1.0, shareOf(5, 5).High)
+}
+
+// Without errors in the instruments, the core finds the hidden truth of every part.
+func TestTheHiddenTruthIsWhatTheCoreFinds(t *testing.T) {
+	for i := range uint64(6) {
+		b := newBuild(2, i, Rules{})
+		for _, p := range b.parts {
+			for _, s := range p.sources {
+				s.into.Values = []float64{s.true + s.with.stated.Zero}
+			}
+			r := measure.Solve(p.check, p.limits, measure.Decision{Coverage: coverage})
+			for name, truth := range p.truth {
+				q, ok := r.Quantity(name)
+				require.True(t, ok, "%s %s", p.name, name)
+				assert.InDelta(t, truth, q.Value, 1e-4, "%s %s", p.name, name)
+			}
+		}
+	}
+}
+
+// A planted blunder stays in every placing until its reading is taken again.
+func TestABlunderStaysUntilItIsTakenAgain(t *testing.T) {
+	planted := 0
+	for i := range uint64(40) {
+		b := newBuild(6, i, Rules{Blunders: 1})
+		s := b.planted
+		require.NotNil(t, s)
+		if math.Abs(s.blunder) < 5*s.with.stated.Resolution {
+			continue
+		}
+		planted++
+		before := s.into.Values[0]
+		s.again(b.r)
+		assert.Greater(t, math.Abs(before-s.into.Values[0]), 3*s.with.stated.Resolution)
+		assert.Zero(t, s.blunder)
+	}
+	assert.Greater(t, planted, 20)
+}
+
+// Left and right of a plan are told apart by the last letter of the names.
+func TestTheOtherSideOfAReading(t *testing.T) {
+	left := plan{"distance", "firewall", "tip L", ""}
+	assert.True(t, left.mirrors(plan{"distance", "firewall", "tip R", ""}))
+	assert.True(t, plan{"distance", "sill L", "tip L", ""}.mirrors(plan{"distance", "sill R", "tip R", ""}))
+	assert.False(t, left.mirrors(left))
+	assert.False(t, left.mirrors(plan{"height", "firewall", "tip R", ""}))
+	assert.False(t, plan{"roll", "fore L", "fore R", ""}.mirrors(plan{"roll", "fore R", "fore L", ""}))
 }
