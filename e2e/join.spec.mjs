@@ -67,3 +67,27 @@ test("before anything is read, the readings that would decide are planned", asyn
   await page.getByRole("button", { name: "Begin the setup" }).click();
   await says(page, "Not yet", `${planned + 2} readings to go`);
 });
+
+test("fin and tailplane at once: a place and a reading are added, and the fin is known better", async ({ page, demo }) => {
+  await page.goto(demo.url + "/setups/fin-tail-join-demo");
+  await says(page, "Unsure", "roll, right side low at fin", "± 0.39°");
+  await page.locator("#working summary").click();
+  await expect(page.locator(".working")).toContainText("height at tips, right over left");
+  await page.getByRole("link", { name: "limits and points" }).click();
+  await page.locator("[name='place.name']").fill("hangar post");
+  await page.locator("[name='place.x']").fill("5400 mm");
+  await page.locator("[name='place.y']").fill("high");
+  await page.getByRole("button", { name: "Add the place" }).click();
+  await expect(page.getByRole("alert")).toContainText("high");
+  await expect(page.locator("[name='place.name']")).toHaveValue("hangar post");
+  await page.locator("[name='place.y']").fill("2000");
+  await page.locator("[name='place.z']").fill("1700");
+  await page.getByRole("button", { name: "Add the place" }).click();
+  await page.locator("[name='point.type']").selectOption("distance");
+  await page.locator("[name='point.from']").selectOption("hangar post");
+  await page.locator("[name='point.to']").selectOption("fin top");
+  await page.getByRole("button", { name: "Add the reading" }).click();
+  await page.locator("select[name=instrument]").selectOption({ label: "5 m steel tape" });
+  await keep(page, "2001");
+  await expect(page.locator(".answer")).not.toContainText("± 0.39°");
+});

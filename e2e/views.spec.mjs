@@ -21,6 +21,7 @@ const views = {
   joins: "/joins",
   "join, a suspect": "/setups/tailplane-join-demo?spot=6",
   "join, unseen": "/setups/foreplane-join-demo",
+  "join, several surfaces": "/setups/fin-tail-join-demo",
   "join, its form": "/assemblies/tailplane-demo/templates/join",
   "join, one more reading": "/setups/foreplane-join-demo/checks/foreplane-join-demo-check-0?type=distance",
   setups: "/setups",

@@ -194,7 +194,7 @@ type NewPoint struct {
 // Columns are those of a point of the check, the name first; nil for a check that
 // has no list of points.
 func (c Check) Columns() []string {
-	if _, join := c.Pose(); join {
+	if _, join := c.Joined(); join {
 		return []string{"type", "from", "to", "axis"} // a reading; its places are many and stand by themselves
 	}
 	for _, f := range fields[c.Kind.Name] {
@@ -208,7 +208,7 @@ func (c Check) Columns() []string {
 // lists are where the points of a check stand in its definition.
 func (c Check) lists() []string {
 	switch c.Kind.Name {
-	case "pose":
+	case "pose", "join":
 		return []string{"readings"}
 	case "hand":
 		return []string{"first", "second"}

@@ -172,6 +172,8 @@ func TestACheckOfAnyKindIsAddedAndTheHoldAsksForIt(t *testing.T) {
 		"separate": {"how": "flipped", "points": "a; 0\nb; 500\nc; 1000"}, "hand": {"points": "a\nb\nc\nd", "shape": "solid", "tolerance": "1", "expect": "same"},
 		"pose": {"datum": "firewall; 0; 0; 300\nsill L; 1800; -520; 420", "points": "tip L; 5560; -1440; 1740\ntip R; 5560; 1440; 1740\naft; 5830; 0; 1724", "pivot": "5480; 0; 1730", "level": "is read too",
 			"readings": "distance; firewall; tip L\nheight; sill L; tip R\noffset; ; aft; y\nroll; tip L; tip R"},
+		"join": {"datum": "firewall; 0; 0; 300\nsill 1; 1800; -520; 420", "pivots": "fin; 4800; 0; 430\ntailplane 2; 5480; 0; 1730", "points": "fin foot; 4800; 0; 430; fin\nfin top; 5480; 0; 1730; fin\npin; 5480; 0; 1730; tailplane 2\ntip R; 5560; 1440; 1740; tailplane 2",
+			"pins": "fin top; pin; 0.1", "bounds": "fin; roll; -0.1; 0.1", "derive": "tip; height; pin; tip R; 5; 15", "level": "is true", "readings": "distance; firewall; tip R\nheight; sill 1; pin\nroll; pin; tip R"},
 		"length": {"design": "1200"}, "shim-stack": {"needed": "1.9", "stock": "0.3; 1.6", "pieces": "2"},
 		"incidence": {"design": "1 down", "measured": "in one piece", "spacing": "400"}, "twist": {"stations": "root; 0; 300\ntip; 1440; 250"},
 		"bench": {"points": "A; 0; 0\nB; 1000; 0\nC; 0; 500\nD; 1000; 500"}, "level": {"span": "2880"}, "straightness": {"points": "a; 0\nb; 500\nc; 900", "reference": "best"},

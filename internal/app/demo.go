@@ -182,13 +182,13 @@ func (d *demo) stands(ctx context.Context) {
 // joins are the tailplane on its fin, with one tape misread by an inch, and the
 // foreplane, where nothing that was read shows the skew.
 func (d *demo) joins(ctx context.Context) {
-	form, _ := FormOf("pose")
 	begin := func(id, assembly, where, check string, values map[string]string, limits map[string][2]string) {
 		filled := Filled{Values: values, Low: map[string]string{}, High: map[string]string{}}
 		for quantity, l := range limits {
 			filled.Low[quantity], filled.High[quantity] = l[0], l[1]
 		}
 		wrong := Problems{}
+		form, _ := FormOf(map[bool]string{true: "join", false: "pose"}[values["pivots"] != ""])
 		definition := form.definition(0, filled, quantity.Millimetre, wrong)
 		d.do(wrong.err())
 		d.do(d.app.BeginSetup(ctx, NewSetup{ID: id, Assembly: assembly, Name: where, Checks: []NewCheck{{Name: check, Definition: definition}}}))
@@ -206,6 +206,10 @@ func (d *demo) joins(ctx context.Context) {
 	}
 	join("tailplane-join-demo-check-0", [][2]string{{"0.16 R", level}, {"0.21 up", level}, {"3686", tape}, {"3687", tape}, {"5921", tape}, {"5897", tape}, {"4442", tape}, {"4441", tape},
 		{"1308.5", laser}, {"1297", laser}, {"1287.5", laser}, {"1283.5", laser}, {"0.19 R", level}, {"0.57 up", level}})
+	several, _ := TemplateOf("joins")
+	begin("fin-tail-join-demo", "fin-demo", "with the tailplane, on the boom", "Join", several.Checks[0].Usual, nil)
+	join("fin-tail-join-demo-check-0", [][2]string{{"5921", tape}, {"5924", tape}, {"3686", tape}, {"3690", tape}, {"3315", tape}, {"3676", tape}, {"3664", tape}, {"3942", tape}, {"3941", tape}, {"3370", tape},
+		{"3382", tape}, {"449", tape}, {"1319.5", laser}, {"1318", laser}, {"1303.5", laser}, {"9", laser}, {"479", laser}, {"0.02 L", level}, {"0.57 up", level}})
 	foreplane := map[string]string{
 		"datum":  "nose; 60; 0; 500\ncockpit L; 1650; -310; 430\ncockpit R; 1650; 310; 430\ntail hook; 4390; 0; 720",
 		"points": "tip L; 830; -1550; 560\ntip R; 830; 1550; 560\npin L; 800; -240; 545\npin R; 800; 240; 545\npin; 800; 0; 545\nrear L; 1010; -240; 541\nrear R; 1010; 240; 541",

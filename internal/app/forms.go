@@ -3,6 +3,7 @@ package app
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -49,6 +50,14 @@ var fields = map[string][]Field{
 		{Key: "points", Label: "Points on the surface, where they should be", Columns: []string{"name", "x", "y", "z"}, As: "length"},
 		{Key: "pivot", Label: "It turns about: station; butt line; waterline", Columns: []string{"x", "y", "z"}, As: "length"},
 		{Key: "attach", Label: "Attach points, to say what to move; may: free, fixed, up, down", Columns: []string{"name", "x", "y", "z", "may"}, As: "place", Optional: true},
+		{Key: "readings", Label: "Readings, one to a line: distance, height, roll or pitch; from; to (or offset;; point; x, y or z)", Columns: []string{"type", "from", "to", "axis"}, As: "word", Optional: true},
+		{Key: "level", Label: "The airframe's own level", As: "word", Words: []string{"is read too", "is true"}}},
+	"join": {{Key: "datum", Label: "Points on the airframe: name; station; butt line; waterline", Columns: []string{"name", "x", "y", "z"}, As: "length"},
+		{Key: "pivots", Label: "Surfaces: name; and what it turns about: station; butt line; waterline", Columns: []string{"name", "x", "y", "z"}, As: "length"},
+		{Key: "points", Label: "Their points, where they should be: name; station; butt line; waterline; surface", Columns: []string{"name", "x", "y", "z", "surface"}, As: "place"},
+		{Key: "pins", Label: "Points that are pinned together: from; to; within", Columns: []string{"from", "to", "u"}, As: "place", Optional: true},
+		{Key: "bounds", Label: "Limits from the plans: surface; x, y, z, roll, pitch or yaw; from; to", Columns: []string{"surface", "freedom", "low", "high"}, As: "word", Optional: true},
+		{Key: "derive", Label: "Figures between points: name; incidence, dihedral, sweep, height, fore_aft or lateral; from point; to point; limits from; to", Columns: []string{"name", "type", "from", "to", "low", "high"}, As: "word", Optional: true},
 		{Key: "readings", Label: "Readings, one to a line: distance, height, roll or pitch; from; to (or offset;; point; x, y or z)", Columns: []string{"type", "from", "to", "axis"}, As: "word", Optional: true},
 		{Key: "level", Label: "The airframe's own level", As: "word", Words: []string{"is read too", "is true"}}},
 	"length":           {{Key: "design", Label: "Length of the plans", As: "length"}},
@@ -173,18 +182,43 @@ var finishes = map[string]func(definition map[string]any){
 		if pivots, _ := d["pivot"].([]any); len(pivots) == 1 {
 			d["pivot"] = pivots[0]
 		}
-		readings, _ := d["readings"].([]any)
-		for i, r := range readings {
-			if item, ok := r.(map[string]any); ok {
-				item["id"] = readingID(i, item)
+		finishReadings(d)
+	},
+	// Each surface has its own pivot, points and limits.
+	"join": func(d map[string]any) {
+		surfaces := []any{}
+		byName := map[string]map[string]any{}
+		for _, item := range items(take(d, "pivots")) {
+			name := nameOf(item)
+			delete(item, "name")
+			byName[name] = map[string]any{"name": name, "pivot": item, "points": []any{}}
+			surfaces = append(surfaces, byName[name])
+		}
+		of := func(item map[string]any) map[string]any {
+			name, _ := take(item, "surface").(string)
+			if byName[name] == nil { // reported as a surface without a pivot
+				byName[name] = map[string]any{"name": name, "points": []any{}}
+				surfaces = append(surfaces, byName[name])
 			}
+			return byName[name]
 		}
-		if d["readings"] = readings; readings == nil {
-			d["readings"] = []any{}
+		for _, item := range items(take(d, "points")) {
+			surface := of(item)
+			points, _ := surface["points"].([]any)
+			surface["points"] = append(points, item)
 		}
-		if take(d, "level") == "is read too" {
-			d["datum_roll"], d["datum_pitch"] = map[string]any{}, map[string]any{}
+		for _, item := range items(take(d, "bounds")) {
+			surface := of(item)
+			limits, ok := surface["limits"].(map[string]any)
+			if !ok {
+				limits = map[string]any{}
+				surface["limits"] = limits
+			}
+			freedom, _ := take(item, "freedom").(string)
+			limits[freedom] = item
 		}
+		d["surfaces"] = surfaces
+		finishReadings(d)
 	},
 	// One piece or two sides, by angles or by heights.
 	"incidence": func(d map[string]any) {
@@ -210,6 +244,32 @@ func readingID(i int, item map[string]any) string {
 		return fmt.Sprintf("%d %s of %s %s", i+1, word("type"), word("to"), word("axis"))
 	}
 	return fmt.Sprintf("%d %s %s to %s", i+1, word("type"), word("from"), word("to"))
+}
+
+// finishReadings gives each reading of a join its id, and the airframe its level.
+func finishReadings(d map[string]any) {
+	readings, _ := d["readings"].([]any)
+	for i, item := range items(readings) {
+		item["id"] = readingID(i, item)
+	}
+	if d["readings"] = readings; readings == nil {
+		d["readings"] = []any{}
+	}
+	if take(d, "level") == "is read too" {
+		d["datum_roll"], d["datum_pitch"] = map[string]any{}, map[string]any{}
+	}
+}
+
+// items are the objects of a list.
+func items(list any) []map[string]any {
+	values, _ := list.([]any)
+	var out []map[string]any
+	for _, v := range values {
+		if item, ok := v.(map[string]any); ok {
+			out = append(out, item)
+		}
+	}
+	return out
 }
 
 // sentenceOf names a hold: "Drill to size: the two end holes at each tip".
@@ -267,19 +327,22 @@ func (f Field) read(text string, unit quantity.Unit, path string, wrong Problems
 
 // figure checks one figure and returns it as typed.
 func (f Field) figure(text string, unit quantity.Unit, path string, wrong Problems) string {
-	as := f.As
-	if as == "place" { // lengths, and a word that may follow them
-		if as = "length"; !strings.ContainsAny(text, "0123456789") {
-			return text
-		}
-	}
-	if as == "word" {
+	if f.As == "word" {
 		return text
 	}
-	if _, err := worksheet.Typed(text, as, unit); err != nil {
+	if _, err := worksheet.Typed(text, f.As, unit); err != nil {
 		wrong.Add(path, err.Error())
 	}
 	return text
+}
+
+// column is the field of one column: of a place its coordinates are lengths, and
+// what stands beside them are words.
+func (f Field) column(j int) Field {
+	if f.As == "place" {
+		f.As = map[bool]string{true: "length", false: "word"}[slices.Contains([]string{"x", "y", "z", "u"}, f.Columns[j])]
+	}
+	return f
 }
 
 // list reads one item to a line, its columns parted by semicolons.
@@ -299,7 +362,7 @@ func (f Field) list(text string, unit quantity.Unit, path string, wrong Problems
 			part = strings.TrimSpace(part)
 			if (j > 0 || f.Columns[0] != "name") && part != "" {
 				before := len(wrong)
-				f.figure(part, unit, path, wrong)
+				f.column(j).figure(part, unit, path, wrong)
 				if len(wrong) > before {
 					wrong[path] = fmt.Sprintf("line %d: %s", i+1, wrong[path])
 				}

@@ -8,16 +8,76 @@ import (
 	"strings"
 
 	"orpine/internal/core/hold"
+	"orpine/internal/core/journal"
 	"orpine/internal/core/measure"
 	"orpine/internal/core/pose"
 	"orpine/internal/core/quantity"
 	"orpine/internal/worksheet"
 )
 
-// Pose returns the join of a check; ok is false for any other kind.
-func (c Check) Pose() (p *pose.Pose, ok bool) {
-	p, ok = c.Input.(*pose.Pose)
-	return p, ok
+// Joined returns the join of a check, of one surface or several; ok is false for any
+// other kind.
+func (c Check) Joined() (j pose.Joined, ok bool) {
+	j, ok = c.Input.(pose.Joined)
+	return j, ok
+}
+
+// NewPlace is one more named point of a join, as typed.
+type NewPlace struct {
+	ID      string `json:"-"`
+	Check   string `json:"check"` // id
+	Name    string `json:"name"`
+	X       string `json:"x"`
+	Y       string `json:"y"`
+	Z       string `json:"z"`
+	Surface string `json:"surface"` // "" for the airframe; of a single surface any word
+}
+
+// AddPlace adds a point to a join, to be read from or to. Problems are at "place".
+func (a *App) AddPlace(ctx context.Context, n NewPlace) error {
+	defer a.alone()()
+	setup, c, err := a.checkByID(ctx, n.Check)
+	if err != nil {
+		return err
+	}
+	if _, ok := c.Joined(); !ok {
+		return Problems{"place": "only a join has named places"}
+	}
+	if kind, err := a.recorded(ctx, n.ID); kind == journal.Changed || err != nil {
+		return err
+	}
+	wrong := Problems{}
+	wrong.text("place", &n.Name, maxName, "what is the place called?")
+	definition, _ := clone(c.Definition).(map[string]any)
+	list := "datum"
+	if n.Surface != "" {
+		list = "points"
+	}
+	item := map[string]any{"name": n.Name, "x": n.X, "y": n.Y, "z": n.Z}
+	if surfaces, several := definition["surfaces"].([]any); several && n.Surface != "" {
+		found := false
+		for _, s := range surfaces {
+			if surface, ok := s.(map[string]any); ok && surface["name"] == n.Surface {
+				points, _ := surface["points"].([]any)
+				surface["points"], found = append(points, item), true
+			}
+		}
+		if !found {
+			wrong.Add("place", "on which surface is it?")
+		}
+	} else {
+		points, _ := definition[list].([]any)
+		definition[list] = append(points, item)
+	}
+	found := Problems{}
+	NewCheck{Name: c.Name, Definition: definition}.validate("", setup.Airframe, found)
+	for path, message := range found {
+		wrong.Add("place", strings.TrimPrefix(path[strings.LastIndex(path, ".")+1:]+": "+message, ": "))
+	}
+	if err := wrong.err(); err != nil {
+		return err
+	}
+	return a.redefine(ctx, n.ID, n, c, definition, c.Schools, fmt.Sprintf("place added: %s, %s, %s, %s", n.Name, n.X, n.Y, n.Z))
 }
 
 // JoinFrom fills in the form of a join from the dimensions of a surface and of the

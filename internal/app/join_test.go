@@ -120,3 +120,35 @@ func TestAJoinBeginsWithTheDimensions(t *testing.T) {
 	_, _, err = l.PlanJoin(l.ctx(), 0, 0, form, filled)
 	assert.Contains(t, problems(t, err), "0.points")
 }
+
+// Fin and tailplane at once: their tips' difference has its own ±, and a place that
+// is added can be read from.
+func TestSeveralSurfacesAreJoinedOnTheScreens(t *testing.T) {
+	l := openLoft(t)
+	const check = "fin-tail-join-demo-check-0"
+	c := l.in("fin-tail-join-demo").Checks[0]
+	require.True(t, c.Complete())
+	found := map[string]bool{}
+	for _, q := range c.Result.Quantities {
+		if at, ok := q.At.(string); ok {
+			found[at+" "+q.Name] = true
+		}
+	}
+	for _, name := range []string{"fin roll", "tailplane yaw", "tips, right over left height", "chord incidence"} {
+		assert.True(t, found[name], name)
+	}
+	place := NewPlace{l.id(), check, "hangar post", "5400", "2000", "1700", ""}
+	require.NoError(t, l.AddPlace(l.ctx(), place))
+	require.NoError(t, l.AddPlace(l.ctx(), place), "the same once more is one place")
+	require.NoError(t, l.AddPlace(l.ctx(), NewPlace{l.id(), check, "rib 2", "5600", "700", "1735", "tailplane"}))
+	require.NoError(t, l.AddPoint(l.ctx(), NewPoint{l.id(), check, []string{"distance", "hangar post", "rib 2", ""}}))
+	assert.Contains(t, problems(t, l.AddPlace(l.ctx(), NewPlace{l.id(), check, "rib 2", "1", "2", "3", ""}))["place"], "is a point already")
+	assert.Contains(t, problems(t, l.AddPlace(l.ctx(), NewPlace{l.id(), check, "rib 3", "1", "2", "3", "rudder"}))["place"], "on which surface")
+	assert.Contains(t, problems(t, l.AddPlace(l.ctx(), NewPlace{l.id(), check, "", "far", "2", "3", ""})), "place")
+	assert.Contains(t, problems(t, l.AddPlace(l.ctx(), NewPlace{l.id(), "fin-upright-demo-check-0", "x", "1", "2", "3", ""})), "place")
+	require.NoError(t, l.AddPlace(l.ctx(), NewPlace{l.id(), "foreplane-join-demo-check-0", "rib 4", "830", "900", "560", "the surface"}))
+	next, _ := l.in("fin-tail-join-demo").Checks[0].Next()
+	assert.Equal(t, "hangar post to rib 2", next.Place())
+	_, err := l.Verify(l.ctx())
+	require.NoError(t, err)
+}

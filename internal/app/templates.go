@@ -99,6 +99,18 @@ var Templates = []Template{
 		},
 	},
 	{
+		ID: "joins", Name: "Join several surfaces at once", Step: "drill to size", Permanent: "the attachment holes of both",
+		Why: "A tailplane on a fin, two wings on a carry-through: each stands on what the other is.",
+		Checks: []TemplateCheck{
+			{"join", "Join", "What is known of one surface carries over to the other where they are pinned; their differences come out with their own ±.", map[string]string{
+				"datum":  "firewall; 0; 0; 300\nboom root; 2350; 0; 640\nsill L; 1800; -520; 420\nsill R; 1800; 520; 420\nboom end; 5250; 0; 420",
+				"pivots": "fin; 4800; 0; 430\ntailplane; 5480; 0; 1730",
+				"points": "fin foot; 4800; 0; 430; fin\nfin top; 5480; 0; 1730; fin\nfin rear; 5400; 40; 900; fin\nfin face; 5100; -40; 900; fin\ntip L; 5560; -1440; 1740; tailplane\ntip R; 5560; 1440; 1740; tailplane\npin; 5480; 0; 1730; tailplane\naft L; 5830; -500; 1724; tailplane\naft R; 5830; 500; 1724; tailplane\nfore L; 5480; -105; 1730; tailplane",
+				"pins":   "fin top; pin; 0.1", "bounds": "fin; roll; 0.30 L; 0.30 R\ntailplane; yaw; -0.10; 0.10", "derive": "tips, right over left; height; tip L; tip R; -5; 5\nchord; incidence; aft L; fore L; 0; 1.5", "level": "is true",
+				"readings": "distance; firewall; tip L\ndistance; firewall; tip R\ndistance; boom root; tip L\ndistance; boom root; tip R\ndistance; boom root; fin top\ndistance; sill L; fin rear\ndistance; sill R; fin rear\ndistance; sill L; fin top\ndistance; sill R; fin top\ndistance; sill L; fin face\ndistance; sill R; fin face\ndistance; boom end; fin foot\nheight; sill L; tip L\nheight; sill L; tip R\nheight; sill L; aft L\nheight; sill L; fin foot\nheight; sill L; fin rear\nroll; aft L; aft R\npitch; aft L; fore L"}, nil, nil},
+		},
+	},
+	{
 		ID: "other", Name: "Another assembly", Step: "rivet", Permanent: "what is riveted here",
 		Why: "Leave out what does not apply: the checks below are those that fit most parts.",
 		Checks: []TemplateCheck{

@@ -101,6 +101,9 @@ func (a *answer) figures(setup app.Setup, c app.Check) {
 	if c.Kind.Name == "shim-stack" {
 		a.Note = sayStack(c.Result.Stack)
 	}
+	if says := sayReached(network(c)); says != "" {
+		a.Note = says
+	}
 	if before, change, ok := setup.Changed(c); ok {
 		a.Note = fmt.Sprintf("before: %s; changed by %s%s ± %s%s", app.SayQuantity(before), quantity.Signed(change.Value, decimals), unit, quantity.Fixed(app.Coverage*change.U, decimals), unit)
 	}
@@ -112,12 +115,12 @@ func (a *answer) figures(setup app.Setup, c app.Check) {
 	}
 	a.lacks(setup, c)
 	for _, other := range c.Result.Quantities {
-		if other.Name != q.Name {
+		if other.Name != q.Name || other.At != q.At {
 			a.Others = append(a.Others, app.SayQuantity(other))
 		}
 	}
 	for _, m := range c.Result.Moves {
-		if _, join := c.Pose(); join && m.Amount < 0.05 {
+		if _, join := c.Joined(); join && m.Amount < 0.05 {
 			continue // less than a builder can move it by
 		}
 		a.Moves = append(a.Moves, sayMove(c.Kind.Name, m))
@@ -206,7 +209,7 @@ func headline(kind string, q measure.Quantity) string {
 // judged fills in the verdict of a complete check and what to do about it.
 func (a *answer) judged(setup app.Setup, c app.Check, holds []app.Hold) {
 	q, _ := c.Headline()
-	if _, join := c.Pose(); join {
+	if _, join := c.Joined(); join {
 		defer func() {
 			if a.Verdict == "unsure" || a.Verdict == "measured" {
 				a.joined(setup, c)
@@ -346,7 +349,7 @@ func rule(q measure.Quantity, decimals int, unit string) string {
 
 // sayMove is SayMove for a kind: forward means washers under the pads of a mount only.
 func sayMove(kind string, m measure.Move) string {
-	if kind == "pose" && m.Direction == "forward" {
+	if (kind == "pose" || kind == "join") && m.Direction == "forward" {
 		return fmt.Sprintf("move %s forward %s mm", m.At, quantity.Fixed(m.Amount, 1))
 	}
 	return SayMove(m)

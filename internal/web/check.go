@@ -23,6 +23,8 @@ type checkView struct {
 	Limits   []limitForm
 	Schools  []schoolForm
 	Columns  []pointColumn
+	Surfaces []string // that a place of a join may lie on; nil for other kinds
+	Place    map[string]string
 	Findings []string
 }
 
@@ -69,14 +71,15 @@ func (s *server) showCheck(c *gin.Context, status int, wrong app.Problems) {
 	for _, column := range check.Columns() {
 		view.Columns = append(view.Columns, pointColumn{column, columnLabels[column], c.PostForm("point." + column), nil})
 	}
-	if p, join := check.Pose(); join {
-		view.Columns = joinColumns(c, p, view.Columns)
+	if p, join := check.Joined(); join {
+		view.Columns, view.Surfaces = joinColumns(c, p, view.Columns), surfacesOf(check)
 	}
 	if check.Result != nil {
 		for _, f := range check.Result.Findings {
 			view.Findings = append(view.Findings, f.Text)
 		}
 	}
+	view.Place = typedPlace(c)
 	p := s.page(c, "setup", setup.AssemblyName+": "+check.Name, view, footing{"airframe", setup.Airframe.Name}, footing{"assembly", setup.AssemblyName}, footing{"check", check.Name}, footing{"sheet", "S 2"})
 	p.Path, p.Problem = "/setups/"+setup.ID+"/checks/"+check.ID, wrong
 	s.render(c, status, "check", "layout.html", p)
@@ -84,9 +87,9 @@ func (s *server) showCheck(c *gin.Context, status int, wrong app.Problems) {
 
 // joinColumns are those of one more reading of a join: two places and a type, to
 // choose; what the address proposes is chosen.
-func joinColumns(c *gin.Context, p *pose.Pose, columns []pointColumn) []pointColumn {
+func joinColumns(c *gin.Context, p pose.Joined, columns []pointColumn) []pointColumn {
 	var names []string
-	for _, q := range append(append([]pose.Place(nil), p.Datum...), p.Points...) {
+	for _, q := range p.Everywhere() {
 		names = append(names, q.Name)
 	}
 	words := map[string][]string{"type": {"distance", "height", "roll", "pitch", "offset"}, "from": names, "to": names, "axis": {"x", "y", "z"}}
@@ -99,6 +102,41 @@ func joinColumns(c *gin.Context, p *pose.Pose, columns []pointColumn) []pointCol
 		}
 	}
 	return columns
+}
+
+// typedPlace is a place's form as it was typed.
+func typedPlace(c *gin.Context) map[string]string {
+	return typed(c, "place.name", "place.x", "place.y", "place.z", "place.on")
+}
+
+// surfacesOf are the names of what the places of a join lie on, the airframe first.
+func surfacesOf(check app.Check) []string {
+	several, ok := check.Input.(*pose.Join)
+	if !ok {
+		return []string{"the airframe", "the surface"}
+	}
+	names := []string{"the airframe"}
+	for _, s := range several.Surfaces {
+		names = append(names, s.Name)
+	}
+	return names
+}
+
+func (s *server) addPlace(c *gin.Context) {
+	_, check, ok := s.checkOf(c)
+	if !ok {
+		return
+	}
+	n := app.NewPlace{ID: c.PostForm("id"), Check: check.ID, Name: c.PostForm("place.name"), X: c.PostForm("place.x"), Y: c.PostForm("place.y"), Z: c.PostForm("place.z"), Surface: c.PostForm("place.on")}
+	if n.Surface == "the airframe" {
+		n.Surface = ""
+	}
+	err := s.app.AddPlace(c.Request.Context(), n)
+	if wrong, ok := problems(err); ok {
+		s.showCheck(c, http.StatusUnprocessableEntity, wrong)
+		return
+	}
+	s.done(c, err, "/setups/"+c.Param("id")+"/checks/"+check.ID+"#point")
 }
 
 // checkOf loads the check of the address; when there is none the request is answered.

@@ -43,6 +43,7 @@ var drawn = map[string]func(scene) template.HTML{
 	"hand":             handScene,
 	"shim-stack":       stackScene,
 	"pose":             joinScene,
+	"join":             joinScene,
 }
 
 // draw draws the check; a kind without a drawing of its own shows its spots.

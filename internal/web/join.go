@@ -3,6 +3,7 @@ package web
 import (
 	"fmt"
 	"html/template"
+	"math"
 	"net/http"
 	"net/url"
 	"slices"
@@ -22,7 +23,7 @@ func (s *server) joins(c *gin.Context) {
 	var list []app.Setup
 	for _, a := range s.everything(c) {
 		for _, setup := range a.Setups {
-			if slices.ContainsFunc(setup.Checks, func(check app.Check) bool { _, ok := check.Pose(); return ok }) {
+			if slices.ContainsFunc(setup.Checks, func(check app.Check) bool { _, ok := check.Joined(); return ok }) {
 				list = append(list, setup)
 			}
 		}
@@ -35,16 +36,12 @@ func (s *server) joins(c *gin.Context) {
 
 // joinScene draws a join with every reading as the line that it is.
 func joinScene(s scene) template.HTML {
-	p, _ := s.check.Pose()
+	p, _ := s.check.Joined()
 	d := drawing.Join{Figure: s.figure(s.setup.AssemblyName)}
 	number := map[string]int{}
-	add := func(name string, at [3]float64, surface bool) {
-		number[name] = len(d.Places)
-		d.Places = append(d.Places, drawing.JoinPlace{Name: name, At: at, Surface: surface})
-	}
-	for _, q := range append(append([]pose.Place(nil), p.Datum...), p.Points...) {
-		at, surface, _ := p.Nominal(q.Name)
-		add(q.Name, at, surface)
+	for _, q := range p.Everywhere() {
+		number[q.Name] = len(d.Places)
+		d.Places = append(d.Places, drawing.JoinPlace{Name: q.Name, At: q.At, Surface: q.Surface + 1})
 	}
 	net := network(s.check)
 	for _, placed := range net.Places {
@@ -54,7 +51,7 @@ func joinScene(s scene) template.HTML {
 			at.Moved[axis], at.U[axis] = placed.Moved[axis], app.Coverage*placed.U[axis]
 		}
 	}
-	for _, r := range p.Readings {
+	for _, r := range p.Taken() {
 		l := drawing.JoinLine{Reading: s.reading("readings", r.ID, "value"), From: -1, To: number[r.To], View: viewOf(r.Type)}
 		if l.View != drawing.FromAbove && pose.Type(r.Type) != pose.Height {
 			l.Reading.Name = "level"
@@ -63,7 +60,10 @@ func joinScene(s scene) template.HTML {
 			l.From = number[r.From]
 		}
 		if residual, ok := residualOf(net, r.ID); ok && l.Known {
-			l.Says, l.Suspect = sayResidual(residual), residual.Suspect
+			l.Suspect = residual.Suspect
+			if len(p.Taken()) <= fewReadings || residual.Suspect || math.Abs(residual.W) >= 1 {
+				l.Says = sayResidual(residual)
+			}
 		}
 		d.Lines = append(d.Lines, l)
 	}
@@ -72,6 +72,10 @@ func joinScene(s scene) template.HTML {
 	}
 	return d.Draw()
 }
+
+// fewReadings is up to how many the drawing has room for every residual; of more it
+// shows those that stand out, and the lane has them all.
+const fewReadings = 14
 
 func viewOf(kind string) drawing.JoinView {
 	return map[pose.Type]drawing.JoinView{pose.Height: drawing.FromBehind, pose.Roll: drawing.FromBehind, pose.Pitch: drawing.FromLeft}[pose.Type(kind)]
@@ -124,22 +128,27 @@ func joinNote(c app.Check, spot app.Spot) string {
 	return "fits to " + sayResidual(r)
 }
 
+// sayReached says where the moves that may be made bring a surface; "" where all may.
+func sayReached(n measure.Network) string {
+	var parts []string
+	for _, q := range n.Reached {
+		if q.Limit != nil {
+			decimals, unit := app.Decimals(q.Dimension)
+			parts = append(parts, q.Name+" "+quantity.Signed(q.Value, decimals)+unit)
+		}
+	}
+	if parts == nil {
+		return ""
+	}
+	return "after the moves that may be made: " + strings.Join(parts, ", ")
+}
+
 // joined adds to the band what a join says: what nothing shows, what is suspect, and
 // the reading to take next.
 func (a *answer) joined(setup app.Setup, c app.Check) {
 	n := network(c)
 	if len(n.Unseen) > 0 {
 		a.Lacks, a.LacksHref = "Nothing that was read shows "+strings.Join(n.Unseen, ", "), ""
-	}
-	if len(n.Reached) > 0 {
-		var parts []string
-		for _, q := range n.Reached {
-			if q.Limit != nil {
-				decimals, unit := app.Decimals(q.Dimension)
-				parts = append(parts, q.Name+" "+quantity.Signed(q.Value, decimals)+unit)
-			}
-		}
-		a.Note = "after the moves that may be made: " + strings.Join(parts, ", ")
 	}
 	for _, r := range n.Readings {
 		if !r.Suspect {
@@ -154,7 +163,7 @@ func (a *answer) joined(setup app.Setup, c app.Check) {
 	}
 	if next := bestNext(c); next != nil {
 		decimals, unit := app.Decimals(measure.Angle)
-		if len(n.Want) == 1 {
+		if word := n.Want[strings.LastIndex(n.Want, " ")+1:]; slices.Contains([]string{"x", "y", "z", "height", "fore_aft", "lateral"}, word) {
 			decimals, unit = app.Decimals(measure.Length)
 		}
 		a.Next = fmt.Sprintf("Read the %s %s to %s too", next.Type, next.From, next.To)

@@ -130,7 +130,7 @@ func (s *server) showSetup(c *gin.Context, f form) {
 	}
 	view := viewSetup(setup.Setup, f, setup.Instruments, setup.Holds)
 	tab := "setup"
-	if _, join := view.Check.Pose(); join {
+	if _, join := view.Check.Joined(); join {
 		tab = "join"
 	}
 	p := s.page(c, tab, setup.AssemblyName+" "+setup.Name, view, setupFooting(setup.Setup, setup.Holds)...)
@@ -185,7 +185,7 @@ func viewSetup(setup app.Setup, f form, instruments []app.Instrument, holds []ap
 // offered is the instrument that is offered for a spot: the check's last one, or
 // the one last used in this setup that measures the same.
 func offered(setup app.Setup, check app.Check, spot app.Spot, instruments []app.Instrument) string {
-	if _, join := check.Pose(); join {
+	if _, join := check.Joined(); join {
 		if id := offeredLike(check, spot, instruments); id != "" {
 			return id
 		}
@@ -318,7 +318,7 @@ func rows(setup app.Setup, check app.Check, now app.Spot) []row {
 			x.Stale = spot.Readings[len(spot.Readings)-1].Text
 		}
 		r.Current = r.Current || x.Current
-		if _, join := check.Pose(); join {
+		if _, join := check.Joined(); join {
 			r.Name, x.Label = spot.Label, typeOfJoin(spot)
 			r.Note = joinNote(check, spot)
 		}

@@ -86,6 +86,7 @@ func (s *server) routes(r *gin.Engine) {
 	r.GET("/setups/:id/checks/:check", s.checkSheet)
 	r.POST("/setups/:id/checks/:check", s.changeCheck)
 	r.POST("/setups/:id/checks/:check/points", s.addPoint)
+	r.POST("/setups/:id/checks/:check/places", s.addPlace)
 	r.GET("/echo", s.echo)
 	r.GET("/holds", s.holds)
 	r.GET("/holds/:id", s.hold)

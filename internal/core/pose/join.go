@@ -401,3 +401,21 @@ func (s *state) figure(kind, from, to string) float64 {
 	}
 	return d[2]
 }
+
+// Everywhere lists the points.
+func (c *Join) Everywhere() []On {
+	list := on(nil, c.Datum, -1)
+	for b, s := range c.Surfaces {
+		list = on(list, s.Points, b)
+	}
+	return list
+}
+
+// Taken lists the readings.
+func (c *Join) Taken() []Reading { return c.Readings }
+
+// Walk takes the airframe's own level first, where it is read, then the readings.
+func (c *Join) Walk() []measure.Spot { return walk(c.DatumRoll, c.DatumPitch, c.Readings) }
+
+// Expect returns the nominal distance or coordinate that a reading should be near.
+func (c *Join) Expect(at measure.Spot) (nominal float64, ok bool) { return expect(c, at) }

@@ -481,17 +481,56 @@ func halfWidth(l measure.Limit) float64 {
 	return (*l.High - *l.Low) / 2
 }
 
+// Joined is a check that joins one surface or several to an airframe.
+type Joined interface {
+	measure.Walker
+	// Everywhere lists the named points: those of the airframe, then those of each
+	// surface where they should be.
+	Everywhere() []On
+	// Taken lists the readings, in the order of the check.
+	Taken() []Reading
+}
+
+// On is a named point with what carries it: a surface by its number, or −1 for the
+// airframe.
+type On struct {
+	Name    string
+	At      [3]float64
+	Surface int
+}
+
+// Everywhere lists the points.
+func (c *Pose) Everywhere() []On {
+	return append(on(nil, c.Datum, -1), on(nil, c.Points, 0)...)
+}
+
+func on(list []On, places []Place, surface int) []On {
+	for _, p := range places {
+		list = append(list, On{p.Name, p.at(), surface})
+	}
+	return list
+}
+
+// Taken lists the readings.
+func (c *Pose) Taken() []Reading { return c.Readings }
+
 // Walk takes the airframe's own level first, where it is read, then the readings in
 // their order.
-func (c *Pose) Walk() []measure.Spot {
+func (c *Pose) Walk() []measure.Spot { return walk(c.DatumRoll, c.DatumPitch, c.Readings) }
+
+// Expect returns the nominal distance or coordinate that a reading should be near. A
+// height depends on how the airframe stands, and is not known beforehand.
+func (c *Pose) Expect(at measure.Spot) (nominal float64, ok bool) { return expect(c, at) }
+
+func walk(roll, pitch *measure.Reading, readings []Reading) []measure.Spot {
 	var spots []measure.Spot
-	if c.DatumRoll != nil {
+	if roll != nil {
 		spots = append(spots, measure.Spot{Field: "datum_roll", Label: "airframe, across", Dimension: measure.Angle, Sense: "cross-level", How: "across the airframe's own datum, display facing you"})
 	}
-	if c.DatumPitch != nil {
+	if pitch != nil {
 		spots = append(spots, measure.Spot{Field: "datum_pitch", Label: "airframe, along", Dimension: measure.Angle, Sense: "pitch", How: "along the airframe's own datum, display aft"})
 	}
-	for _, r := range c.Readings {
+	for _, r := range readings {
 		spots = append(spots, r.spot())
 	}
 	return spots
@@ -515,48 +554,21 @@ func (r Reading) spot() measure.Spot {
 	return s
 }
 
-// Expect returns the nominal distance or coordinate that a reading should be near. A
-// height depends on how the airframe stands, and is not known beforehand.
-func (c *Pose) Expect(at measure.Spot) (nominal float64, ok bool) {
+func expect(c Joined, at measure.Spot) (nominal float64, ok bool) {
 	places := map[string]vector{}
-	for _, p := range append(append([]Place(nil), c.Datum...), c.Points...) {
-		places[p.Name] = p.at()
+	for _, p := range c.Everywhere() {
+		places[p.Name] = p.At
 	}
-	for _, r := range c.Readings {
+	for _, r := range c.Taken() {
 		if r.ID != at.Point {
 			continue
 		}
-		d := places[r.To].minus(places[r.From])
 		switch Type(r.Type) {
 		case Distance:
-			return d.length(), true
+			return places[r.To].minus(places[r.From]).length(), true
 		case Offset:
 			return places[r.To][map[string]int{"x": 0, "y": 1, "z": 2}[r.Axis]], true
 		}
 	}
 	return 0, false
-}
-
-// Nominal returns where a named point should be, on the airframe or on the surface,
-// and where the pose puts it: the freedoms in mm and degrees.
-func (c *Pose) Nominal(name string) (at [3]float64, onSurface, ok bool) {
-	for _, p := range c.Datum {
-		if p.Name == name {
-			return p.at(), false, true
-		}
-	}
-	for _, p := range c.Points {
-		if p.Name == name {
-			return p.at(), true, true
-		}
-	}
-	return at, false, false
-}
-
-// Moved returns where a place on the surface stands for these freedoms, in mm and
-// degrees.
-func (c *Pose) Moved(at [3]float64, freedoms [6]float64) [3]float64 {
-	a := newAttitude(vector{freedoms[3] / perRadian, freedoms[4] / perRadian, freedoms[5] / perRadian})
-	pivot := c.Pivot.at()
-	return pivot.plus(a.value.apply(vector(at).minus(pivot))).plus(vector(freedoms[:3]))
 }

@@ -19,7 +19,7 @@ type Join struct {
 type JoinPlace struct {
 	Name    string
 	At      [3]float64
-	Surface bool
+	Surface int        // that carries it, from 1; 0 for the airframe
 	Moved   [3]float64 // off its nominal position
 	U       [3]float64 // expanded uncertainty of that
 }
@@ -128,7 +128,7 @@ func (j Join) shown(view JoinView) []JoinPlace {
 	}
 	var out []JoinPlace
 	for _, p := range j.Places {
-		if p.Surface {
+		if p.Surface > 0 {
 			out = append(out, p)
 		}
 	}
@@ -158,23 +158,24 @@ func (p JoinPlace) believed(factor float64) [3]float64 {
 }
 
 func (j Join) surface(c *canvas, v scaled, factor float64) {
-	var nominal, now []point
+	nominal, now := map[int][]point{}, map[int][]point{}
+	most := 0
 	for _, p := range j.Places {
-		if !p.Surface {
-			continue
+		if most = max(most, p.Surface); p.Surface > 0 {
+			nominal[p.Surface] = append(nominal[p.Surface], v.at(p.At))
+			now[p.Surface] = append(now[p.Surface], v.at(p.believed(factor)))
 		}
-		nominal = append(nominal, v.at(p.At))
-		now = append(now, v.at(p.believed(factor)))
 	}
-	if len(nominal) < 2 {
-		return
+	for i := 1; i <= most; i++ {
+		if j.Known && len(now[i]) > 1 {
+			c.polygon("surface", hull(now[i])...)
+		}
+		if len(nominal[i]) > 1 {
+			c.polygon("ghost", hull(nominal[i])...)
+		}
 	}
-	if j.Known {
-		c.polygon("surface", hull(now)...)
-	}
-	c.polygon("ghost", hull(nominal)...)
 	for _, p := range j.Places {
-		if !p.Surface || !j.Known {
+		if p.Surface == 0 || !j.Known {
 			continue
 		}
 		// How sure the place is: a box of value ± U.
@@ -187,7 +188,7 @@ func (j Join) surface(c *canvas, v scaled, factor float64) {
 func places(c *canvas, v scaled, shown []JoinPlace, named bool) {
 	for _, p := range shown {
 		at := v.at(p.At)
-		if p.Surface {
+		if p.Surface > 0 {
 			c.circle("spot", at, 3)
 		} else {
 			c.polygon("display", at.plus(-4, -4), at.plus(4, -4), at.plus(4, 4), at.plus(-4, 4))
@@ -200,7 +201,7 @@ func places(c *canvas, v scaled, shown []JoinPlace, named bool) {
 			class, dx = class+" end", -9
 		}
 		dy := -7.0
-		if p.Surface {
+		if p.Surface > 0 {
 			dy = 15
 		}
 		c.text(class, at.plus(dx, dy), p.Name)

@@ -41,8 +41,8 @@ func drawings(filled bool) map[string]template.HTML {
 		"travel":     Travel{Figure: figure, Surfaces: []TravelOf{{"aileron L", r(1, 22, Taken), r(2, 13, Now)}}}.Draw(),
 		"spot":       OneSpot{Figure: figure, Readings: []Reading{r(1, 0.07, Taken), r(2, -0.15, Now)}}.Draw(),
 		"join": Join{Figure: figure, Known: filled, Places: []JoinPlace{
-			{Name: "firewall", At: [3]float64{0, 0, 300}}, {Name: "tip L", At: [3]float64{5560, -1440, 1740}, Surface: true, Moved: [3]float64{2, 0.5, -1}, U: [3]float64{1, 1, 1}},
-			{Name: "tip R", At: [3]float64{5560, 1440, 1740}, Surface: true, Moved: [3]float64{-2, 0.5, 1}, U: [3]float64{1, 1, 1}}, {Name: "aft", At: [3]float64{5830, 0, 1724}, Surface: true}},
+			{Name: "firewall", At: [3]float64{0, 0, 300}}, {Name: "tip L", At: [3]float64{5560, -1440, 1740}, Surface: 1, Moved: [3]float64{2, 0.5, -1}, U: [3]float64{1, 1, 1}},
+			{Name: "tip R", At: [3]float64{5560, 1440, 1740}, Surface: 1, Moved: [3]float64{-2, 0.5, 1}, U: [3]float64{1, 1, 1}}, {Name: "aft", At: [3]float64{5830, 0, 1724}, Surface: 1}},
 			Lines: []JoinLine{{Reading: r(1, 5900, Taken), From: 0, To: 1, Says: "+0.2 mm"}, {Reading: r(2, 5930, Now), From: 0, To: 2, Suspect: true}, {Reading: r(3, 1300, Taken), From: 0, To: 1, View: FromBehind},
 				{Reading: Reading{Number: 4, Name: "level", Mark: Now}, From: 1, To: 2, View: FromBehind}, {Reading: r(5, 5560, Todo), From: -1, To: 3}, {From: 0, To: 3, Next: true}}}.Draw(),
 		"hands": Hands{Figure: figure, Points: []HandPoint{
