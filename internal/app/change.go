@@ -62,8 +62,9 @@ type CheckChange struct {
 	ID      string               `json:"-"`
 	Check   string               `json:"check"` // id
 	Name    string               `json:"name"`
-	Limits  map[string][2]string `json:"limits"`  // by quantity, low and high as typed; both empty takes a limit out
-	Schools map[string]string    `json:"schools"` // "" as its airframe has it
+	Limits  map[string][2]string `json:"limits"`        // by quantity, low and high as typed; both empty takes a limit out
+	Schools map[string]string    `json:"schools"`       // "" as its airframe has it
+	May     map[string]string    `json:"may,omitempty"` // of a join: how each attach point may be moved, by name
 }
 
 // ChangeCheck changes the name, the limits and the schools of a check. Problems
@@ -85,11 +86,20 @@ func (a *App) ChangeCheck(ctx context.Context, n CheckChange) error {
 			limits[quantity] = limit
 		}
 	}
+	for _, point := range items(definition["attach"]) {
+		if may, ok := n.May[nameOf(point)]; ok {
+			point["may"] = may
+		}
+	}
 	delete(definition, "limits")
 	if len(limits) > 0 {
 		definition["limits"] = limits
 	}
 	for _, e := range refusals(definition, setup.Airframe) {
+		if strings.Contains(e.Path, ".may") {
+			wrong.Add("may", e.Message)
+			continue
+		}
 		path, _ := strings.CutPrefix(e.Path, "check.limits.")
 		quantity, _, _ := strings.Cut(path, ".")
 		wrong.Add("limits."+quantity, e.Message)
@@ -107,7 +117,7 @@ func (a *App) ChangeCheck(ctx context.Context, n CheckChange) error {
 	if err := wrong.err(); err != nil {
 		return err
 	}
-	says := join(sayLimits(limits), saySchools(schools))
+	says := join(sayLimits(limits), saySchools(schools), sayMay(n.May))
 	if says == "" {
 		says = "no limits, and as its airframe has it"
 	}
@@ -136,6 +146,16 @@ func limitOf(low, high string) map[string]any {
 		}
 	}
 	return limit
+}
+
+// sayMay says how the attach points of a join may be moved.
+func sayMay(may map[string]string) string {
+	var out []string
+	for name, how := range may {
+		out = append(out, name+" "+how)
+	}
+	slices.Sort(out)
+	return strings.Join(out, " · ")
 }
 
 func sayLimits(limits map[string]any) string {

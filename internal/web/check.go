@@ -25,6 +25,7 @@ type checkView struct {
 	Columns  []pointColumn
 	Surfaces []string // that a place of a join may lie on; nil for other kinds
 	Place    map[string]string
+	Attach   []pointColumn // how each may be moved
 	Findings []string
 }
 
@@ -79,7 +80,7 @@ func (s *server) showCheck(c *gin.Context, status int, wrong app.Problems) {
 			view.Findings = append(view.Findings, f.Text)
 		}
 	}
-	view.Place = typedPlace(c)
+	view.Place, view.Attach = typedPlace(c), attachOf(check)
 	p := s.page(c, "setup", setup.AssemblyName+": "+check.Name, view, footing{"airframe", setup.Airframe.Name}, footing{"assembly", setup.AssemblyName}, footing{"check", check.Name}, footing{"sheet", "S 2"})
 	p.Path, p.Problem = "/setups/"+setup.ID+"/checks/"+check.ID, wrong
 	s.render(c, status, "check", "layout.html", p)
@@ -171,6 +172,26 @@ func sayAnswer(q school.Question, chosen school.Choice) string {
 	return ""
 }
 
+// mays are the ways in which an attach point may be moved.
+var mays = []string{"free", "fixed", "up", "down"}
+
+// attachOf are the attach points of a join with how they may be moved.
+func attachOf(check app.Check) []pointColumn {
+	p, ok := check.Input.(*pose.Pose)
+	if !ok {
+		return nil
+	}
+	var out []pointColumn
+	for _, a := range p.Attach {
+		may := a.May
+		if may == "" {
+			may = mays[0]
+		}
+		out = append(out, pointColumn{"may." + a.Name, a.Name, may, mays})
+	}
+	return out
+}
+
 func (s *server) changeCheck(c *gin.Context) {
 	_, check, ok := s.checkOf(c)
 	if !ok {
@@ -179,6 +200,12 @@ func (s *server) changeCheck(c *gin.Context) {
 	n := app.CheckChange{ID: c.PostForm("id"), Check: check.ID, Name: c.PostForm("name"), Limits: map[string][2]string{}, Schools: map[string]string{}}
 	for _, l := range check.Kind.Limits {
 		n.Limits[l.Name] = [2]string{c.PostForm("low." + l.Name), c.PostForm("high." + l.Name)}
+	}
+	for _, a := range attachOf(check) {
+		if n.May == nil {
+			n.May = map[string]string{}
+		}
+		n.May[a.Label] = c.DefaultPostForm(a.Name, a.Value)
 	}
 	for _, q := range school.Questions {
 		n.Schools[q.ID] = c.PostForm("school." + q.ID)

@@ -320,3 +320,17 @@ func TestAJoinIsPlannedAndBegun(t *testing.T) {
 	}
 	v.sees("/setups/"+id, "Unsure")
 }
+
+func TestWhatMayBeMovedIsChosenOnTheChecksSheet(t *testing.T) {
+	v := visit(t)
+	join, sheet := "/setups/tailplane-join-demo", "/setups/tailplane-join-demo/checks/tailplane-join-demo-check-0"
+	v.done(join+"/readings", "check", "tailplane-join-demo-check-0", "number", "6", "text", "5922", "instrument", "steel-tape-demo", "in_place", "misread")
+	v.sees(sheet, "What may be moved", `name="may.bracket L"`)
+	limits := []string{"name", "Join", "low.roll", "-0.1", "high.roll", "0.1", "low.pitch", "-0.15", "high.pitch", "0.15", "low.yaw", "-0.1", "high.yaw", "0.1"}
+	v.refused("is not one of", sheet, append(limits, "may.bracket L", "sideways")...)
+	v.done(sheet, append(limits, "may.bracket L", "fixed", "may.bracket R", "up")...)
+	v.sees(sheet, "<option selected>fixed</option>", "<option selected>up</option>")
+	v.sees(join, "after the moves that may be made: roll", "yaw")
+	v.sees("/log", "bracket L fixed · bracket R up")
+	v.sees(join+"/worksheet.json", `"may": "fixed"`)
+}
