@@ -244,7 +244,7 @@ func (a *answer) judged(setup app.Setup, c app.Check, holds []app.Hold) {
 		if b, ok := c.Input.(*measure.Brackets); ok {
 			a.Then = sayBrackets(c, b)
 		}
-		if t, ok := c.Input.(*measure.Twist); ok && !t.Held {
+		if _, ok := c.Input.(*measure.Twist); ok && c.Definition["held"] != true {
 			a.Then = "but if the surface is held down to the rails, say so: their own twist is then taken off"
 		}
 	case measure.Unsure:

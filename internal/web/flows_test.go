@@ -189,7 +189,7 @@ func TestCautionsFitTheStep(t *testing.T) {
 func TestAnInstrumentsSpreadAndOffsetAreFoundOnItsSheet(t *testing.T) {
 	v := visit(t)
 	proofs := "/instruments/rule-demo-600/proofs"
-	v.sees("/instruments", "now, never proven", "above the chord line", "0.40 up")
+	v.sees("/instruments", "known length, 28 April", "by 25 October 2026", "above the chord line", "0.40 up")
 	v.refused("nothing typed", proofs, "what", "spread", "spread1", "10", "spread2", "10.5", "spread3", "10", "spread4", "10.5")
 	v.done(proofs, "what", "spread", "spread1", "10", "spread2", "10.5", "spread3", "10", "spread4", "10.5", "spread5", "10")
 	v.done(proofs, "what", "offset", "offset1", "300", "offset2", "300.5")
@@ -333,4 +333,14 @@ func TestWhatMayBeMovedIsChosenOnTheChecksSheet(t *testing.T) {
 	v.sees(join, "after the moves that may be made: roll", "yaw")
 	v.sees("/log", "bracket L fixed · bracket R up")
 	v.sees(join+"/worksheet.json", `"may": "fixed"`)
+}
+
+func TestAHeldSurfaceOnATruedBenchIsStillShownAsHeld(t *testing.T) {
+	v := visit(t)
+	v.sees(rails, "held down to its supports · steady")
+	v.done(rails+"/checks/tailplane-on-rails-demo-check-1", "name", "Twist", "low.twist", "-0.10", "high.twist", "0.10", "school.bench", "trued")
+	v.sees(rails, "held down to its supports, which are made true", "Stop", "&#43;0.34°")
+	body := get(v.h, rails).Body.String()
+	assert.False(t, strings.Contains(body, "if the surface is held down"), "that is said already")
+	v.sees("/holds/tailplane-on-rails-demo-hold", "no limit is set, so there is no verdict")
 }

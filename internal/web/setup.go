@@ -14,6 +14,7 @@ import (
 	"orpine/internal/core/hold"
 	"orpine/internal/core/measure"
 	"orpine/internal/core/quantity"
+	"orpine/internal/core/school"
 	"orpine/internal/web/drawing"
 )
 
@@ -34,6 +35,7 @@ type setupView struct {
 	Events      []hold.Event
 	Holdable    bool // it may be held down to its support
 	Held        bool
+	Trued       bool // and the bench is made true, so that nothing is taken off
 	Again       bool // the spot has readings that count: a new one is a further placing or replaces them
 	CanTurn     bool // the instrument may be held the other way round
 	Typed       typedReading
@@ -167,8 +169,9 @@ func viewSetup(setup app.Setup, f form, instruments []app.Instrument, holds []ap
 	if v.Typed.Condition == "" {
 		v.Typed.Condition = lastCondition(check)
 	}
-	if t, ok := check.Input.(*measure.Twist); ok {
-		v.Holdable, v.Held = true, t.Held
+	if _, ok := check.Input.(*measure.Twist); ok {
+		v.Holdable, v.Held = true, check.Definition["held"] == true
+		v.Trued = check.Judged.Answer(school.Bench) == school.Trued
 	}
 	v.Again = len(v.Spot.Counting()) > 0
 	v.CanTurn = v.Spot.Number > 0 && v.Spot.Dimension == measure.Angle
