@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"math"
 	"reflect"
+	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -36,6 +37,7 @@ var (
 	givenType   = reflect.TypeFor[measure.Given]()
 	expandsType = reflect.TypeFor[measure.Expansion]()
 	figureType  = reflect.TypeFor[measure.Figure]()
+	acrossType  = reflect.TypeFor[measure.Diameter]()
 )
 
 // isReading tells whether a field holds what is still to be read.
@@ -135,6 +137,9 @@ func (d *decoder) field(path string, n *node, into reflect.Value, field reflect.
 	case angleType, figureType:
 		into.SetFloat(d.quantity(path, n, as))
 		return
+	case acrossType:
+		into.Set(reflect.ValueOf(measure.Diameter{MM: d.quantity(path, n, "length"), Metric: d.metric(n)}))
+		return
 	case readingType:
 		into.Set(reflect.ValueOf(d.reading(path, n, as)))
 		return
@@ -177,6 +182,22 @@ func (d *decoder) field(path string, n *node, into reflect.Value, field reflect.
 	default:
 		panic("worksheet: no rule for a field of type " + into.Type().String())
 	}
+}
+
+// metricUnit ends a length that was typed in millimetres, centimetres or metres.
+var metricUnit = regexp.MustCompile(`(?i)[0-9.,\s](mm|cm|m)\s*$`)
+
+// anyUnit is in a length that was typed with a unit.
+var anyUnit = regexp.MustCompile(`(?i)[a-z"'″′]`)
+
+// metric tells whether a length was given in metric units: by its own, or else by
+// the document's.
+func (d *decoder) metric(n *node) bool {
+	text, ok := n.value.(string)
+	if ok && anyUnit.MatchString(text) {
+		return metricUnit.MatchString(text)
+	}
+	return d.unit == quantity.Millimetre
 }
 
 // slope reads an angle, or an object of two heights and their spacing.

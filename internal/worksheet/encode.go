@@ -21,7 +21,18 @@ type resultJSON struct {
 	Findings   []findingJSON  `json:"findings"`
 	Stack      *[]float64     `json:"stack,omitempty"`
 	Answer     string         `json:"answer,omitempty"`
+	Choices    *[]string      `json:"choices,omitempty"`
+	CutTo      *float64       `json:"cut_to,omitempty"`
+	ShopHead   *shopHeadJSON  `json:"shop_head,omitempty"`
+	Amounts    *[]float64     `json:"amounts,omitempty"`
 	*networkJSON
+}
+
+type shopHeadJSON struct {
+	Diameter    float64 `json:"diameter"`
+	DiameterMin float64 `json:"diameter_min"`
+	Height      float64 `json:"height"`
+	HeightMin   float64 `json:"height_min"`
 }
 
 // networkJSON is what an adjustment adds to a result.
@@ -93,7 +104,16 @@ func EncodeResults(solved []Solved) ([]byte, error) {
 }
 
 func encodeResult(s Solved) resultJSON {
-	out := resultJSON{s.Name, s.Kind, s.Verdict.String(), []quantityJSON{}, []moveJSON{}, []findingJSON{}, nil, s.Answer, encodeNetwork(s.Network)}
+	out := resultJSON{Name: s.Name, Kind: s.Kind, Verdict: s.Verdict.String(), Quantities: []quantityJSON{}, Moves: []moveJSON{}, Findings: []findingJSON{}, Answer: s.Answer, networkJSON: encodeNetwork(s.Network)}
+	if r := s.Rivet; r != nil {
+		out.CutTo, out.ShopHead = r.CutTo, (*shopHeadJSON)(r.ShopHead)
+		if r.Choices != nil {
+			out.Choices = &r.Choices
+		}
+	}
+	if s.Amounts != nil {
+		out.Amounts = &s.Amounts
+	}
 	if s.Stack != nil {
 		out.Stack = &s.Stack
 	}

@@ -118,7 +118,7 @@ func TestAMisspeltFieldIsNeverDropped(t *testing.T) {
 // Results always have the same shape, whatever they hold: lists and not null, no
 // NaN, u never negative, moves positive.
 func TestResultsAreWellFormed(t *testing.T) {
-	for _, kind := range append(slices.Clone(measure.Kinds), Joined...) {
+	for _, kind := range slices.Concat(measure.Kinds, Joined, Set) {
 		doc, _ := example(t, kind.Name)
 		parsed, errs := parse(t, doc)
 		require.Empty(t, errs, kind.Name)
@@ -211,4 +211,25 @@ func TestJoinsRefuseWhatTheyCannotUse(t *testing.T) {
 
 func reading(check map[string]any, i int) map[string]any {
 	return check["readings"].([]any)[i].(map[string]any)
+}
+
+// A rivet is chosen in millimetres when its diameter was given in metric units, and
+// else in sixteenths of an inch.
+func TestWhichStandardLengthsAreMeant(t *testing.T) {
+	for _, test := range []struct {
+		diameter any
+		unit     string
+		metric   bool
+	}{{"1/8 in", "mm", false}, {"3.2 mm", "mm", true}, {"3.2 mm", "in", true}, {"3,2mm", "in", true}, {3.2, "mm", true}, {0.125, "in", false}, {"1/8", "in", false}, {"3.2", "mm", true}, {"0.32 cm", "in", true}, {"125 thou", "mm", false}, {`1/8"`, "mm", false}} {
+		doc, check := example(t, "solid-rivet")
+		doc["units"] = map[string]any{"length": test.unit}
+		check["diameter"] = test.diameter
+		check["stack"] = []any{"2.5 mm"}
+		delete(check, "callout")
+		parsed, errs := parse(t, doc)
+		require.Empty(t, errs)
+		choice, _ := parsed.Solve()[0].Quantity("choice")
+		whole := choice.Value - float64(int(choice.Value+1e-9))
+		assert.Equal(t, test.metric, whole < 1e-9, "%v in %s: %v", test.diameter, test.unit, choice.Value)
+	}
 }

@@ -10,9 +10,11 @@ import (
 	"slices"
 	"strings"
 
+	"orpine/internal/core/cure"
 	"orpine/internal/core/measure"
 	"orpine/internal/core/pose"
 	"orpine/internal/core/quantity"
+	"orpine/internal/core/rivet"
 )
 
 // The bounds of a document; beyond them it is refused.
@@ -187,9 +189,20 @@ var Joined = []measure.Kind{
 	{Name: "join", Title: "Several surfaces against the airframe", New: func() measure.Check { return new(pose.Join) }},
 }
 
+// Set are the kinds about rivets, tanks and what sets, beside those of package measure.
+var Set = []measure.Kind{
+	{Name: "solid-rivet", Title: "A solid rivet's length", New: func() measure.Check { return new(rivet.Solid) }},
+	{Name: "blind-rivet", Title: "A blind rivet's grip", New: func() measure.Check { return new(rivet.Blind) }},
+	{Name: "hole-edge", Title: "Edge distance and pitch", New: func() measure.Check { return new(rivet.HoleEdge) }},
+	{Name: "flush-stack", Title: "Layers under a flush head", New: func() measure.Check { return new(rivet.FlushStack) }},
+	{Name: "tank-leak", Title: "Has a tank lost air?", New: func() measure.Check { return new(measure.TankLeak) }, Limits: []measure.Limitable{
+		{Name: "lost_head", Dimension: measure.Length}, {Name: "expected_head", Dimension: measure.Length}}},
+	{Name: "mix", Title: "A mix by ratio", New: func() measure.Check { return new(cure.Mix) }},
+}
+
 // KindNamed returns the kind of that name, of all that a worksheet may hold.
 func KindNamed(name string) (measure.Kind, bool) {
-	for _, k := range Joined {
+	for _, k := range slices.Concat(Joined, Set) {
 		if k.Name == name {
 			return k, true
 		}

@@ -359,3 +359,22 @@ func TestTheWalkFollowsTheDefinition(t *testing.T) {
 	assert.Len(t, fields(&Hand{First: []HandPoint{{Name: "a", Z: &spacing}}}), 3)
 	assert.Empty(t, fields(&ShimStack{}))
 }
+
+// Twenty degrees warmer by 1 K at 293.15 K and 1013.25 hPa the pressure rises by
+// 1013.25/293.15 = 3.4564 hPa, 35.31 mm of water; the air outside falling by 1 hPa
+// lets the column rise by 10.215 mm more. Nothing is lost.
+func TestAWarmerTankHasNotLostItsAir(t *testing.T) {
+	glass := &Instrument{Name: "glass", Measures: Length, Resolution: 1, Spread: spread(0.5)}
+	none := 0.0
+	head := 1013.25/293.15*1/waterHPa + 1/waterHPa
+	c := &TankLeak{Start: TankState{read(glass, 0), 1013.25, 20}, End: TankState{read(glass, head), 1012.25, 21}, PressureU: &none, TempU: &none}
+	r := Solve(c, nil, plane)
+	assert.InDelta(t, 35.31+10.215, quantityOf(t, r, "expected_head").Value, 0.01)
+	assert.InDelta(t, 0, quantityOf(t, r, "lost_head").Value, 1e-9)
+	assert.Less(t, quantityOf(t, r, "lost_head").U, 1.0)
+	c.PressureU, c.TempU = nil, nil
+	assert.Greater(t, quantityOf(t, Solve(c, nil, plane), "lost_head").U, 20.0, "half a kelvin is 18 mm at each end")
+	minus := -1.0
+	c.TempU, c.End.Pressure, c.Start.Temp = &minus, 0, -300
+	assert.ElementsMatch(t, []string{"temp_u_c", "end.air_pressure_hpa", "start.air_temp_c"}, refusals(c))
+}

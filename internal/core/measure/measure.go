@@ -17,14 +17,15 @@ type Dimension int
 
 // The dimensions of readings and quantities.
 const (
-	Length Dimension = iota // mm
-	Angle                   // deg
-	Rate                    // deg/m
-	Ratio                   // 1
+	Length    Dimension = iota // mm
+	Angle                      // deg
+	Rate                       // deg/m
+	Ratio                      // 1
+	Diameters                  // of a rivet
 )
 
 // Unit returns the unit that quantities of the dimension are given in.
-func (d Dimension) Unit() string { return [...]string{"mm", "deg", "deg/m", "1"}[d] }
+func (d Dimension) Unit() string { return [...]string{"mm", "deg", "deg/m", "1", "D"}[d] }
 
 // Instrument is what a reading was taken with. Its figures are in millimetres
 // or degrees.
@@ -54,6 +55,12 @@ func (r Reading) Mean() float64 {
 		sum += v
 	}
 	return sum / float64(len(r.Values))
+}
+
+// Diameter is a rivet's or hole's, in mm, and whether it was given in metric units.
+type Diameter struct {
+	MM     float64
+	Metric bool
 }
 
 // Figure is a length or an angle, in mm or degrees, as something beside it says.

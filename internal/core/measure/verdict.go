@@ -60,8 +60,20 @@ type Result struct {
 	Stack      []float64 // shim-stack only; nil otherwise
 	Answer     string    // hand only
 	Network    *Network  // pose and join only
+	Rivet      *Rivet    // the rivet kinds only
+	Amounts    []float64 // mix only
 	Working    []Line
 }
+
+// Rivet is what the rivet kinds add to a result.
+type Rivet struct {
+	Choices  []string  // codes whose grip holds the stack; nil for a solid rivet
+	CutTo    *float64  // mm, where no standard length fits
+	ShopHead *ShopHead // of a solid rivet
+}
+
+// ShopHead is what a set rivet's shop head should measure, and its least, in mm.
+type ShopHead struct{ Diameter, DiameterMin, Height, HeightMin float64 }
 
 // Quantity returns the first quantity of that name.
 func (r Result) Quantity(name string) (Quantity, bool) {
@@ -175,6 +187,20 @@ func (w *Work) UnseenWithin(name string, at any, d Dimension, limit *Limit) {
 	}
 	w.result.Quantities = append(w.result.Quantities, q)
 }
+
+// OwnVerdict sets the verdict of a kind that has one of its own; the worst counts.
+func (w *Work) OwnVerdict(v Verdict) { w.result.Verdict = max(w.result.Verdict, v) }
+
+// Rivet is what the rivet kinds add to a result.
+func (w *Work) Rivet() *Rivet {
+	if w.result.Rivet == nil {
+		w.result.Rivet = new(Rivet)
+	}
+	return w.result.Rivet
+}
+
+// Amounts sets those of a mix.
+func (w *Work) Amounts(amounts []float64) { w.result.Amounts = amounts }
 
 // Limit returns the limit of a quantity.
 func (w *Work) Limit(name string) (Limit, bool) {
