@@ -254,17 +254,11 @@ func (n *network) pin(w *measure.Work, pins []Pin) {
 // Solve adjusts everything at once.
 func (c *Join) Solve(w *measure.Work) {
 	n := c.network(w)
-	n.findTilt(w)
-	a, readings, tied, ok := n.snoop()
+	net, found, ok := n.work(w)
 	if !ok {
-		w.Find("did-not-converge", "these readings fit no position: look for a wrong one")
-		w.AtBestUnsure()
 		return
 	}
-	net := &measure.Network{}
-	w.Networked(net)
-	n.report(w, net, readings, tied)
-	found := n.find(w, a)
+	a := found.a
 	want := wanted{most: -1}
 	for b, s := range c.Surfaces {
 		limits := s.Limits.limits()

@@ -240,17 +240,11 @@ func (n *network) findTilt(w *measure.Work) {
 // says, the moves at the attach points, and the readings to take next.
 func (c *Pose) Solve(w *measure.Work) {
 	n := c.network(w)
-	n.findTilt(w)
-	a, readings, tied, ok := n.snoop()
+	net, found, ok := n.work(w)
 	if !ok {
-		w.Find("did-not-converge", "these readings fit no position: look for a wrong one")
-		w.AtBestUnsure()
 		return
 	}
-	net := &measure.Network{}
-	w.Networked(net)
-	n.report(w, net, readings, tied)
-	found := n.find(w, a)
+	a := found.a
 	for k, name := range Freedoms {
 		if found.unseen[k] {
 			net.Unseen = append(net.Unseen, name)
@@ -302,6 +296,22 @@ func (f *findings) placed(body int, p Place) measure.Placed {
 		out.U[axis] = math.Sqrt(max(0, sum))
 	}
 	return out
+}
+
+// work adjusts the network and reports its readings; where it does not converge that
+// is said, and ok is false.
+func (n *network) work(w *measure.Work) (net *measure.Network, found *findings, ok bool) {
+	n.findTilt(w)
+	a, readings, tied, ok := n.snoop()
+	if !ok {
+		w.Find("did-not-converge", "these readings fit no position: look for a wrong one")
+		w.AtBestUnsure()
+		return nil, nil, false
+	}
+	net = &measure.Network{}
+	w.Networked(net)
+	n.report(w, net, readings, tied)
+	return net, n.find(w, a), true
 }
 
 // dimensionOf and unitOf are those of a freedom: mm, or degrees for rad.
