@@ -86,9 +86,11 @@ func (a *App) ChangeCheck(ctx context.Context, n CheckChange) error {
 			limits[quantity] = limit
 		}
 	}
-	for _, point := range items(definition["attach"]) {
-		if may, ok := n.May[nameOf(point)]; ok {
-			point["may"] = may
+	for _, joined := range append(items(definition["surfaces"]), definition) {
+		for _, point := range items(joined["attach"]) {
+			if may, ok := n.May[nameOf(point)]; ok {
+				point["may"] = may
+			}
 		}
 	}
 	delete(definition, "limits")

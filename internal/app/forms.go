@@ -56,6 +56,7 @@ var fields = map[string][]Field{
 		{Key: "pivots", Label: "Surfaces: name; and what it turns about: station; butt line; waterline", Columns: []string{"name", "x", "y", "z"}, As: "length"},
 		{Key: "points", Label: "Their points, where they should be: name; station; butt line; waterline; surface", Columns: []string{"name", "x", "y", "z", "surface"}, As: "place"},
 		{Key: "pins", Label: "Points that are pinned together: from; to; within", Columns: []string{"from", "to", "u"}, As: "place", Optional: true},
+		{Key: "attach", Label: "Attach points: name; station; butt line; waterline; surface; may: free, fixed, up or down", Columns: []string{"name", "x", "y", "z", "surface", "may"}, As: "place", Optional: true},
 		{Key: "bounds", Label: "Limits from the plans: surface; x, y, z, roll, pitch or yaw; from; to", Columns: []string{"surface", "freedom", "low", "high"}, As: "word", Optional: true},
 		{Key: "derive", Label: "Figures between points: name; incidence, dihedral, sweep, height, fore_aft or lateral; from point; to point; limits from; to", Columns: []string{"name", "type", "from", "to", "low", "high"}, As: "word", Optional: true},
 		{Key: "readings", Label: "Readings, one to a line: distance, height, roll or pitch; from; to (or offset;; point; x, y or z)", Columns: []string{"type", "from", "to", "axis"}, As: "word", Optional: true},
@@ -202,10 +203,12 @@ var finishes = map[string]func(definition map[string]any){
 			}
 			return byName[name]
 		}
-		for _, item := range items(take(d, "points")) {
-			surface := of(item)
-			points, _ := surface["points"].([]any)
-			surface["points"] = append(points, item)
+		for _, list := range []string{"points", "attach"} {
+			for _, item := range items(take(d, list)) {
+				surface := of(item)
+				points, _ := surface[list].([]any)
+				surface[list] = append(points, item)
+			}
 		}
 		for _, item := range items(take(d, "bounds")) {
 			surface := of(item)

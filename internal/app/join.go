@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 
 	"orpine/internal/core/hold"
@@ -181,26 +182,39 @@ func (a *App) PlanJoin(ctx context.Context, unit quantity.Unit, number int, form
 		return "", false, err
 	}
 	d, errs := worksheet.ParseDefinition(nameless(data), unit)
-	join, ok := d.Input.(*pose.Pose)
-	if len(errs) > 0 || !ok {
-		for _, e := range errs {
-			wrong.Add(fmt.Sprintf("%d.limits", number), e.Path+": "+e.Message)
-		}
-		return "", false, wrong.err()
+	for _, e := range errs {
+		wrong.Add(fmt.Sprintf("%d.limits", number), e.Path+": "+e.Message)
 	}
-	if len(d.Limits) == 0 {
+	if err := wrong.err(); err != nil {
+		return "", false, err
+	}
+	if !limited(d) {
 		return "", false, Problems{fmt.Sprintf("%d.limits", number): "a plan is made for limits: give those of the plans first"}
 	}
 	list, err := a.Instruments(ctx)
 	if err != nil {
 		return "", false, err
 	}
-	readings, decided := join.Plan(d.Limits, hold.Guard, onHand(list))
+	var readings []pose.Reading
+	switch join := d.Input.(type) {
+	case *pose.Pose:
+		readings, decided = join.Plan(d.Limits, hold.Guard, onHand(list))
+	case *pose.Join:
+		readings, decided = join.Plan(hold.Guard, onHand(list))
+	}
 	var lines []string
 	for _, r := range readings {
 		lines = append(lines, strings.Join([]string{r.Type, r.From, r.To}, "; "))
 	}
 	return strings.Join(lines, "\n"), decided, nil
+}
+
+// limited tells whether a join has any limit that a plan could be made for.
+func limited(d worksheet.Definition) bool {
+	if several, ok := d.Input.(*pose.Join); ok {
+		return slices.ContainsFunc(several.Surfaces, func(s pose.Surface) bool { return s.Limits != nil })
+	}
+	return len(d.Limits) > 0
 }
 
 // nameless gives a definition a name, which every check must have.

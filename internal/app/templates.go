@@ -106,6 +106,7 @@ var Templates = []Template{
 				"datum":  "firewall; 0; 0; 300\nboom root; 2350; 0; 640\nsill L; 1800; -520; 420\nsill R; 1800; 520; 420\nboom end; 5250; 0; 420",
 				"pivots": "fin; 4800; 0; 430\ntailplane; 5480; 0; 1730",
 				"points": "fin foot; 4800; 0; 430; fin\nfin top; 5480; 0; 1730; fin\nfin rear; 5400; 40; 900; fin\nfin face; 5100; -40; 900; fin\ntip L; 5560; -1440; 1740; tailplane\ntip R; 5560; 1440; 1740; tailplane\npin; 5480; 0; 1730; tailplane\naft L; 5830; -500; 1724; tailplane\naft R; 5830; 500; 1724; tailplane\nfore L; 5480; -105; 1730; tailplane",
+				"attach": "fin bolt; 5250; 0; 430; fin; fixed\nbracket L; 5480; -105; 1730; tailplane; free\nbracket R; 5480; 105; 1730; tailplane; free",
 				"pins":   "fin top; pin; 0.1", "bounds": "fin; roll; 0.30 L; 0.30 R\ntailplane; yaw; -0.10; 0.10", "derive": "tips, right over left; height; tip L; tip R; -5; 5\nchord; incidence; aft L; fore L; 0; 1.5", "level": "is true",
 				"readings": "distance; firewall; tip L\ndistance; firewall; tip R\ndistance; boom root; tip L\ndistance; boom root; tip R\ndistance; boom root; fin top\ndistance; sill L; fin rear\ndistance; sill R; fin rear\ndistance; sill L; fin top\ndistance; sill R; fin top\ndistance; sill L; fin face\ndistance; sill R; fin face\ndistance; boom end; fin foot\nheight; sill L; tip L\nheight; sill L; tip R\nheight; sill L; aft L\nheight; sill L; fin foot\nheight; sill L; fin rear\nroll; aft L; aft R\npitch; aft L; fore L"}, nil, nil},
 		},

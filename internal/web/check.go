@@ -177,12 +177,17 @@ var mays = []string{"free", "fixed", "up", "down"}
 
 // attachOf are the attach points of a join with how they may be moved.
 func attachOf(check app.Check) []pointColumn {
-	p, ok := check.Input.(*pose.Pose)
-	if !ok {
-		return nil
+	var points []pose.Attach
+	switch join := check.Input.(type) {
+	case *pose.Pose:
+		points = join.Attach
+	case *pose.Join:
+		for _, s := range join.Surfaces {
+			points = append(points, s.Attach...)
+		}
 	}
 	var out []pointColumn
-	for _, a := range p.Attach {
+	for _, a := range points {
 		may := a.May
 		if may == "" {
 			may = mays[0]

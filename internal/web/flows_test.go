@@ -344,3 +344,21 @@ func TestAHeldSurfaceOnATruedBenchIsStillShownAsHeld(t *testing.T) {
 	assert.False(t, strings.Contains(body, "if the surface is held down"), "that is said already")
 	v.sees("/holds/tailplane-on-rails-demo-hold", "no limit is set, so there is no verdict")
 }
+
+func TestSeveralSurfacesArePlannedAndMovedAsTheyMay(t *testing.T) {
+	v := visit(t)
+	form := "/assemblies/fin-demo/templates/joins"
+	fields := []string{"name", "on the boom", "0.take", "yes", "0.datum", "firewall; 0; 0; 300\nsill L; 1800; -520; 420\nsill R; 1800; 520; 420\nboom end; 5250; 0; 420", "0.pivots", "fin; 4800; 0; 430\ntailplane; 5480; 0; 1730",
+		"0.points", "fin foot; 4800; 0; 430; fin\nfin top; 5480; 0; 1730; fin\nfin rear; 5400; 40; 900; fin\npin; 5480; 0; 1730; tailplane\ntip L; 5560; -1440; 1740; tailplane\ntip R; 5560; 1440; 1740; tailplane\naft L; 5830; -500; 1724; tailplane",
+		"0.pins", "fin top; pin; 0.1", "0.level", "is true", "0.attach", "bracket R; 5480; 105; 1730; tailplane; up"}
+	with := func(more ...string) []string { return append(append([]string{}, fields...), more...) }
+	v.refused("a plan is made for limits", form, with("plan", "yes")...)
+	status, body := v.send(form, with("plan", "yes", "0.bounds", "tailplane; yaw; -0.3; 0.3\ntailplane; roll; -0.2; 0.2")...)
+	assert.Equal(t, http.StatusOK, status)
+	assert.True(t, strings.Contains(body, "the fewest readings that would decide it"), said(body))
+	v.refused("is missing", form, with("0.bounds", "rudder; yaw; -0.3; 0.3")...)
+	v.done(form, with("0.readings", "distance; firewall; tip L")...)
+	sheet := "/setups/fin-tail-join-demo/checks/fin-tail-join-demo-check-0"
+	v.sees(sheet, `name="may.bracket L"`, `name="may.fin bolt"`, "<option selected>fixed</option>", "tailplane")
+	v.sees("/setups/fin-tail-join-demo", "after the moves that may be made: fin roll")
+}

@@ -134,7 +134,11 @@ func sayReached(n measure.Network) string {
 	for _, q := range n.Reached {
 		if q.Limit != nil {
 			decimals, unit := app.Decimals(q.Dimension)
-			parts = append(parts, q.Name+" "+quantity.Signed(q.Value, decimals)+unit)
+			name := q.Name
+			if at, ok := q.At.(string); ok {
+				name = at + " " + name
+			}
+			parts = append(parts, name+" "+quantity.Signed(q.Value, decimals)+unit)
 		}
 	}
 	if parts == nil {

@@ -77,7 +77,7 @@ func (s *server) showTemplate(c *gin.Context, status int, filled []app.Filled, w
 			one = &app.Filled{Take: true, Values: app.JoinFrom(home, a)}
 			view.Name = "on the airframe"
 		}
-		view.Plans = view.Plans || check.Kind == "pose"
+		view.Plans = view.Plans || check.Kind == "pose" || check.Kind == "join"
 		view.Forms = append(view.Forms, formOf(check, i, one, wrong))
 	}
 	view.Planned = c.GetString("planned")

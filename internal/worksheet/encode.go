@@ -57,6 +57,7 @@ type residualJSON struct {
 // reachedJSON is a freedom after the moves that may be made.
 type reachedJSON struct {
 	Name  string  `json:"name"`
+	At    any     `json:"at,omitempty"`
 	Value float64 `json:"value"`
 	Unit  string  `json:"unit"`
 }
@@ -151,7 +152,7 @@ func encodeNetwork(n *measure.Network) *networkJSON {
 		out.Readings = append(out.Readings, j)
 	}
 	for _, q := range n.Reached {
-		out.Reached = append(out.Reached, reachedJSON{q.Name, q.Value + 0, q.Dimension.Unit()})
+		out.Reached = append(out.Reached, reachedJSON{q.Name, q.At, q.Value + 0, q.Dimension.Unit()})
 	}
 	for _, next := range n.Next {
 		out.Next = append(out.Next, nextJSON{next.Type, next.From, next.To, next.Instrument, next.U})

@@ -288,9 +288,7 @@ func (c *Join) Solve(w *measure.Work) {
 			for _, p := range s.Points {
 				net.Places = append(net.Places, found.placed(b, p))
 			}
-			for _, p := range s.Attach {
-				moveBack(w, p.Name, a.at.displaced(b, p.at()))
-			}
+			found.moves(w, net, b, s.Name, s.Attach, s.Limits.limits())
 		}
 	}
 	if want.by != nil {

@@ -222,6 +222,53 @@ func TestAJoinIsJudgedByTheLimitsOfItsSurfacesAndFigures(t *testing.T) {
 
 func ptr[T any](v T) *T { return &v }
 
+// Each surface keeps to what may be moved at its own attach points; the fin's bolts
+// are fixed, so that its lean stays, and the tailplane's skew is turned out.
+func TestEachSurfaceMovesAsItMay(t *testing.T) {
+	c := measured()
+	leaning(c, truth{roll: 1.5}, truth{yaw: 0.5}).fill(c, nil)
+	low, high := quantity.Angle(-0.1), quantity.Angle(0.1)
+	c.Surfaces[0].Limits = &FreedomLimits{Roll: &AngleBound{&low, &high}}
+	c.Surfaces[0].Attach = []Attach{{Name: "foot", X: 4800, Z: 430, May: "fixed"}, {Name: "post", X: 5250, Z: 430, May: "fixed"}, {Name: "side", X: 5000, Y: 60, Z: 430, May: "fixed"}}
+	c.Surfaces[1].Limits = &FreedomLimits{Yaw: &AngleBound{&low, &high}}
+	c.Surfaces[1].Attach = []Attach{{Name: "bracket L", X: 5480, Y: -105, Z: 1730, May: "fixed"}, {Name: "bracket R", X: 5480, Y: 105, Z: 1730}}
+	r := measure.Solve(c, nil, fine)
+	after := map[string]float64{}
+	for _, q := range r.Network.Reached {
+		after[fmt.Sprint(q.At, " ", q.Name)] = q.Value
+	}
+	assert.InDelta(t, 1.5, after["fin roll"], 1e-3, "nothing of it may be moved")
+	assert.InDelta(t, 0, after["tailplane yaw"], 0.02)
+	assert.True(t, codes(r)["cannot-be-reached"])
+	for _, m := range r.Moves {
+		assert.Equal(t, "bracket R", m.At)
+	}
+}
+
+// The plan for two surfaces decides the limits of both, with what the pin carries.
+func TestThePlanForSeveralSurfacesDecidesThemAll(t *testing.T) {
+	low, high := quantity.Angle(-0.5), quantity.Angle(0.5)
+	limited := func() *Join {
+		c := tail()
+		c.Surfaces[0].Limits = &FreedomLimits{Roll: &AngleBound{&low, &high}}
+		c.Surfaces[1].Limits = &FreedomLimits{Yaw: &AngleBound{&low, &high}, Pitch: &AngleBound{&low, &high}}
+		return c
+	}
+	with := map[Type][]*measure.Instrument{Distance: {tape}, Height: {water}, Roll: {level}, Pitch: {level}}
+	plan, decided := limited().Plan(2.5, with)
+	require.True(t, decided)
+	c := limited()
+	c.Readings = plan
+	// What is not limited may stay unseen; it is held as loosely as the plan took it.
+	for i := range c.Surfaces {
+		c.Surfaces[i].Hold = &Hold{X: ptr(quantity.Length(300)), Y: ptr(quantity.Length(300)), Z: ptr(quantity.Length(300)), Roll: ptr(quantity.Angle(10)), Pitch: ptr(quantity.Angle(10)), Yaw: ptr(quantity.Angle(10))}
+	}
+	leaning(c, truth{}, truth{}).fill(c, nil)
+	r := measure.Solve(c, nil, fine)
+	assert.Equal(t, measure.Go, r.Verdict)
+	assert.True(t, r.Inside(2.5))
+}
+
 func TestUnusableJoinsOfSeveralAreRefused(t *testing.T) {
 	for path, change := range map[string]func(c *Join){
 		"surfaces":                   func(c *Join) { c.Surfaces = nil },

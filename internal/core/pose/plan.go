@@ -23,7 +23,27 @@ const mostPlanned = 40
 // needed, and returns the rest in walking order. with are the instruments on hand
 // for each type. decided is false when even all of them would not do.
 func (c *Pose) Plan(limits map[string]measure.Limit, coverage float64, with map[Type][]*measure.Instrument) (readings []Reading, decided bool) {
-	p := c.newPlanner(limits, coverage, with)
+	var within [6]*measure.Limit
+	for k, name := range Freedoms {
+		if l, ok := limits[name]; ok {
+			within[k] = &l
+		}
+	}
+	return newPlanner(c, []Spot{c.Pivot}, nil, [][6]*measure.Limit{within}, coverage, with, c.DatumRoll != nil, c.DatumPitch != nil).plan()
+}
+
+// Plan chooses the readings that would decide the limits of all surfaces at once; the
+// pins hold, and limits of derived figures are left to what is read then.
+func (c *Join) Plan(coverage float64, with map[Type][]*measure.Instrument) (readings []Reading, decided bool) {
+	var pivots []Spot
+	var limits [][6]*measure.Limit
+	for _, s := range c.Surfaces {
+		pivots, limits = append(pivots, s.Pivot), append(limits, s.Limits.limits())
+	}
+	return newPlanner(c, pivots, c.Pins, limits, coverage, with, c.DatumRoll != nil, c.DatumPitch != nil).plan()
+}
+
+func (p *planner) plan() (readings []Reading, decided bool) {
 	var chosen []int
 	for p.need(chosen) > 1 && len(chosen) < mostPlanned {
 		best, least := -1, math.Inf(1)
@@ -63,19 +83,22 @@ type planner struct {
 	candidates []candidate
 	rows       []weighted
 	start      *mat.SymDense // what is known beforehand
-	half       [6]float64    // of the limits, in coverage standard uncertainties; 0 for none
+	half       []float64     // of the limits, in coverage standard uncertainties; 0 for none
 }
 
-func (c *Pose) newPlanner(limits map[string]measure.Limit, coverage float64, with map[Type][]*measure.Instrument) *planner {
-	p := &planner{}
+func newPlanner(c Joined, pivots []Spot, pins []Pin, limits [][6]*measure.Limit, coverage float64, with map[Type][]*measure.Instrument, levels ...bool) *planner {
+	p := &planner{half: make([]float64, 6*len(pivots))}
 	measure.Solve(observer{func(w *measure.Work) {
-		n := &network{bodies: []body{{pivot: c.Pivot.at(), hold: beforehand}}}
-		for _, d := range c.Datum {
-			n.points = append(n.points, point{d.Name, d.at(), -1})
+		n := &network{}
+		for _, pivot := range pivots {
+			n.bodies = append(n.bodies, body{pivot: pivot.at(), hold: beforehand})
 		}
-		for _, s := range c.Points {
-			n.points = append(n.points, point{s.Name, s.at(), 0})
-			n.bodies[0].reach = max(n.bodies[0].reach, s.at().minus(c.Pivot.at()).length())
+		for _, q := range c.Everywhere() {
+			n.points = append(n.points, point{q.Name, q.At, q.Surface})
+			if q.Surface >= 0 {
+				b := &n.bodies[q.Surface]
+				b.reach = max(b.reach, vector(q.At).minus(b.pivot).length())
+			}
 		}
 		// Every instrument on hand stands among the unknowns, by a reading that has
 		// no weight of its own.
@@ -87,10 +110,10 @@ func (c *Pose) newPlanner(limits map[string]measure.Limit, coverage float64, wit
 		slices.SortFunc(n.observations, func(a, b observation) int {
 			return slices.Compare([]string{a.taken.Instrument.Name, string(a.kind)}, []string{b.taken.Instrument.Name, string(b.kind)})
 		})
-		levels := with[Roll]
-		for k, given := range []*measure.Reading{c.DatumRoll, c.DatumPitch} {
-			if given != nil && len(levels) > 0 {
-				n.datum[k] = &datumReading{taken: w.Observe(measure.Reading{Values: []float64{0}, Instrument: levels[0]})}
+		n.pin(w, pins)
+		for k, read := range levels {
+			if tools := with[Roll]; read && len(tools) > 0 {
+				n.datum[k] = &datumReading{taken: w.Observe(measure.Reading{Values: []float64{0}, Instrument: tools[0]})}
 			}
 		}
 		n.layout()
@@ -103,9 +126,11 @@ func (c *Pose) newPlanner(limits map[string]measure.Limit, coverage float64, wit
 	for _, k := range p.candidates {
 		p.rows = append(p.rows, p.n.rowOf(a, k))
 	}
-	for k, name := range Freedoms {
-		if l, ok := limits[name]; ok {
-			p.half[k] = halfWidth(l) / unitOf(k) / coverage
+	for b, six := range limits {
+		for k, l := range six {
+			if l != nil {
+				p.half[6*b+k] = halfWidth(*l) / unitOf(k) / coverage
+			}
 		}
 	}
 	return p

@@ -260,15 +260,7 @@ func (c *Pose) Solve(w *measure.Work) {
 	c.rests(w, n, found)
 	if len(net.Unseen) == 0 {
 		net.Places = c.places(found)
-	}
-	switch {
-	case len(net.Unseen) > 0:
-	case constrained(c.Attach):
-		c.reached(w, net, found)
-	default:
-		for _, p := range c.Attach {
-			moveBack(w, p.Name, a.at.displaced(0, p.at()))
-		}
+		found.moves(w, net, 0, nil, c.Attach, limitsOf(w))
 	}
 	c.next(w, net, found)
 }
@@ -397,6 +389,16 @@ func (f *findings) covariance(placings int) *mat.Dense {
 		f.known[placings] = f.a.covariance(placings)
 	}
 	return f.known[placings]
+}
+
+// limitsOf are the limits of the six freedoms, nil where there is none.
+func limitsOf(w *measure.Work) (out [6]*measure.Limit) {
+	for k, name := range Freedoms {
+		if l, limited := w.Limit(name); limited {
+			out[k] = &l
+		}
+	}
+	return out
 }
 
 // rests finds the limited freedoms that rest on a hold more than on readings.

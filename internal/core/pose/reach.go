@@ -42,10 +42,10 @@ var unlimited = [6]float64{10, 10, 10, 1 / perRadian, 1 / perRadian, 1 / perRadi
 // J_z m ≥ 0 or ≤ 0 at shimmed ones, J the derivatives of a point by the freedoms:
 // a quadratic programme of six unknowns, solved by an active set (Nocedal and Wright,
 // Numerical Optimization, 16.5).
-func reach(a *adjustment, points []Attach, tolerance [6]float64) (m [6]float64) {
+func reach(a *adjustment, body int, points []Attach, tolerance [6]float64) (m [6]float64) {
 	var equal, atLeast [][6]float64
 	for _, p := range points {
-		j := a.at.jacobian(0, p.at())
+		j := a.at.jacobian(body, p.at())
 		switch p.May {
 		case "fixed":
 			equal = append(equal, j[0], j[1], j[2])
@@ -56,7 +56,7 @@ func reach(a *adjustment, points []Attach, tolerance [6]float64) (m [6]float64) 
 		}
 	}
 	var q [6]float64
-	copy(q[:], a.p[:6])
+	copy(q[:], a.p[6*body:6*body+6])
 	active := make([]bool, len(atLeast))
 	for range 4 * (len(atLeast) + 1) {
 		rows := append([][6]float64(nil), equal...)
@@ -171,19 +171,26 @@ func nearest(q [6]float64, rows [][6]float64, tolerance [6]float64) (m [6]float6
 	return m, multipliers
 }
 
-// reached gives the moves that may be made, and where they bring the surface.
-func (c *Pose) reached(w *measure.Work, net *measure.Network, f *findings) {
+// moves gives the moves at the attach points of a surface: back to nominal where all
+// may be moved freely, else those that may be made and where they bring it.
+func (f *findings) moves(w *measure.Work, net *measure.Network, body int, surface any, points []Attach, limits [6]*measure.Limit) {
+	if !constrained(points) {
+		for _, p := range points {
+			moveBack(w, p.Name, f.a.at.displaced(body, p.at()))
+		}
+		return
+	}
 	tolerance := unlimited
-	for k, name := range Freedoms {
-		if limit, limited := w.Limit(name); limited {
-			if half := halfWidth(limit) / unitOf(k); half > 0 {
+	for k, limit := range limits {
+		if limit != nil {
+			if half := halfWidth(*limit) / unitOf(k); half > 0 {
 				tolerance[k] = half
 			}
 		}
 	}
-	m := reach(f.a, c.Attach, tolerance)
-	for _, p := range c.Attach {
-		j := f.a.at.jacobian(0, p.at())
+	m := reach(f.a, body, points, tolerance)
+	for _, p := range points {
+		j := f.a.at.jacobian(body, p.at())
 		var moved vector
 		for axis := range 3 {
 			moved[axis] = -along(j[axis], m)
@@ -198,9 +205,9 @@ func (c *Pose) reached(w *measure.Work, net *measure.Network, f *findings) {
 	}
 	short := false
 	for k, name := range Freedoms {
-		after := measure.Quantity{Name: name, Value: (f.a.p[k] + m[k]) * unitOf(k), Dimension: dimensionOf(k), U: f.u(k, 0) * unitOf(k)}
-		if limit, limited := w.Limit(name); limited {
-			after.Limit = &limit
+		after := measure.Quantity{Name: name, At: surface, Value: (f.a.p[6*body+k] + m[k]) * unitOf(k), Dimension: dimensionOf(k), U: f.u(6*body+k, 0) * unitOf(k)}
+		if limit := limits[k]; limit != nil {
+			after.Limit = limit
 			short = short || !limit.Holds(after.Value)
 		}
 		net.Reached = append(net.Reached, after)
