@@ -127,7 +127,9 @@ func TestAReadingIsRefusedAtItsFieldWithEverythingKept(t *testing.T) {
 
 func TestFormsThatAreTooLargeOrEmptyDoNoHarm(t *testing.T) {
 	h, _ := shop(t)
-	for _, path := range []string{rails + "/readings", rails + "/moved", rails + "/held", rails + "/take-back", "/holds/tailplane-on-rails-demo-hold/release", "/holds/tailplane-on-rails-demo-hold/step", "/instruments", "/instruments/level-2-demo/test", "/airframes", "/airframes/samphire-s2-demo/assemblies", "/assemblies/fin-demo/setups"} {
+	for _, path := range []string{rails + "/readings", rails + "/moved", rails + "/held", rails + "/take-back", "/holds/tailplane-on-rails-demo-hold/release", "/holds/tailplane-on-rails-demo-hold/step", "/instruments", "/instruments/level-2-demo/test", "/airframes", "/airframes/samphire-s2-demo/assemblies", "/assemblies/fin-demo/setups",
+		"/setups/fin-upright-demo/checks", "/setups/fin-upright-demo/checks/fin-upright-demo-check-0", "/setups/spar-left-demo/checks/spar-left-demo-check-0/points", "/setups/fin-tail-join-demo/checks/fin-tail-join-demo-check-0/points",
+		"/setups/fin-tail-join-demo/checks/fin-tail-join-demo-check-0/places", "/holds/spar-left-demo-hold/after", "/airframes/samphire-s2-demo/schools", "/instruments/level-2-demo/proofs", "/assemblies/fin-demo/templates/join", "/assemblies/fin-demo/templates/joins", "/assemblies/fin-demo/templates/other"} {
 		for _, form := range []url.Values{{}, {"id": {strings.Repeat("x", 100_000)}}, {"id": {"\x00\xff"}, "text": {"\x00"}}} {
 			w := post(h, path, form, false)
 			assert.Contains(t, []int{http.StatusUnprocessableEntity, http.StatusNotFound}, w.Code, path)
