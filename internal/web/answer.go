@@ -247,6 +247,7 @@ func (a *answer) judged(setup app.Setup, c app.Check, holds []app.Hold) {
 		if _, ok := c.Input.(*measure.Twist); ok && c.Definition["held"] != true {
 			a.Then = "but if the surface is held down to the rails, say so: their own twist is then taken off"
 		}
+		a.Then = strings.TrimSuffix(a.Then, ".") + ". Read it once more before anything is moved."
 	case measure.Unsure:
 		a.Verdict, a.Word, a.Why = "unsure", "Unsure", "the readings cannot decide"
 		a.Next, a.Then = "Use a finer instrument", "more placings of this one cannot decide"

@@ -11,6 +11,7 @@ import (
 	"orpine/internal/app"
 	"orpine/internal/core/measure"
 	"orpine/internal/core/pose"
+	"orpine/internal/core/quantity"
 	"orpine/internal/core/school"
 	"orpine/internal/worksheet"
 )
@@ -59,7 +60,7 @@ func (s *server) showCheck(c *gin.Context, status int, wrong app.Problems) {
 		view.Name = c.PostForm("name")
 	}
 	for _, l := range check.Kind.Limits {
-		form := limitForm{LimitField: app.LimitField{Quantity: l.Name, Label: sayLimited(l)}, LowName: "low." + l.Name, HighName: "high." + l.Name, Problem: wrong["limits."+l.Name]}
+		form := limitForm{LimitField: app.LimitField{Quantity: l.Name, Label: sayLimited(l, setup.Airframe.Unit)}, LowName: "low." + l.Name, HighName: "high." + l.Name, Problem: wrong["limits."+l.Name]}
 		form.Low, form.High = check.LimitTexts(l.Name)
 		if typed {
 			form.Low, form.High = c.PostForm(form.LowName), c.PostForm(form.HighName)
@@ -153,13 +154,17 @@ func (s *server) checkOf(c *gin.Context) (app.Setup, app.Check, bool) {
 	return setup, check, err == nil
 }
 
-// sayLimited names a quantity that may be limited, with its unit.
-func sayLimited(l measure.Limitable) string {
+// sayLimited names a quantity that may be limited, with the unit of a bare figure: a
+// length is in that of the airframe.
+func sayLimited(l measure.Limitable, bare quantity.Unit) string {
 	says := headlines[l.Name]
 	if says == "" {
 		says = strings.ReplaceAll(l.Name, "_", " ")
 	}
 	_, unit := app.Decimals(l.Dimension)
+	if l.Dimension == measure.Length {
+		unit = map[quantity.Unit]string{quantity.Millimetre: "mm", quantity.Inch: "inches"}[bare]
+	}
 	return strings.TrimSpace(says + ", in " + strings.TrimSpace(unit))
 }
 
@@ -272,7 +277,7 @@ func (s *server) showNewCheck(c *gin.Context, status int, kind string, filled *a
 		view.Name = c.DefaultPostForm("name", view.Kind.Title)
 		view.Form = formOf(form, 0, filled, wrong)
 		for i, l := range view.Kind.Limits {
-			view.Form.Limits[i].Label = sayLimited(l)
+			view.Form.Limits[i].Label = sayLimited(l, sheet.Airframe.Unit)
 		}
 	}
 	p := s.page(c, "setup", sheet.AssemblyName+": one more check", view, footing{"airframe", sheet.Airframe.Name}, footing{"assembly", sheet.AssemblyName}, footing{"setup", sheet.Name}, footing{"sheet", "S 3"})

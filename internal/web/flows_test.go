@@ -362,3 +362,21 @@ func TestSeveralSurfacesArePlannedAndMovedAsTheyMay(t *testing.T) {
 	v.sees(sheet, `name="may.bracket L"`, `name="may.fin bolt"`, "<option selected>fixed</option>", "tailplane")
 	v.sees("/setups/fin-tail-join-demo", "after the moves that may be made: fin roll")
 }
+
+// A bare limit is read in the airframe's unit, and its label says which.
+func TestALimitsLabelSaysTheUnitOfABareFigure(t *testing.T) {
+	v := visit(t)
+	v.sees("/setups/spar-left-demo/checks/spar-left-demo-check-0", "bow, a hump is plus, in mm")
+	v.done("/airframes", "name", "Inch kit", "unit", "in")
+	frame := fmt.Sprintf("visitor-%03d", v.next)
+	v.done("/airframes/"+frame+"/assemblies", "name", "Stabilator", "form", "surface", "inner", "-50", "outer", "50", "chord", "24", "tip", "24")
+	assembly := fmt.Sprintf("visitor-%03d", v.next)
+	v.done("/assemblies/"+assembly+"/templates/other", "name", "on the bench", "2.take", "yes", "2.points", "left; 0\nmiddle; 20\nright; 40", "2.low.bow", "-1/16", "2.high.bow", "1/16")
+	setup := fmt.Sprintf("visitor-%03d", v.next)
+	v.sees("/setups/"+setup+"/checks/"+setup+"-check-0", "bow, a hump is plus, in inches", `value="1/16"`)
+}
+
+func TestAStopIsReadOnceMoreBeforeAnythingIsMoved(t *testing.T) {
+	v := visit(t)
+	v.sees("/setups/mount-pads-demo", "Stop", "Read it once more before anything is moved.")
+}

@@ -53,9 +53,7 @@ func joinScene(s scene) template.HTML {
 	}
 	for _, r := range p.Taken() {
 		l := drawing.JoinLine{Reading: s.reading("readings", r.ID, "value"), From: -1, To: number[r.To], View: viewOf(r.Type)}
-		if l.View != drawing.FromAbove && pose.Type(r.Type) != pose.Height {
-			l.Reading.Name = "level"
-		}
+		l.Level = pose.Type(r.Type) == pose.Roll || pose.Type(r.Type) == pose.Pitch
 		if r.From != "" {
 			l.From = number[r.From]
 		}

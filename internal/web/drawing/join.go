@@ -30,6 +30,7 @@ type JoinLine struct {
 	From, To int
 	View     JoinView
 	Says     string // its residual
+	Level    bool   // read by a level, else by a tape
 	Suspect  bool
 	Next     bool // not taken: the one that would tell most
 }
@@ -222,7 +223,7 @@ func (j Join) line(c *canvas, v scaled, l JoinLine) {
 		class = "tape suspect"
 	}
 	c.line(class, from, to)
-	if l.Mark == Now && l.How() == "level" {
+	if l.Mark == Now && l.Level {
 		if l.View == FromLeft { // from rear to front, display aft
 			c.levelOn(to, from, 0.6)
 		} else {
@@ -241,14 +242,6 @@ func (j Join) line(c *canvas, v scaled, l JoinLine) {
 	if l.Says != "" {
 		c.text("small roomy", at.plus(16, 4), l.Says)
 	}
-}
-
-// How is level for an angle, and tape for any other reading.
-func (l JoinLine) How() string {
-	if l.Reading.Name == "level" {
-		return "level"
-	}
-	return "tape"
 }
 
 // hull is the convex hull of points, in order (Andrew's monotone chain).

@@ -44,7 +44,7 @@ func drawings(filled bool) map[string]template.HTML {
 			{Name: "firewall", At: [3]float64{0, 0, 300}}, {Name: "tip L", At: [3]float64{5560, -1440, 1740}, Surface: 1, Moved: [3]float64{2, 0.5, -1}, U: [3]float64{1, 1, 1}},
 			{Name: "tip R", At: [3]float64{5560, 1440, 1740}, Surface: 1, Moved: [3]float64{-2, 0.5, 1}, U: [3]float64{1, 1, 1}}, {Name: "aft", At: [3]float64{5830, 0, 1724}, Surface: 1}},
 			Lines: []JoinLine{{Reading: r(1, 5900, Taken), From: 0, To: 1, Says: "+0.2 mm"}, {Reading: r(2, 5930, Now), From: 0, To: 2, Suspect: true}, {Reading: r(3, 1300, Taken), From: 0, To: 1, View: FromBehind},
-				{Reading: Reading{Number: 4, Name: "level", Mark: Now}, From: 1, To: 2, View: FromBehind}, {Reading: r(5, 5560, Todo), From: -1, To: 3}, {From: 0, To: 3, Next: true}}}.Draw(),
+				{Reading: Reading{Number: 4, Mark: Now}, Level: true, From: 1, To: 2, View: FromBehind}, {Reading: r(5, 5560, Todo), From: -1, To: 3}, {From: 0, To: 3, Next: true}}}.Draw(),
 		"hands": Hands{Figure: figure, Points: []HandPoint{
 			{Name: "nose", First: [2]Reading{r(1, 15, Taken), r(2, 8, Taken)}, Second: [2]Reading{r(3, 15, Now), r(4, -8, Todo)}},
 			{Name: "spar", First: [2]Reading{r(5, 60, Taken), r(6, 22, Taken)}, Second: [2]Reading{r(7, 60, Todo), r(8, -22, Todo)}},
