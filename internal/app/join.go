@@ -177,11 +177,12 @@ func (a *App) PlanJoin(ctx context.Context, unit quantity.Unit, number int, form
 	if err := wrong.err(); err != nil {
 		return "", false, err
 	}
+	definition["name"] = "plan"
 	data, err := json.Marshal(definition)
 	if err != nil {
 		return "", false, err
 	}
-	d, errs := worksheet.ParseDefinition(nameless(data), unit)
+	d, errs := worksheet.ParseDefinition(data, unit)
 	for _, e := range errs {
 		wrong.Add(fmt.Sprintf("%d.limits", number), e.Path+": "+e.Message)
 	}
@@ -215,18 +216,4 @@ func limited(d worksheet.Definition) bool {
 		return slices.ContainsFunc(several.Surfaces, func(s pose.Surface) bool { return s.Limits != nil })
 	}
 	return len(d.Limits) > 0
-}
-
-// nameless gives a definition a name, which every check must have.
-func nameless(data []byte) []byte {
-	var d map[string]any
-	if json.Unmarshal(data, &d) != nil {
-		return data
-	}
-	d["name"] = "plan"
-	out, err := json.Marshal(d)
-	if err != nil {
-		return data
-	}
-	return out
 }

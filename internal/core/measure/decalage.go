@@ -19,8 +19,7 @@ func (w *Work) readGiven(g Given) Estimate {
 	if g.Reading != nil {
 		return w.Read(*g.Reading)
 	}
-	w.readings = append(w.readings, used{fixed: float64(g.U * g.U), placings: 1, instrument: -1})
-	return Estimate{Value: float64(g.Value), slopes: []slope{{len(w.readings) - 1, 1}}}
+	return w.known(float64(g.Value), float64(g.U))
 }
 
 // Decalage compares the incidence of the forward surface with that of the aft

@@ -35,7 +35,6 @@ const (
 // build is one part on the bench and one join on the airframe before the drill.
 type build struct {
 	r       *rand.Rand
-	rules   Rules
 	parts   []*part
 	results []measure.Result
 	planted *source // the reading that is a blunder; nil for none
@@ -48,7 +47,7 @@ type build struct {
 
 // newBuild draws a build. Its number and the seed fix it whole.
 func newBuild(seed, number uint64, rules Rules) *build {
-	b := &build{r: rand.New(rand.NewPCG(seed, number)), rules: rules}
+	b := &build{r: rand.New(rand.NewPCG(seed, number))}
 	k := newKit(rules.Errors, b.r)
 	b.parts = []*part{newBench(k, b.r), newTwist(k, b.r), newSpar(k, b.r), newJoin(layouts[number%uint64(len(layouts))], k, b.r)}
 	if b.r.Float64() < rules.Blunders {
