@@ -9,6 +9,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 	"sync"
@@ -61,6 +62,14 @@ func (p Problems) Error() string {
 func (p Problems) Add(field, message string) {
 	if _, ok := p[field]; !ok {
 		p[field] = message
+	}
+}
+
+// first notes the first of these problems at a field of another form, by the last
+// word of where it is; always the same one, in the order of the fields.
+func (p Problems) first(field string, into Problems) {
+	for _, path := range slices.Sorted(maps.Keys(p)) {
+		into.Add(field, strings.TrimPrefix(path[strings.LastIndex(path, ".")+1:]+": "+p[path], ": "))
 	}
 }
 

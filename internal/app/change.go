@@ -286,9 +286,7 @@ func (a *App) AddPoint(ctx context.Context, n NewPoint) error {
 	tried := NewCheck{Name: c.Name, Definition: definition}
 	found := Problems{}
 	tried.validate("", setup.Airframe, found)
-	for path, message := range found {
-		wrong.Add("point", strings.TrimPrefix(path[strings.LastIndex(path, ".")+1:]+": "+message, ": "))
-	}
+	found.first("point", wrong)
 	if err := wrong.err(); err != nil {
 		return err
 	}

@@ -72,9 +72,7 @@ func (a *App) AddPlace(ctx context.Context, n NewPlace) error {
 	}
 	found := Problems{}
 	NewCheck{Name: c.Name, Definition: definition}.validate("", setup.Airframe, found)
-	for path, message := range found {
-		wrong.Add("place", strings.TrimPrefix(path[strings.LastIndex(path, ".")+1:]+": "+message, ": "))
-	}
+	found.first("place", wrong)
 	if err := wrong.err(); err != nil {
 		return err
 	}

@@ -123,3 +123,12 @@ func TestProblemsAreListedInOrder(t *testing.T) {
 	p.text("note", &text, 80, "")
 	assert.Equal(t, "longer than 80 characters", p["note"])
 }
+
+// Of several problems the first field's is shown, always.
+func TestTheFirstProblemIsShownAlways(t *testing.T) {
+	for range 50 {
+		into := Problems{}
+		Problems{"checks[0].points[1].z": "nothing typed", "checks[0].points[1].y": "cannot be read"}.first("place", into)
+		assert.Equal(t, Problems{"place": "y: cannot be read"}, into)
+	}
+}
