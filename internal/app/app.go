@@ -177,4 +177,7 @@ func (a *App) when(kept string) time.Time {
 	return t.In(a.now().Location())
 }
 
+// time is now, as it is kept.
+func (a *App) time() string { return store.Time(a.now()) }
+
 func reference(id string) sql.NullString { return sql.NullString{String: id, Valid: id != ""} }

@@ -225,7 +225,7 @@ func TestAStopIsReleasedOnlyByWhoHasAuthorityAndShownForEver(t *testing.T) {
 	require.NoError(t, l.SetHeld(l.ctx(), SetHeld{l.id(), l.twist().ID, false}))
 	assert.Equal(t, hold.Stop, l.hold().Judgement.Standing)
 	assert.Contains(t, problems(t, l.release(NewRelease{By: "builder", Reason: "it will do"})), "answered_by")
-	require.NoError(t, l.release(NewRelease{By: "builder", AnsweredBy: "kit maker", Answer: "accept up to 0.4°, photograph it"}))
+	require.NoError(t, l.release(NewRelease{By: "builder", AnsweredBy: "kit maker", Answer: "accept up to 0.4°, photograph it", Answered: "3 May", Document: "letter 12"}))
 	l.moved(hold.Knocked)
 	assert.Len(t, l.hold().Dispositions(), 1, "it stays though the release lapsed")
 	home, err := l.Home(l.ctx(), "")

@@ -364,7 +364,7 @@ func (a *App) askMore(ctx context.Context, q *query.Queries, s Setup, more []hol
 		return err
 	}
 	for _, row := range rows {
-		if row.SetupID != s.ID {
+		if row.SetupID.String != s.ID {
 			continue
 		}
 		h, err := a.hold(ctx, q, row, []Setup{s})

@@ -64,7 +64,7 @@ func TestALevelThatIsGoodForAWeekStaysProven(t *testing.T) {
 	judge := func(days int) hold.Judgement {
 		in := l.named("level 3")
 		state := hold.CheckState{Name: "roll", Wanted: 1, Taken: 1, Instruments: []hold.InstrumentState{{Name: in.Name, Tested: in.Proven(), Angle: true, Days: in.DueDays}}}
-		return hold.Judge([]hold.Requirement{{Need: hold.Tested, Check: "c"}}, map[string]hold.CheckState{"c": state}, morning.AddDate(0, 0, days))
+		return hold.Judge([]hold.Requirement{{Need: hold.Tested, Check: "c"}}, hold.Evidence{Checks: map[string]hold.CheckState{"c": state}}, morning.AddDate(0, 0, days))
 	}
 	assert.Equal(t, hold.Met, judge(7).Standing)
 	assert.Equal(t, hold.Missing, judge(8).Standing)

@@ -10,6 +10,7 @@ import (
 	"orpine/internal/core/hold"
 	"orpine/internal/core/journal"
 	"orpine/internal/core/measure"
+	"orpine/internal/core/row"
 	"orpine/internal/core/school"
 	"orpine/internal/store"
 	"orpine/internal/store/query"
@@ -19,9 +20,11 @@ import (
 type Hold struct {
 	ID, Name, Step string
 	Permanent, Why string
+	AssemblyID     string
 	AssemblyName   string
 	Airframe       Airframe
-	Setup          Setup
+	Setup          Setup // that its checks are in; the zero setup for a hold that asks for none
+	Pins           bool  // it stands before the pin holes alone
 	Required       []hold.Requirement
 	Judgement      Judgement
 	Releases       []Release // oldest first
@@ -48,8 +51,10 @@ type Release struct {
 	Standing           string
 	Reason             string
 	AnsweredBy, Answer string
+	Answered, Document string // when, and where it is kept
 	Lines              []hold.Line
 	Lapsed             hold.Event // what came first; "" while it stands
+	Withdrawn          string     // what of its evidence was taken away since
 	Done               *Done
 }
 
@@ -74,7 +79,7 @@ func (h Hold) Released() bool {
 // Current returns the release that stands or was spent; nil when there is none.
 func (h Hold) Current() *Release {
 	for i := len(h.Releases) - 1; i >= 0; i-- {
-		if r := &h.Releases[i]; r.Lapsed == "" {
+		if r := &h.Releases[i]; r.Lapsed == "" && r.Withdrawn == "" {
 			return r
 		}
 	}
@@ -105,11 +110,14 @@ func (a *App) Hold(ctx context.Context, id string) (h Hold, err error) {
 }
 
 func (a *App) holdByID(ctx context.Context, q *query.Queries, id string) (Hold, error) {
-	row, err := q.Hold(ctx, id)
+	kept, err := q.Hold(ctx, id)
 	if err != nil {
 		return Hold{}, err
 	}
-	setup, err := q.Setup(ctx, row.SetupID)
+	if !kept.SetupID.Valid {
+		return a.hold(ctx, q, kept, nil)
+	}
+	setup, err := q.Setup(ctx, kept.SetupID.String)
 	if err != nil {
 		return Hold{}, err
 	}
@@ -117,21 +125,39 @@ func (a *App) holdByID(ctx context.Context, q *query.Queries, id string) (Hold, 
 	if err != nil {
 		return Hold{}, err
 	}
-	return a.hold(ctx, q, row, []Setup{s})
+	return a.hold(ctx, q, kept, []Setup{s})
 }
 
-// hold loads a hold whose setup is among those.
-func (a *App) hold(ctx context.Context, q *query.Queries, row query.Hold, setups []Setup) (Hold, error) {
-	h := Hold{ID: row.ID, Name: row.Name, Step: row.Step, Permanent: row.Permanent, Why: row.Why}
+// hold loads a hold; its setup, if it has one, is among those.
+func (a *App) hold(ctx context.Context, q *query.Queries, kept query.Hold, setups []Setup) (Hold, error) {
+	h := Hold{ID: kept.ID, Name: kept.Name, Step: kept.Step, Permanent: kept.Permanent, Why: kept.Why, AssemblyID: kept.AssemblyID, Pins: kept.Scope == "pins"}
 	for _, s := range setups {
-		if s.ID == row.SetupID {
+		if kept.SetupID.Valid && s.ID == kept.SetupID.String {
 			h.Setup, h.AssemblyName, h.Airframe = s, s.AssemblyName, s.Airframe
 		}
 	}
-	if err := json.Unmarshal([]byte(row.Required), &h.Required); err != nil {
+	if h.AssemblyName == "" {
+		assembly, err := q.Assembly(ctx, kept.AssemblyID)
+		if err != nil {
+			return h, err
+		}
+		frame, err := q.Airframe(ctx, assembly.AirframeID)
+		if err != nil {
+			return h, err
+		}
+		h.AssemblyName = assembly.Name
+		if h.Airframe, err = airframe(frame); err != nil {
+			return h, err
+		}
+	}
+	if err := json.Unmarshal([]byte(kept.Required), &h.Required); err != nil {
 		return h, fmt.Errorf("reading what %q asks for: %w", h.Name, err)
 	}
-	h.Judgement = Judgement{hold.Judge(h.asks(), h.Setup.states(), a.now())}
+	evidence, err := a.evidence(ctx, q, h)
+	if err != nil {
+		return h, err
+	}
+	h.Judgement = Judgement{hold.Judge(h.asks(), evidence, a.now())}
 	return h, a.releases(ctx, q, &h)
 }
 
@@ -174,14 +200,16 @@ func (a *App) releases(ctx context.Context, q *query.Queries, h *Hold) error {
 		return err
 	}
 	for _, r := range rows {
-		release := Release{ID: r.ID, By: r.ByName, At: a.when(r.At), Standing: r.Standing, Reason: r.Reason, AnsweredBy: r.AnsweredBy, Answer: r.Answer}
+		release := Release{ID: r.ID, By: r.ByName, At: a.when(r.At), Standing: r.Standing, Reason: r.Reason, AnsweredBy: r.AnsweredBy, Answer: r.Answer, Answered: r.Answered, Document: r.Document, Withdrawn: r.Withdrawn}
 		if err := json.Unmarshal([]byte(r.Evidence), &release.Lines); err != nil {
 			return fmt.Errorf("reading the evidence of a release: %w", err)
 		}
-		for _, e := range h.Setup.Events {
-			if e.ID == r.Lapsed.String {
-				release.Lapsed = e.What
+		if r.Lapsed.Valid {
+			event, err := q.Event(ctx, r.Lapsed.String)
+			if err != nil {
+				return err
 			}
+			release.Lapsed = hold.Event(event.What)
 		}
 		for _, s := range steps {
 			if s.ReleaseID == r.ID {
@@ -218,6 +246,8 @@ type NewRelease struct {
 	Reason     string `json:"reason,omitempty"`
 	AnsweredBy string `json:"answered_by,omitempty"`
 	Answer     string `json:"answer,omitempty"`
+	Answered   string `json:"answered,omitempty"` // when
+	Document   string `json:"document,omitempty"` // where the answer is kept
 }
 
 // Release releases a hold on the evidence as it is now, or says plainly why not.
@@ -228,6 +258,8 @@ func (a *App) Release(ctx context.Context, n NewRelease) error {
 	wrong.text("reason", &n.Reason, maxNote, "")
 	wrong.text("answered_by", &n.AnsweredBy, maxName, "")
 	wrong.text("answer", &n.Answer, maxNote, "")
+	wrong.text("answered", &n.Answered, maxName, "")
+	wrong.text("document", &n.Document, maxNote, "")
 	if err := wrong.err(); err != nil {
 		return err
 	}
@@ -241,7 +273,7 @@ func (a *App) Release(ctx context.Context, n NewRelease) error {
 	if h.Current() != nil {
 		return Problems{"": "it is released already"}
 	}
-	for _, e := range h.Judgement.Allow(hold.Request{By: n.By, Reason: n.Reason, AnsweredBy: n.AnsweredBy, Answer: n.Answer}) {
+	for _, e := range h.Judgement.Allow(hold.Request{By: n.By, Reason: n.Reason, AnsweredBy: n.AnsweredBy, Answer: n.Answer, Answered: n.Answered, Document: n.Document}) {
 		wrong.Add(e.Field, e.Message)
 	}
 	if err := wrong.err(); err != nil {
@@ -251,14 +283,17 @@ func (a *App) Release(ctx context.Context, n NewRelease) error {
 	if err != nil {
 		return err
 	}
-	readings, err := a.Export(ctx, h.Setup.ID)
-	if err != nil {
-		return err
+	facts := map[string]any{"hold": h.Name, "assembly": h.AssemblyName, "standing": h.Judgement.Standing.String(), "evidence": h.Judgement.Lines}
+	if h.Setup.ID != "" {
+		readings, err := a.Export(ctx, h.Setup.ID)
+		if err != nil {
+			return err
+		}
+		facts["worksheet"] = json.RawMessage(readings)
 	}
-	facts := map[string]any{"hold": h.Name, "assembly": h.AssemblyName, "standing": h.Judgement.Standing.String(), "evidence": h.Judgement.Lines, "worksheet": json.RawMessage(readings)}
 	return a.record(ctx, deed{n.ID, journal.Release, n.By, n, facts}, func(q *query.Queries, entry int64) error {
 		return q.AddRelease(ctx, query.AddReleaseParams{ID: n.ID, HoldID: h.ID, ByName: n.By, At: store.Time(a.now()), Standing: h.Judgement.Standing.String(),
-			Reason: n.Reason, AnsweredBy: n.AnsweredBy, Answer: n.Answer, Evidence: string(evidence), Entry: entry})
+			Reason: n.Reason, AnsweredBy: n.AnsweredBy, Answer: n.Answer, Answered: n.Answered, Document: n.Document, Evidence: string(evidence), Entry: entry})
 	})
 }
 
@@ -286,19 +321,58 @@ func (a *App) RecordStep(ctx context.Context, n NewStep) error {
 	if err != nil {
 		return err
 	}
-	what := hold.Drilled
-	if h.Step == "rivet" {
-		what = hold.Riveted
+	what, disturbs := hold.Step(h.Step).Event()
+	facts := map[string]any{"hold": h.Name, "assembly": h.AssemblyName, "permanent": h.Permanent}
+	if disturbs {
+		facts["stale"] = h.Setup.disturbed(what)
 	}
-	facts := map[string]any{"hold": h.Name, "assembly": h.AssemblyName, "permanent": h.Permanent, "stale": h.Setup.disturbed(what)}
 	return a.record(ctx, deed{n.ID, journal.Done, n.By, n, facts}, func(q *query.Queries, entry int64) error {
 		if !h.Released() {
 			return Problems{"": "there is no release that stands: release the hold first"}
 		}
+		if err := a.finished(ctx, q, h); err != nil {
+			return err
+		}
 		err := q.AddStep(ctx, query.AddStepParams{ID: n.ID, ReleaseID: h.Current().ID, HoldID: h.ID, ByName: n.By, Note: n.Note, At: store.Time(a.now()), Entry: entry})
-		if err != nil {
+		if err != nil || !disturbs || h.Setup.ID == "" {
 			return err
 		}
 		return a.happen(ctx, q, stepEvent(n.ID), h.Setup, what, entry)
 	})
+}
+
+// finished refuses to record the step of rows that are not done: holes that the eye does
+// not see on bare metal.
+func (a *App) finished(ctx context.Context, q *query.Queries, h Hold) error {
+	rows, err := q.RowsOfHold(ctx, h.ID)
+	if err != nil {
+		return err
+	}
+	for _, kept := range rows {
+		r, err := a.loadRow(ctx, q, kept)
+		if err != nil {
+			return err
+		}
+		var left []int
+		for _, hole := range r.Holes {
+			switch {
+			case hole.Done() || hole.Kept():
+			case h.Step == "rivet" && kept.RivetHold == h.ID,
+				hole.State == row.Pilot && (!h.Pins || slices.Contains(row.Fewest(r.Holes), hole.Number)):
+				left = append(left, hole.Number)
+			}
+		}
+		if len(left) > 0 {
+			return Problems{"": fmt.Sprintf("%s is not done: %s %s", r.Name, plural(len(left), "hole", "holes"), row.Runs(left))}
+		}
+	}
+	return nil
+}
+
+// plural counts things.
+func plural(n int, one, many string) string {
+	if n == 1 {
+		return "1 " + one
+	}
+	return fmt.Sprintf("%d %s", n, many)
 }

@@ -10,6 +10,7 @@ import (
 
 	"orpine/internal/core/journal"
 	"orpine/internal/core/quantity"
+	"orpine/internal/core/row"
 	"orpine/internal/store/query"
 )
 
@@ -50,14 +51,21 @@ func (a *App) say(r query.Journal) LogEntry {
 	e := LogEntry{Seq: r.Seq, At: a.when(r.At), Kind: r.Kind, By: r.ByName, Hash: r.Hash}
 	var c struct {
 		Request struct {
-			Text, What, First, Turned, Reason, Note, Answer, Condition string
-			InPlace                                                    string `json:"in_place"`
-			AnsweredBy                                                 string `json:"answered_by"`
-			Held                                                       bool
-			Texts                                                      []string
+			Text, First, Turned, Reason, Note, Answer, Condition string
+			Answered, Document                                   string
+			What                                                 worded
+			InPlace                                              string `json:"in_place"`
+			AnsweredBy                                           string `json:"answered_by"`
+			Held                                                 bool
+			Texts                                                []string
+			Numbers                                              []int
+			Cause, Crew, By, Second, Place                       string
+			Keep                                                 row.Keep
 		}
 		Facts struct {
 			Setup, Check, Place, Says, Unit, Instrument, Name, What, Before, Text, Hold, Assembly, Standing, Permanent string
+			Undone                                                                                                     string
+			Numbers                                                                                                    []int
 			Value, Zero                                                                                                float64
 		}
 	}
@@ -80,13 +88,13 @@ func (a *App) say(r query.Journal) LogEntry {
 		e.What = fmt.Sprintf("%s: %s taken back", facts.Place, facts.Text)
 		e.Detail = join(facts.Setup, facts.Check, request.Reason)
 	case journal.Event:
-		e.What, e.Detail = facts.Setup+": "+request.What, "readings that it disturbs no longer count"
+		e.What, e.Detail = facts.Setup+": "+string(request.What), "readings that it disturbs no longer count"
 	case journal.ZeroTest:
 		e.What = fmt.Sprintf("%s turned end for end: zero %s", facts.Name, quantity.Angle(facts.Zero).Show(2))
 		e.Detail = join("first "+request.First, "turned "+request.Turned)
 	case journal.Proof:
 		unit := map[string]string{"deg": "°", "mm": " mm"}[facts.Unit]
-		e.What = fmt.Sprintf("%s: %s found to be %s%s", facts.Name, request.What, quantity.Fixed(facts.Value, 2), unit)
+		e.What = fmt.Sprintf("%s: %s found to be %s%s", facts.Name, string(request.What), quantity.Fixed(facts.Value, 2), unit)
 		e.Detail = strings.Join(request.Texts, ", ")
 	case journal.Changed:
 		if facts.Says != "" {
@@ -98,10 +106,20 @@ func (a *App) say(r query.Journal) LogEntry {
 		e.What = facts.Assembly + ": released, " + facts.Hold
 		e.Detail = join("evidence "+facts.Standing, request.Reason)
 		if request.AnsweredBy != "" {
-			e.Answer = request.AnsweredBy + " answered: " + request.Answer
+			e.Answer = request.AnsweredBy + " answered" + before(" ", request.Answered) + ": " + request.Answer + before(" · kept: ", request.Document)
 		}
 	case journal.Done:
 		e.What, e.Detail = facts.Assembly+": done, "+facts.Hold, join(facts.Permanent, request.Note)
+	case journal.Hole:
+		numbers, what := request.Numbers, string(request.What)
+		if facts.Undone != "" {
+			numbers, what = facts.Numbers, facts.Undone+", undone"
+		}
+		e.What = fmt.Sprintf("%s, %s, hole %s: %s", facts.Assembly, facts.Name, row.Runs(numbers), what)
+		e.Detail = join(request.Cause, request.Crew, request.Reason, request.Keep.Part, facts.Says)
+	case journal.Looked, journal.Counted, journal.Task, journal.Photo, journal.Moved, journal.Slip:
+		e.What = map[string]string{journal.Looked: "Looked at", journal.Task: "Done", journal.Photo: "Photo", journal.Moved: "Put away", journal.Slip: "Slip", journal.Counted: "Counted"}[r.Kind] + ": " + facts.Name
+		e.Detail = join(facts.Says, request.Note, request.Second, request.Place)
 	case journal.Created:
 		e.What = fmt.Sprintf("%s added: %s", facts.What, facts.Name)
 		if facts.Before != "" {
@@ -119,4 +137,28 @@ func join(parts ...string) string {
 		}
 	}
 	return strings.Join(out, " · ")
+}
+
+// before puts a word before a text that is there.
+func before(word, text string) string {
+	if text == "" {
+		return ""
+	}
+	return word + text
+}
+
+// worded is a text, or a list of texts.
+type worded string
+
+// UnmarshalJSON reads either.
+func (w *worded) UnmarshalJSON(data []byte) error {
+	var list []string
+	if json.Unmarshal(data, &list) == nil {
+		*w = worded(strings.Join(list, ", "))
+		return nil
+	}
+	var text string
+	err := json.Unmarshal(data, &text)
+	*w = worded(text)
+	return err
 }

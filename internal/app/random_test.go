@@ -74,7 +74,7 @@ func act(t *testing.T, l *loft, m *model, s Setup, random *rand.Rand) {
 		l.moved(what)
 		m.disturb(s, what)
 	case 1, 2:
-		err := l.release(NewRelease{By: "builder", Reason: "tried", AnsweredBy: "inspector", Answer: "go on"})
+		err := l.release(NewRelease{By: "builder", Reason: "tried", AnsweredBy: "inspector", Answer: "go on", Answered: "today", Document: "a mail"})
 		if err == nil {
 			assert.True(t, m.complete(s), "released on evidence that is not there")
 			assert.False(t, m.released || m.spent)

@@ -102,7 +102,7 @@ func (a *App) TakeReading(ctx context.Context, n NewReading) error {
 	if err != nil {
 		return err
 	}
-	if says := slip(c, spot, n, value, in); says != "" && before != journal.Reading {
+	if says := slipOf(c, spot, n, value, in); says != "" && before != journal.Reading {
 		return a.question(ctx, n, setup, c, spot, says)
 	}
 	n.Turned = n.Turned && in.Angle
@@ -113,6 +113,11 @@ func (a *App) TakeReading(ctx context.Context, n NewReading) error {
 	return a.record(ctx, deed{n.ID, journal.Reading, "", n, facts}, func(q *query.Queries, entry int64) error {
 		if err := replace(ctx, q, spot, in, n); err != nil {
 			return err
+		}
+		if n.InPlace != "" {
+			if err := withdraw(ctx, q, setup, c); err != nil {
+				return err
+			}
 		}
 		return q.AddReading(ctx, query.AddReadingParams{ID: n.ID, CheckID: c.ID, List: spot.List, Point: spot.Point, Field: spot.Field, Text: n.Text, Value: value,
 			InstrumentID: reference(in.ID), Turned: map[bool]int64{true: 1}[n.Turned], Condition: n.Condition, State: setup.State, At: store.Time(a.now()), Entry: entry})
@@ -127,9 +132,9 @@ func ids(readings []Reading) []string {
 	return out
 }
 
-// slip names the slip of the tape that the reading looks like, unless it was
+// slipOf names the slip of the tape that the reading looks like, unless it was
 // placed a second time with the same figure or is declared to be as measured.
-func slip(c Check, spot Spot, n NewReading, value float64, in Instrument) string {
+func slipOf(c Check, spot Spot, n NewReading, value float64, in Instrument) string {
 	if spot.Dimension != measure.Length || n.AsMeasured || n.Questioned != "" && strings.TrimSpace(n.Questioned) == strings.TrimSpace(n.Text) {
 		return ""
 	}
@@ -217,6 +222,11 @@ func replace(ctx context.Context, q *query.Queries, spot Spot, in Instrument, n 
 	return nil
 }
 
+// withdraw ends the releases that rest on a reading which is taken back.
+func withdraw(ctx context.Context, q *query.Queries, s Setup, c Check) error {
+	return q.WithdrawReleasesOfSetup(ctx, query.WithdrawReleasesOfSetupParams{Why: "a reading of " + c.Name + " was taken back since", Setup: reference(s.ID)})
+}
+
 // checkByID loads a check with its setup, to be written to: what the readings say
 // is not worked out.
 func (a *App) checkByID(ctx context.Context, id string) (s Setup, c Check, err error) {
@@ -270,7 +280,10 @@ func (a *App) TakeBack(ctx context.Context, t TakeBack) error {
 				if r.Superseded != "" {
 					return Problems{"": "that reading was taken back already"}
 				}
-				return q.SupersedeReading(ctx, query.SupersedeReadingParams{Superseded: t.Reason, ID: r.ID})
+				if err := q.SupersedeReading(ctx, query.SupersedeReadingParams{Superseded: t.Reason, ID: r.ID}); err != nil {
+					return err
+				}
+				return withdraw(ctx, q, setup, c)
 			})
 		}
 	}

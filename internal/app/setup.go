@@ -84,7 +84,7 @@ func (a *App) Sheet(ctx context.Context, id string) (s Sheet, err error) {
 			return err
 		}
 		for _, h := range holds {
-			if h.SetupID != id {
+			if h.SetupID.String != id {
 				continue
 			}
 			loaded, err := a.hold(ctx, q, h, []Setup{s.Setup})
@@ -208,8 +208,18 @@ func (a *App) happen(ctx context.Context, q *query.Queries, id string, s Setup, 
 			return err
 		}
 	}
-	if err := q.LapseReleases(ctx, query.LapseReleasesParams{Event: reference(id), Setup: s.ID}); err != nil {
-		return err
+	for _, need := range []hold.Need{hold.Prepared, hold.Seconded} {
+		if need.Outlasts(what) {
+			continue
+		}
+		if err := q.MakeLooksStale(ctx, query.MakeLooksStaleParams{Event: reference(id), Need: string(need), Assembly: s.AssemblyID}); err != nil {
+			return err
+		}
+	}
+	if what.Lapses() {
+		if err := q.LapseReleases(ctx, query.LapseReleasesParams{Event: reference(id), Setup: reference(s.ID), Assembly: s.AssemblyID}); err != nil {
+			return err
+		}
 	}
 	return q.NextState(ctx, query.NextStateParams{SteadyAt: now, ID: s.ID})
 }
@@ -222,6 +232,7 @@ type NewSetup struct {
 	Name     string     `json:"name"`     // "on the rails"
 	Checks   []NewCheck `json:"checks"`
 	Hold     *NewHold   `json:"hold,omitempty"`
+	Pins     bool       `json:"pins,omitempty"` // two holds in series: the pin holes, then, measured again, all holes
 }
 
 // NewCheck is a check of a new setup: a worksheet check without readings.
@@ -278,6 +289,7 @@ func (a *App) BeginSetup(ctx context.Context, n NewSetup) error {
 	}
 	if n.Hold != nil {
 		n.Hold.validate(len(n.Checks), wrong)
+		n.Pins = n.Pins && hold.Step(n.Hold.Step).Drills()
 	}
 	if err := wrong.err(); err != nil {
 		return err
@@ -355,16 +367,28 @@ func (a *App) writeSetup(ctx context.Context, q *query.Queries, n NewSetup, entr
 	if n.Hold == nil {
 		return nil
 	}
-	required := slices.Clone(n.Hold.Required)
-	for i := range required {
-		required[i].Check = checkID(required[i].Check)
+	first := *n.Hold
+	first.Required = slices.Clone(n.Hold.Required)
+	for i := range first.Required {
+		first.Required[i].Check = checkID(first.Required[i].Check)
 	}
-	data, err := json.Marshal(required)
-	if err != nil {
+	if !n.Pins {
+		return addHold(ctx, q, n.ID+"-hold", n.Assembly, n.ID, first, "", entry)
+	}
+	all := first
+	all.Required = []hold.Requirement{{Need: hold.Before, Of: n.ID + "-hold"}}
+	for _, r := range first.Required {
+		if r.Need == hold.Shown {
+			r.Need = hold.Again
+			all.Required = append(all.Required, r)
+		}
+	}
+	all.Name = "All holes: " + lower(first.Name)
+	first.Name, first.Permanent = "Pin holes first: "+lower(first.Name), "the pin holes of "+first.Permanent
+	if err := addHold(ctx, q, n.ID+"-hold", n.Assembly, n.ID, first, "pins", entry); err != nil {
 		return err
 	}
-	return q.AddHold(ctx, query.AddHoldParams{ID: n.ID + "-hold", AssemblyID: n.Assembly, SetupID: n.ID, Name: n.Hold.Name, Step: n.Hold.Step,
-		Permanent: n.Hold.Permanent, Why: n.Hold.Why, Required: string(data), Entry: entry})
+	return addHold(ctx, q, n.ID+"-hold-all", n.Assembly, n.ID, all, "", entry)
 }
 
 // addCheck writes a check of a setup; after is the id of the check that it repeats.

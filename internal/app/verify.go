@@ -13,16 +13,17 @@ import (
 // account is what the journal says of the rows that were stored with it.
 type account struct {
 	entries    int64
-	kept       map[string]query.Journal // entries that have a row of their own, by id
-	superseded map[string]string        // readings taken back, by id: why
-	stale      map[string]string        // readings that an event made stale, by id: the event
+	kept       map[string]query.Journal    // entries that have a row of their own, by id
+	superseded map[string]string           // readings taken back, by id: why
+	stale      map[string]string           // readings that an event made stale, by id: the event
+	holes      map[string]map[int]holeFact // by row and number, as the last entry has it
 }
 
 // Verify walks the whole journal and then compares the readings, releases and
 // steps with what it says of them. It returns how many entries hold; the error is
 // a *journal.Broken that names the first that does not.
 func (a *App) Verify(ctx context.Context) (entries int64, err error) {
-	said := &account{kept: map[string]query.Journal{}, superseded: map[string]string{}, stale: map[string]string{}}
+	said := &account{kept: map[string]query.Journal{}, superseded: map[string]string{}, stale: map[string]string{}, holes: map[string]map[int]holeFact{}}
 	err = a.view(ctx, func(q *query.Queries) error {
 		if err := said.walk(ctx, q); err != nil {
 			return err
@@ -62,21 +63,36 @@ func (s *account) take(row query.Journal) error {
 		Request struct {
 			Reading string
 			Reason  string
+			Bay     string
 			InPlace string `json:"in_place"`
 		}
-		Facts struct{ Replaced, Stale []string }
+		Facts struct {
+			Replaced, Stale []string
+			Row             string
+			After           []holeFact
+		}
 	}
 	if err := json.Unmarshal([]byte(row.Content), &c); err != nil {
 		return &journal.Broken{Seq: row.Seq, Why: "its content cannot be read"}
 	}
 	event := row.ID
 	switch row.Kind {
-	case journal.Reading, journal.Release:
+	case journal.Reading, journal.Release, journal.Looked:
 		s.kept[row.ID] = row
+	case journal.Counted:
+		if c.Request.Bay != "" {
+			s.kept[row.ID] = row
+		}
 	case journal.Done:
 		s.kept[row.ID], event = row, stepEvent(row.ID)
 	case journal.Superseded:
 		s.superseded[c.Request.Reading] = c.Request.Reason
+	}
+	if len(c.Facts.After) > 0 && s.holes[c.Facts.Row] == nil {
+		s.holes[c.Facts.Row] = map[int]holeFact{}
+	}
+	for _, h := range c.Facts.After {
+		s.holes[c.Facts.Row][h.Number] = h
 	}
 	for _, id := range c.Facts.Replaced {
 		s.superseded[id] = c.Request.InPlace
@@ -105,7 +121,7 @@ func (s *account) compare(ctx context.Context, q *query.Queries) error {
 		return err
 	}
 	for _, r := range releases {
-		says := map[string]any{"by": r.ByName, "standing": r.Standing, "reason": r.Reason, "answered_by": r.AnsweredBy, "answer": r.Answer}
+		says := map[string]any{"by": r.ByName, "standing": r.Standing, "reason": r.Reason, "answered_by": r.AnsweredBy, "answer": r.Answer, "answered": r.Answered, "document": r.Document}
 		if err := s.row(r.ID, r.Entry, says); err != nil {
 			return err
 		}
@@ -119,7 +135,13 @@ func (s *account) compare(ctx context.Context, q *query.Queries) error {
 			return err
 		}
 	}
+	if err := s.looked(ctx, q); err != nil {
+		return err
+	}
 	if err := s.orphans(); err != nil {
+		return err
+	}
+	if err := s.asHoles(ctx, q); err != nil {
 		return err
 	}
 	for _, r := range readings {
@@ -166,4 +188,53 @@ func (s *account) orphans() error {
 		return nil
 	}
 	return &journal.Broken{Seq: first, Why: "what was stored with it is gone"}
+}
+
+// looked compares what people answered for, and what was counted.
+func (s *account) looked(ctx context.Context, q *query.Queries) error {
+	looks, err := q.AllLooks(ctx)
+	if err != nil {
+		return err
+	}
+	var before int64
+	for _, l := range looks {
+		if l.Entry == before { // one entry may answer for several things
+			continue
+		}
+		before = l.Entry
+		if err := s.row(l.ID, l.Entry, map[string]any{"by": l.ByName, "second": l.SecondName, "of": l.Of, "need": l.Need, "note": l.Note}); err != nil {
+			return err
+		}
+	}
+	counts, err := q.AllCounts(ctx)
+	if err != nil {
+		return err
+	}
+	for _, c := range counts {
+		if err := s.row(c.ID, c.Entry, map[string]any{"by": c.ByName, "thing": c.Thing, "number": float64(c.Number)}); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// asHoles compares every hole with the last entry about it.
+func (s *account) asHoles(ctx context.Context, q *query.Queries) error {
+	holes, err := q.AllHoles(ctx)
+	if err != nil {
+		return err
+	}
+	for _, h := range holes {
+		said, ok := s.holes[h.RowID][int(h.Number)]
+		if !ok || said != factOf(holeOf(h)) {
+			return &journal.Broken{Seq: s.entries, Why: fmt.Sprintf("hole %d of a row is not what the entries up to it say", h.Number)}
+		}
+		delete(s.holes[h.RowID], int(h.Number))
+	}
+	for _, left := range s.holes {
+		if len(left) > 0 {
+			return &journal.Broken{Seq: s.entries, Why: "a hole that was laid out is gone"}
+		}
+	}
+	return nil
 }

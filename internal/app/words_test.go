@@ -53,7 +53,7 @@ func TestEveryKindOfEntryIsPutIntoWords(t *testing.T) {
 	require.NoError(t, l.read(l.twist().ID, 1, "0.07", "level-2-demo", "mistyped"))
 	require.NoError(t, l.TakeBack(l.ctx(), TakeBack{l.id(), l.twist().ID, l.twist().Spots[1].Readings[0].ID, "wrong mark"}))
 	require.NoError(t, l.SetHeld(l.ctx(), SetHeld{l.id(), l.twist().ID, false}))
-	require.NoError(t, l.release(NewRelease{By: "builder", AnsweredBy: "kit maker", Answer: "go on"}))
+	require.NoError(t, l.release(NewRelease{By: "builder", AnsweredBy: "kit maker", Answer: "go on", Answered: "today", Document: "a mail"}))
 	require.NoError(t, l.RecordStep(l.ctx(), NewStep{l.id(), l.hold().ID, "helper", "four holes"}))
 	l.moved(hold.TurnedOver)
 	require.Error(t, l.TakeReading(l.ctx(), NewReading{ID: l.id(), Check: "spar-left-demo-check-0", Number: 1, Text: "115", Instrument: "rule-demo-600"}))

@@ -42,3 +42,7 @@ func (e Event) Disturbs(kind string) bool {
 	kinds, listed := disturbed[e]
 	return !listed || slices.Contains(kinds, kind)
 }
+
+// Lapses tells whether releases that are not spent end with the event. What is drilled
+// or riveted disturbs nothing that is released: it asks for the after check.
+func (e Event) Lapses() bool { return e != Drilled && e != Riveted }

@@ -29,19 +29,45 @@ const Guard = 2.5
 // Need is one thing that must be shown before a hold is released.
 type Need string
 
-// The needs: the reference surveyed since it moved, the instruments proven by
-// their end-for-end test the same day, and the checks with a verdict of go.
+// The needs. The first four are about a check, the others about what Of names.
 const (
 	Surveyed Need = "surveyed" // the check's readings are complete and not stale
 	Tested   Need = "tested"   // the instruments of the check are tested today
 	Shown    Need = "shown"    // the check's verdict is go
+	Again    Need = "again"    // the check is measured once more, after the step before this one, and go
+
+	Handed   Need = "handed"   // the hand of the part Of is shown by geometry or by two people
+	Marked   Need = "marked"   // the holes of the row Of that stay open are marked
+	Prepared Need = "prepared" // the row Of is taken apart, deburred, primed, refitted; lengths chosen
+	Inside   Need = "inside"   // nothing is left undone or left behind in the bay Of
+	Seconded Need = "seconded" // a second person looked, or read it by another method
+	Before   Need = "before"   // the step of the hold Of is done
 )
 
-// Requirement is a need and the check that it is about.
+// Requirement is a need and what it is about.
 type Requirement struct {
 	Need  Need   `json:"need"`
-	Check string `json:"check"` // id
+	Check string `json:"check,omitempty"` // id
+	Of    string `json:"of,omitempty"`    // id of a part, row, bay or hold
 }
+
+// Event is what a step does to the setup that it is taken in; closing and covering
+// do nothing to what is measured.
+func (s Step) Event() (e Event, ok bool) {
+	switch s {
+	case "trim", "drill to size", "ream":
+		return Drilled, true
+	case "rivet", "bond":
+		return Riveted, true
+	}
+	return "", false
+}
+
+// Drills tells whether the step brings holes to their size.
+func (s Step) Drills() bool { return s == "drill to size" || s == "ream" }
+
+// Closes tells whether what lies inside cannot be reached after the step.
+func (s Step) Closes() bool { return s == "close" || s == "cover" }
 
 // CheckState is how far a check in the present setup is.
 type CheckState struct {
@@ -86,6 +112,9 @@ type Line struct {
 	Why      string   `json:"why"`
 	Check    string   `json:"check,omitempty"` // id of the check where it is mended
 	Tool     string   `json:"tool,omitempty"`  // name of the instrument to prove
+	Need     Need     `json:"need,omitempty"`
+	Of       string   `json:"of,omitempty"`     // id of the part, row, bay or hold where it is mended
+	Second   string   `json:"second,omitempty"` // the second person, where one looked
 }
 
 // Judgement is the state of all evidence.
@@ -94,12 +123,30 @@ type Judgement struct {
 	Lines    []Line
 }
 
-// Judge compares what is required with how the checks stand. Days are those of
-// now's location.
-func Judge(required []Requirement, checks map[string]CheckState, now time.Time) Judgement {
+// Evidence is how everything stands that a hold may ask for, by id.
+type Evidence struct {
+	Checks map[string]CheckState
+	Again  map[string]CheckState // the checks after the step before, by the id of the check that they repeat
+	Parts  map[string]PartState
+	Rows   map[string]RowState
+	Bays   map[string]BayState
+	Before map[string]StepState
+	Second *Look // "" where nobody looked
+}
+
+// Judge compares what is required with how things stand. Days are those of now's
+// location.
+func Judge(required []Requirement, e Evidence, now time.Time) Judgement {
 	var j Judgement
 	for _, r := range required {
-		c, ok := checks[r.Check]
+		if asks, ok := others[r.Need]; ok {
+			for _, l := range asks(e, r.Of, now) {
+				l.Need, l.Of = r.Need, r.Of
+				j.add(l)
+			}
+			continue
+		}
+		c, ok := e.Checks[r.Check]
 		if !ok {
 			j.add(Line{What: "a check", Standing: Missing, Why: "the check that this hold asks for is not in the setup", Check: r.Check})
 			continue
@@ -116,6 +163,8 @@ func Judge(required []Requirement, checks map[string]CheckState, now time.Time) 
 			}
 		case Shown:
 			j.add(shown(c, r.Check))
+		case Again:
+			j.add(again(c, e.Again[r.Check], r.Check))
 		}
 	}
 	if len(j.Lines) == 0 {
@@ -223,15 +272,18 @@ func them(n int) string {
 type Request struct {
 	By         string // the name of who releases
 	Reason     string // written reason, for unsure
-	AnsweredBy string // disposition, for stop: who with authority answered
-	Answer     string // and what they said
+	AnsweredBy string // disposition, for stop: who with authority answered,
+	Answer     string // what they said,
+	Answered   string // when,
+	Document   string // and where it is kept
 }
 
 // FieldError is what is wrong with one field of a request.
 type FieldError struct{ Field, Message string }
 
 // Allow returns what stands between the request and the release; nothing means
-// that the hold is released. Evidence that is missing cannot be signed away.
+// that the hold is released. Evidence that is missing cannot be signed away, and
+// whoever looked as the second person does not release it too.
 func (j Judgement) Allow(r Request) []FieldError {
 	var wrong []FieldError
 	need := func(field, value, message string) {
@@ -248,12 +300,24 @@ func (j Judgement) Allow(r Request) []FieldError {
 		return wrong
 	}
 	need("by", r.By, "a release carries a name")
+	for _, l := range j.Lines {
+		if l.Second != "" && same(l.Second, r.By) {
+			wrong = append(wrong, FieldError{"by", l.Second + " was the second person who looked; someone else releases"})
+		}
+	}
 	switch j.Standing {
 	case Unsure:
 		need("reason", r.Reason, "the evidence is unsure: write why the step may be taken all the same")
 	case Stop:
 		need("answered_by", r.AnsweredBy, "outside the limits: who with authority answered (kit maker, designer, inspector)?")
 		need("answer", r.Answer, "what did they say?")
+		need("answered", r.Answered, "when did they answer?")
+		need("document", r.Document, "where is the answer kept: a letter, a mail, a page of the logbook?")
 	}
 	return wrong
+}
+
+// same tells whether two names are one person's.
+func same(a, b string) bool {
+	return strings.EqualFold(strings.Join(strings.Fields(a), " "), strings.Join(strings.Fields(b), " "))
 }

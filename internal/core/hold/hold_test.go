@@ -11,7 +11,7 @@ import (
 
 var (
 	noon     = time.Date(2026, 5, 4, 12, 0, 0, 0, time.FixedZone("CEST", 7200))
-	required = []Requirement{{Surveyed, "rails"}, {Tested, "twist"}, {Shown, "twist"}}
+	required = []Requirement{{Need: Surveyed, Check: "rails"}, {Need: Tested, Check: "twist"}, {Need: Shown, Check: "twist"}}
 )
 
 // ready is evidence that lacks nothing.
@@ -24,7 +24,7 @@ func ready() map[string]CheckState {
 }
 
 func TestCompleteEvidenceIsReleasedWithAName(t *testing.T) {
-	j := Judge(required, ready(), noon)
+	j := Judge(required, Evidence{Checks: ready()}, noon)
 	assert.Equal(t, Met, j.Standing)
 	assert.Len(t, j.Lines, 3)
 	assert.Empty(t, j.Allow(Request{By: "builder"}))
@@ -52,7 +52,7 @@ func TestWhatIsMissingIsSaidPlainlyAndCannotBeSignedAway(t *testing.T) {
 			rails, twist := checks["rails"], checks["twist"]
 			test.change(&rails, &twist)
 			checks["rails"], checks["twist"] = rails, twist
-			j := Judge(required, checks, noon)
+			j := Judge(required, Evidence{Checks: checks}, noon)
 			assert.Equal(t, Missing, j.Standing)
 			wrong := j.Allow(Request{By: "builder", Reason: "because", AnsweredBy: "inspector", Answer: "go on"})
 			assert.Len(t, wrong, 1)
@@ -65,7 +65,7 @@ func TestTodayIsTheBuildersDay(t *testing.T) {
 	checks := ready()
 	justAfterMidnight := time.Date(2026, 5, 4, 0, 10, 0, 0, noon.Location())
 	checks["twist"].Instruments[0].Tested = justAfterMidnight.UTC() // still 3 May in UTC
-	assert.Equal(t, Met, Judge(required, checks, noon).Standing)
+	assert.Equal(t, Met, Judge(required, Evidence{Checks: checks}, noon).Standing)
 }
 
 func TestUnsureWantsAReasonAndStopADisposition(t *testing.T) {
@@ -73,22 +73,22 @@ func TestUnsureWantsAReasonAndStopADisposition(t *testing.T) {
 	twist := checks["twist"]
 	twist.Verdict = measure.Unsure
 	checks["twist"] = twist
-	j := Judge(required, checks, noon)
+	j := Judge(required, Evidence{Checks: checks}, noon)
 	assert.Equal(t, Unsure, j.Standing)
 	assert.Equal(t, []FieldError{{"reason", "the evidence is unsure: write why the step may be taken all the same"}}, j.Allow(Request{By: "builder"}))
 	assert.Empty(t, j.Allow(Request{By: "builder", Reason: "second level agrees"}))
 
 	twist.Verdict = measure.Stop
 	checks["twist"] = twist
-	j = Judge(required, checks, noon)
+	j = Judge(required, Evidence{Checks: checks}, noon)
 	assert.Equal(t, Stop, j.Standing)
-	assert.Len(t, j.Allow(Request{By: "builder", Reason: "it will do"}), 2, "no reason of the builder's own releases a stop")
-	assert.Empty(t, j.Allow(Request{By: "builder", AnsweredBy: "kit maker", Answer: "accept up to 0.4°"}))
+	assert.Len(t, j.Allow(Request{By: "builder", Reason: "it will do"}), 4, "no reason of the builder's own releases a stop")
+	assert.Empty(t, j.Allow(Request{By: "builder", AnsweredBy: "kit maker", Answer: "accept up to 0.4°", Answered: "3 May", Document: "letter 12 in the folder"}))
 }
 
 func TestAHoldThatAsksForNothingIsNotReleased(t *testing.T) {
-	assert.Equal(t, Missing, Judge(nil, nil, noon).Standing)
-	assert.Equal(t, Missing, Judge([]Requirement{{Shown, "gone"}}, nil, noon).Standing)
+	assert.Equal(t, Missing, Judge(nil, Evidence{}, noon).Standing)
+	assert.Equal(t, Missing, Judge([]Requirement{{Need: Shown, Check: "gone"}}, Evidence{}, noon).Standing)
 }
 
 func TestWhichReadingsAnEventDisturbs(t *testing.T) {
@@ -128,7 +128,7 @@ func TestAProofLastsAsManyDaysAsItIsGoodFor(t *testing.T) {
 		twist := checks["twist"]
 		twist.Instruments = []InstrumentState{test.in}
 		checks["twist"] = twist
-		line := Judge([]Requirement{{Tested, "twist"}}, checks, noon).Lines[0]
+		line := Judge([]Requirement{{Need: Tested, Check: "twist"}}, Evidence{Checks: checks}, noon).Lines[0]
 		assert.Equal(t, test.standing, line.Standing, "%+v", test.in)
 		assert.Contains(t, line.Why, test.says)
 	}
@@ -140,7 +140,7 @@ func TestAGoThatIsOnlyJustOneNeedsAReason(t *testing.T) {
 	twist := checks["twist"]
 	twist.Near = true
 	checks["twist"] = twist
-	j := Judge(required, checks, noon)
+	j := Judge(required, Evidence{Checks: checks}, noon)
 	assert.Equal(t, Unsure, j.Standing)
 	assert.Contains(t, j.Lines[2].Why, "go, but only just")
 	assert.Equal(t, "reason", j.Allow(Request{By: "builder"})[0].Field)

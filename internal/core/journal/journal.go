@@ -27,6 +27,13 @@ const (
 	Release    = "release"
 	Done       = "done" // the irreversible step itself
 	Created    = "created"
+	Hole       = "hole"   // something done to holes of a row, or undone
+	Looked     = "looked" // someone answers for something by name
+	Counted    = "counted"
+	Task       = "task" // done, or dropped with a reason
+	Slip       = "slip"
+	Photo      = "photo"
+	Moved      = "moved" // a part, to another place
 )
 
 // Entry is one thing that happened.

@@ -26,6 +26,14 @@ type Assembly struct {
 	Entry      int64
 }
 
+type Bay struct {
+	ID         string
+	AssemblyID string
+	Name       string
+	ClosedBy   string
+	Entry      int64
+}
+
 type Check struct {
 	ID           string
 	SetupID      string
@@ -39,6 +47,21 @@ type Check struct {
 	Entry        int64
 }
 
+type Count struct {
+	ID     string
+	BayID  string
+	Thing  string
+	Number int64
+	ByName string
+	At     string
+	Entry  int64
+}
+
+type DrillHold struct {
+	RowID  string
+	HoldID string
+}
+
 type Event struct {
 	ID      string
 	SetupID string
@@ -50,13 +73,42 @@ type Event struct {
 type Hold struct {
 	ID         string
 	AssemblyID string
-	SetupID    string
+	SetupID    sql.NullString
 	Name       string
 	Step       string
 	Permanent  string
 	Why        string
 	Required   string
+	Scope      string
 	Entry      int64
+}
+
+type Hole struct {
+	RowID    string
+	Number   int64
+	Along    float64
+	Across   float64
+	Pose     string
+	State    string
+	Clean    int64
+	Over     int64
+	Spoilt   int64
+	Tried    string
+	KeepPart string
+	KeepStep string
+	KeepHold string
+}
+
+type HoleDeed struct {
+	Entry    int64
+	RowID    string
+	Number   int64
+	What     string
+	Cause    string
+	Crew     string
+	Fastener string
+	Before   string
+	Undone   int64
 }
 
 type Instrument struct {
@@ -81,6 +133,63 @@ type Journal struct {
 	Content string
 	Prev    string
 	Hash    string
+}
+
+type Look struct {
+	ID         string
+	Need       string
+	Of         string
+	What       string
+	ByName     string
+	SecondName string
+	Note       string
+	At         string
+	StaleEvent sql.NullString
+	Entry      int64
+}
+
+type Notice struct {
+	ID         string
+	AirframeID string
+	Title      string
+	Numbers    string
+	Lots       string
+	Processes  string
+	Note       string
+	At         string
+	Entry      int64
+}
+
+type Part struct {
+	ID         string
+	AirframeID string
+	Number     string
+	Name       string
+	Hand       string
+	Supplier   string
+	Lot        string
+	Process    string
+	Condition  string
+	Place      string
+	Clue       string
+	AssemblyID sql.NullString
+	RowID      sql.NullString
+	CheckID    sql.NullString
+	Entry      int64
+}
+
+type Photo struct {
+	ID      string
+	Of      string
+	Caption string
+	Type    string
+	Width   int64
+	Height  int64
+	Sha256  string
+	Content []byte
+	Thumb   []byte
+	At      string
+	Entry   int64
 }
 
 type Proof struct {
@@ -120,8 +229,24 @@ type Release struct {
 	Reason     string
 	AnsweredBy string
 	Answer     string
+	Answered   string
+	Document   string
 	Evidence   string
 	Lapsed     sql.NullString
+	Withdrawn  string
+	Entry      int64
+}
+
+type RivetRow struct {
+	ID         string
+	AssemblyID string
+	Name       string
+	Plan       string
+	Line       string
+	Final      int64
+	Barrier    string
+	RivetHold  string
+	BayID      sql.NullString
 	Entry      int64
 }
 
@@ -135,6 +260,24 @@ type Setup struct {
 	Entry      int64
 }
 
+type Slip struct {
+	ID         string
+	AirframeID string
+	AssemblyID sql.NullString
+	Step       string
+	Place      string
+	Cause      string
+	What       string
+	Found      string
+	Minutes    int64
+	Money      int64
+	Currency   string
+	Parts      string
+	Lesson     string
+	At         string
+	Entry      int64
+}
+
 type Step struct {
 	ID        string
 	ReleaseID string
@@ -143,6 +286,27 @@ type Step struct {
 	Note      string
 	At        string
 	Entry     int64
+}
+
+type StockCount struct {
+	ID         string
+	AirframeID string
+	Sort       string
+	Name       string
+	Number     int64
+	Note       string
+	At         string
+	Entry      int64
+}
+
+type Task struct {
+	ID     string
+	BayID  string
+	What   string
+	DoneBy string
+	DoneAt string
+	Note   string
+	Entry  int64
 }
 
 type ZeroTest struct {

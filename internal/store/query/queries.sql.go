@@ -58,6 +58,29 @@ func (q *Queries) AddAssembly(ctx context.Context, arg AddAssemblyParams) error 
 	return err
 }
 
+const addBay = `-- name: AddBay :exec
+INSERT INTO bays (id, assembly_id, name, closed_by, entry) VALUES (?, ?, ?, ?, ?)
+`
+
+type AddBayParams struct {
+	ID         string
+	AssemblyID string
+	Name       string
+	ClosedBy   string
+	Entry      int64
+}
+
+func (q *Queries) AddBay(ctx context.Context, arg AddBayParams) error {
+	_, err := q.db.ExecContext(ctx, addBay,
+		arg.ID,
+		arg.AssemblyID,
+		arg.Name,
+		arg.ClosedBy,
+		arg.Entry,
+	)
+	return err
+}
+
 const addCheck = `-- name: AddCheck :exec
 INSERT INTO checks (id, setup_id, position, name, definition, instrument_id, accepts, schools, after_of, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 `
@@ -88,6 +111,76 @@ func (q *Queries) AddCheck(ctx context.Context, arg AddCheckParams) error {
 		arg.AfterOf,
 		arg.Entry,
 	)
+	return err
+}
+
+const addCount = `-- name: AddCount :exec
+INSERT INTO counts (id, bay_id, thing, number, by_name, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?)
+`
+
+type AddCountParams struct {
+	ID     string
+	BayID  string
+	Thing  string
+	Number int64
+	ByName string
+	At     string
+	Entry  int64
+}
+
+func (q *Queries) AddCount(ctx context.Context, arg AddCountParams) error {
+	_, err := q.db.ExecContext(ctx, addCount,
+		arg.ID,
+		arg.BayID,
+		arg.Thing,
+		arg.Number,
+		arg.ByName,
+		arg.At,
+		arg.Entry,
+	)
+	return err
+}
+
+const addDeed = `-- name: AddDeed :exec
+INSERT INTO hole_deeds (entry, row_id, number, what, cause, crew, fastener, before) VALUES (?, ?, ?, ?, ?, ?, ?, ?)
+`
+
+type AddDeedParams struct {
+	Entry    int64
+	RowID    string
+	Number   int64
+	What     string
+	Cause    string
+	Crew     string
+	Fastener string
+	Before   string
+}
+
+func (q *Queries) AddDeed(ctx context.Context, arg AddDeedParams) error {
+	_, err := q.db.ExecContext(ctx, addDeed,
+		arg.Entry,
+		arg.RowID,
+		arg.Number,
+		arg.What,
+		arg.Cause,
+		arg.Crew,
+		arg.Fastener,
+		arg.Before,
+	)
+	return err
+}
+
+const addDrillHold = `-- name: AddDrillHold :exec
+INSERT INTO drill_holds (row_id, hold_id) VALUES (?, ?)
+`
+
+type AddDrillHoldParams struct {
+	RowID  string
+	HoldID string
+}
+
+func (q *Queries) AddDrillHold(ctx context.Context, arg AddDrillHoldParams) error {
+	_, err := q.db.ExecContext(ctx, addDrillHold, arg.RowID, arg.HoldID)
 	return err
 }
 
@@ -144,18 +237,19 @@ func (q *Queries) AddEvent(ctx context.Context, arg AddEventParams) error {
 }
 
 const addHold = `-- name: AddHold :exec
-INSERT INTO holds (id, assembly_id, setup_id, name, step, permanent, why, required, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO holds (id, assembly_id, setup_id, name, step, permanent, why, required, scope, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 `
 
 type AddHoldParams struct {
 	ID         string
 	AssemblyID string
-	SetupID    string
+	SetupID    sql.NullString
 	Name       string
 	Step       string
 	Permanent  string
 	Why        string
 	Required   string
+	Scope      string
 	Entry      int64
 }
 
@@ -169,7 +263,39 @@ func (q *Queries) AddHold(ctx context.Context, arg AddHoldParams) error {
 		arg.Permanent,
 		arg.Why,
 		arg.Required,
+		arg.Scope,
 		arg.Entry,
+	)
+	return err
+}
+
+const addHole = `-- name: AddHole :exec
+INSERT INTO holes (row_id, number, along, across, pose, state, keep_part, keep_step, keep_hold) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
+`
+
+type AddHoleParams struct {
+	RowID    string
+	Number   int64
+	Along    float64
+	Across   float64
+	Pose     string
+	State    string
+	KeepPart string
+	KeepStep string
+	KeepHold string
+}
+
+func (q *Queries) AddHole(ctx context.Context, arg AddHoleParams) error {
+	_, err := q.db.ExecContext(ctx, addHole,
+		arg.RowID,
+		arg.Number,
+		arg.Along,
+		arg.Across,
+		arg.Pose,
+		arg.State,
+		arg.KeepPart,
+		arg.KeepStep,
+		arg.KeepHold,
 	)
 	return err
 }
@@ -202,6 +328,147 @@ func (q *Queries) AddInstrument(ctx context.Context, arg AddInstrumentParams) er
 		arg.Spread,
 		arg.Own,
 		arg.DueDays,
+		arg.Entry,
+	)
+	return err
+}
+
+const addLook = `-- name: AddLook :exec
+INSERT INTO looks (id, need, of, what, by_name, second_name, note, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
+`
+
+type AddLookParams struct {
+	ID         string
+	Need       string
+	Of         string
+	What       string
+	ByName     string
+	SecondName string
+	Note       string
+	At         string
+	Entry      int64
+}
+
+func (q *Queries) AddLook(ctx context.Context, arg AddLookParams) error {
+	_, err := q.db.ExecContext(ctx, addLook,
+		arg.ID,
+		arg.Need,
+		arg.Of,
+		arg.What,
+		arg.ByName,
+		arg.SecondName,
+		arg.Note,
+		arg.At,
+		arg.Entry,
+	)
+	return err
+}
+
+const addNotice = `-- name: AddNotice :exec
+INSERT INTO notices (id, airframe_id, title, numbers, lots, processes, note, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
+`
+
+type AddNoticeParams struct {
+	ID         string
+	AirframeID string
+	Title      string
+	Numbers    string
+	Lots       string
+	Processes  string
+	Note       string
+	At         string
+	Entry      int64
+}
+
+func (q *Queries) AddNotice(ctx context.Context, arg AddNoticeParams) error {
+	_, err := q.db.ExecContext(ctx, addNotice,
+		arg.ID,
+		arg.AirframeID,
+		arg.Title,
+		arg.Numbers,
+		arg.Lots,
+		arg.Processes,
+		arg.Note,
+		arg.At,
+		arg.Entry,
+	)
+	return err
+}
+
+const addPart = `-- name: AddPart :exec
+INSERT INTO parts (id, airframe_id, number, name, hand, supplier, lot, process, condition, place, clue, assembly_id, row_id, check_id, entry)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+`
+
+type AddPartParams struct {
+	ID         string
+	AirframeID string
+	Number     string
+	Name       string
+	Hand       string
+	Supplier   string
+	Lot        string
+	Process    string
+	Condition  string
+	Place      string
+	Clue       string
+	AssemblyID sql.NullString
+	RowID      sql.NullString
+	CheckID    sql.NullString
+	Entry      int64
+}
+
+func (q *Queries) AddPart(ctx context.Context, arg AddPartParams) error {
+	_, err := q.db.ExecContext(ctx, addPart,
+		arg.ID,
+		arg.AirframeID,
+		arg.Number,
+		arg.Name,
+		arg.Hand,
+		arg.Supplier,
+		arg.Lot,
+		arg.Process,
+		arg.Condition,
+		arg.Place,
+		arg.Clue,
+		arg.AssemblyID,
+		arg.RowID,
+		arg.CheckID,
+		arg.Entry,
+	)
+	return err
+}
+
+const addPhoto = `-- name: AddPhoto :exec
+INSERT INTO photos (id, of, caption, type, width, height, sha256, content, thumb, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+`
+
+type AddPhotoParams struct {
+	ID      string
+	Of      string
+	Caption string
+	Type    string
+	Width   int64
+	Height  int64
+	Sha256  string
+	Content []byte
+	Thumb   []byte
+	At      string
+	Entry   int64
+}
+
+func (q *Queries) AddPhoto(ctx context.Context, arg AddPhotoParams) error {
+	_, err := q.db.ExecContext(ctx, addPhoto,
+		arg.ID,
+		arg.Of,
+		arg.Caption,
+		arg.Type,
+		arg.Width,
+		arg.Height,
+		arg.Sha256,
+		arg.Content,
+		arg.Thumb,
+		arg.At,
 		arg.Entry,
 	)
 	return err
@@ -275,7 +542,7 @@ func (q *Queries) AddReading(ctx context.Context, arg AddReadingParams) error {
 }
 
 const addRelease = `-- name: AddRelease :exec
-INSERT INTO releases (id, hold_id, by_name, at, standing, reason, answered_by, answer, evidence, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO releases (id, hold_id, by_name, at, standing, reason, answered_by, answer, answered, document, evidence, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 `
 
 type AddReleaseParams struct {
@@ -287,6 +554,8 @@ type AddReleaseParams struct {
 	Reason     string
 	AnsweredBy string
 	Answer     string
+	Answered   string
+	Document   string
 	Evidence   string
 	Entry      int64
 }
@@ -301,7 +570,40 @@ func (q *Queries) AddRelease(ctx context.Context, arg AddReleaseParams) error {
 		arg.Reason,
 		arg.AnsweredBy,
 		arg.Answer,
+		arg.Answered,
+		arg.Document,
 		arg.Evidence,
+		arg.Entry,
+	)
+	return err
+}
+
+const addRow = `-- name: AddRow :exec
+INSERT INTO rivet_rows (id, assembly_id, name, plan, line, final, rivet_hold, bay_id, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
+`
+
+type AddRowParams struct {
+	ID         string
+	AssemblyID string
+	Name       string
+	Plan       string
+	Line       string
+	Final      int64
+	RivetHold  string
+	BayID      sql.NullString
+	Entry      int64
+}
+
+func (q *Queries) AddRow(ctx context.Context, arg AddRowParams) error {
+	_, err := q.db.ExecContext(ctx, addRow,
+		arg.ID,
+		arg.AssemblyID,
+		arg.Name,
+		arg.Plan,
+		arg.Line,
+		arg.Final,
+		arg.RivetHold,
+		arg.BayID,
 		arg.Entry,
 	)
 	return err
@@ -332,6 +634,35 @@ func (q *Queries) AddSetup(ctx context.Context, arg AddSetupParams) error {
 	return err
 }
 
+const addSlip = `-- name: AddSlip :exec
+INSERT INTO slips (id, airframe_id, assembly_id, step, place, cause, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?)
+`
+
+type AddSlipParams struct {
+	ID         string
+	AirframeID string
+	AssemblyID sql.NullString
+	Step       string
+	Place      string
+	Cause      string
+	At         string
+	Entry      int64
+}
+
+func (q *Queries) AddSlip(ctx context.Context, arg AddSlipParams) error {
+	_, err := q.db.ExecContext(ctx, addSlip,
+		arg.ID,
+		arg.AirframeID,
+		arg.AssemblyID,
+		arg.Step,
+		arg.Place,
+		arg.Cause,
+		arg.At,
+		arg.Entry,
+	)
+	return err
+}
+
 const addStep = `-- name: AddStep :exec
 INSERT INTO steps (id, release_id, hold_id, by_name, note, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?)
 `
@@ -354,6 +685,56 @@ func (q *Queries) AddStep(ctx context.Context, arg AddStepParams) error {
 		arg.ByName,
 		arg.Note,
 		arg.At,
+		arg.Entry,
+	)
+	return err
+}
+
+const addStockCount = `-- name: AddStockCount :exec
+INSERT INTO stock_counts (id, airframe_id, sort, name, number, note, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?)
+`
+
+type AddStockCountParams struct {
+	ID         string
+	AirframeID string
+	Sort       string
+	Name       string
+	Number     int64
+	Note       string
+	At         string
+	Entry      int64
+}
+
+func (q *Queries) AddStockCount(ctx context.Context, arg AddStockCountParams) error {
+	_, err := q.db.ExecContext(ctx, addStockCount,
+		arg.ID,
+		arg.AirframeID,
+		arg.Sort,
+		arg.Name,
+		arg.Number,
+		arg.Note,
+		arg.At,
+		arg.Entry,
+	)
+	return err
+}
+
+const addTask = `-- name: AddTask :exec
+INSERT INTO tasks (id, bay_id, what, entry) VALUES (?, ?, ?, ?)
+`
+
+type AddTaskParams struct {
+	ID    string
+	BayID string
+	What  string
+	Entry int64
+}
+
+func (q *Queries) AddTask(ctx context.Context, arg AddTaskParams) error {
+	_, err := q.db.ExecContext(ctx, addTask,
+		arg.ID,
+		arg.BayID,
+		arg.What,
 		arg.Entry,
 	)
 	return err
@@ -438,6 +819,120 @@ func (q *Queries) Airframes(ctx context.Context) ([]Airframe, error) {
 	return items, nil
 }
 
+const allCounts = `-- name: AllCounts :many
+SELECT id, bay_id, thing, number, by_name, at, entry FROM counts ORDER BY entry
+`
+
+func (q *Queries) AllCounts(ctx context.Context) ([]Count, error) {
+	rows, err := q.db.QueryContext(ctx, allCounts)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []Count
+	for rows.Next() {
+		var i Count
+		if err := rows.Scan(
+			&i.ID,
+			&i.BayID,
+			&i.Thing,
+			&i.Number,
+			&i.ByName,
+			&i.At,
+			&i.Entry,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const allHoles = `-- name: AllHoles :many
+SELECT row_id, number, along, across, pose, state, clean, "over", spoilt, tried, keep_part, keep_step, keep_hold FROM holes ORDER BY row_id, number
+`
+
+func (q *Queries) AllHoles(ctx context.Context) ([]Hole, error) {
+	rows, err := q.db.QueryContext(ctx, allHoles)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []Hole
+	for rows.Next() {
+		var i Hole
+		if err := rows.Scan(
+			&i.RowID,
+			&i.Number,
+			&i.Along,
+			&i.Across,
+			&i.Pose,
+			&i.State,
+			&i.Clean,
+			&i.Over,
+			&i.Spoilt,
+			&i.Tried,
+			&i.KeepPart,
+			&i.KeepStep,
+			&i.KeepHold,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const allLooks = `-- name: AllLooks :many
+SELECT id, need, "of", what, by_name, second_name, note, at, stale_event, entry FROM looks ORDER BY entry
+`
+
+func (q *Queries) AllLooks(ctx context.Context) ([]Look, error) {
+	rows, err := q.db.QueryContext(ctx, allLooks)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []Look
+	for rows.Next() {
+		var i Look
+		if err := rows.Scan(
+			&i.ID,
+			&i.Need,
+			&i.Of,
+			&i.What,
+			&i.ByName,
+			&i.SecondName,
+			&i.Note,
+			&i.At,
+			&i.StaleEvent,
+			&i.Entry,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const allReadings = `-- name: AllReadings :many
 SELECT id, check_id, list, point, field, text, value, instrument_id, turned, condition, state, at, superseded, stale_event, entry FROM readings ORDER BY entry
 `
@@ -482,7 +977,7 @@ func (q *Queries) AllReadings(ctx context.Context) ([]Reading, error) {
 }
 
 const allReleases = `-- name: AllReleases :many
-SELECT id, hold_id, by_name, at, standing, reason, answered_by, answer, evidence, lapsed, entry FROM releases ORDER BY entry
+SELECT id, hold_id, by_name, at, standing, reason, answered_by, answer, answered, document, evidence, lapsed, withdrawn, entry FROM releases ORDER BY entry
 `
 
 func (q *Queries) AllReleases(ctx context.Context) ([]Release, error) {
@@ -503,8 +998,11 @@ func (q *Queries) AllReleases(ctx context.Context) ([]Release, error) {
 			&i.Reason,
 			&i.AnsweredBy,
 			&i.Answer,
+			&i.Answered,
+			&i.Document,
 			&i.Evidence,
 			&i.Lapsed,
+			&i.Withdrawn,
 			&i.Entry,
 		); err != nil {
 			return nil, err
@@ -607,6 +1105,56 @@ func (q *Queries) Assembly(ctx context.Context, id string) (Assembly, error) {
 	return i, err
 }
 
+const bay = `-- name: Bay :one
+SELECT id, assembly_id, name, closed_by, entry FROM bays WHERE id = ?
+`
+
+func (q *Queries) Bay(ctx context.Context, id string) (Bay, error) {
+	row := q.db.QueryRowContext(ctx, bay, id)
+	var i Bay
+	err := row.Scan(
+		&i.ID,
+		&i.AssemblyID,
+		&i.Name,
+		&i.ClosedBy,
+		&i.Entry,
+	)
+	return i, err
+}
+
+const baysOfAssembly = `-- name: BaysOfAssembly :many
+SELECT id, assembly_id, name, closed_by, entry FROM bays WHERE assembly_id = ? ORDER BY entry
+`
+
+func (q *Queries) BaysOfAssembly(ctx context.Context, assemblyID string) ([]Bay, error) {
+	rows, err := q.db.QueryContext(ctx, baysOfAssembly, assemblyID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []Bay
+	for rows.Next() {
+		var i Bay
+		if err := rows.Scan(
+			&i.ID,
+			&i.AssemblyID,
+			&i.Name,
+			&i.ClosedBy,
+			&i.Entry,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const changeAirframeSchools = `-- name: ChangeAirframeSchools :exec
 UPDATE airframes SET schools = ? WHERE id = ?
 `
@@ -656,6 +1204,68 @@ func (q *Queries) ChangeHold(ctx context.Context, arg ChangeHoldParams) error {
 	return err
 }
 
+const changeHole = `-- name: ChangeHole :exec
+UPDATE holes SET state = ?, clean = ?, over = ?, spoilt = ?, tried = ?, keep_part = ?, keep_step = ?, keep_hold = ? WHERE row_id = ? AND number = ?
+`
+
+type ChangeHoleParams struct {
+	State    string
+	Clean    int64
+	Over     int64
+	Spoilt   int64
+	Tried    string
+	KeepPart string
+	KeepStep string
+	KeepHold string
+	RowID    string
+	Number   int64
+}
+
+func (q *Queries) ChangeHole(ctx context.Context, arg ChangeHoleParams) error {
+	_, err := q.db.ExecContext(ctx, changeHole,
+		arg.State,
+		arg.Clean,
+		arg.Over,
+		arg.Spoilt,
+		arg.Tried,
+		arg.KeepPart,
+		arg.KeepStep,
+		arg.KeepHold,
+		arg.RowID,
+		arg.Number,
+	)
+	return err
+}
+
+const changeSlip = `-- name: ChangeSlip :exec
+UPDATE slips SET what = ?, found = ?, minutes = ?, money = ?, currency = ?, parts = ?, lesson = ? WHERE id = ?
+`
+
+type ChangeSlipParams struct {
+	What     string
+	Found    string
+	Minutes  int64
+	Money    int64
+	Currency string
+	Parts    string
+	Lesson   string
+	ID       string
+}
+
+func (q *Queries) ChangeSlip(ctx context.Context, arg ChangeSlipParams) error {
+	_, err := q.db.ExecContext(ctx, changeSlip,
+		arg.What,
+		arg.Found,
+		arg.Minutes,
+		arg.Money,
+		arg.Currency,
+		arg.Parts,
+		arg.Lesson,
+		arg.ID,
+	)
+	return err
+}
+
 const check = `-- name: Check :one
 SELECT id, setup_id, position, name, definition, instrument_id, accepts, schools, after_of, entry FROM checks WHERE id = ?
 `
@@ -701,6 +1311,93 @@ func (q *Queries) Checks(ctx context.Context, setupID string) ([]Check, error) {
 			&i.Accepts,
 			&i.Schools,
 			&i.AfterOf,
+			&i.Entry,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const chooseBarrier = `-- name: ChooseBarrier :exec
+UPDATE rivet_rows SET barrier = ? WHERE id = ?
+`
+
+type ChooseBarrierParams struct {
+	Barrier string
+	ID      string
+}
+
+func (q *Queries) ChooseBarrier(ctx context.Context, arg ChooseBarrierParams) error {
+	_, err := q.db.ExecContext(ctx, chooseBarrier, arg.Barrier, arg.ID)
+	return err
+}
+
+const countsOfBay = `-- name: CountsOfBay :many
+SELECT id, bay_id, thing, number, by_name, at, entry FROM counts WHERE bay_id = ? ORDER BY entry
+`
+
+func (q *Queries) CountsOfBay(ctx context.Context, bayID string) ([]Count, error) {
+	rows, err := q.db.QueryContext(ctx, countsOfBay, bayID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []Count
+	for rows.Next() {
+		var i Count
+		if err := rows.Scan(
+			&i.ID,
+			&i.BayID,
+			&i.Thing,
+			&i.Number,
+			&i.ByName,
+			&i.At,
+			&i.Entry,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const drillHolds = `-- name: DrillHolds :many
+SELECT h.id, h.assembly_id, h.setup_id, h.name, h.step, h.permanent, h.why, h.required, h.scope, h.entry FROM holds h JOIN drill_holds d ON d.hold_id = h.id WHERE d.row_id = ? ORDER BY h.entry
+`
+
+func (q *Queries) DrillHolds(ctx context.Context, rowID string) ([]Hold, error) {
+	rows, err := q.db.QueryContext(ctx, drillHolds, rowID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []Hold
+	for rows.Next() {
+		var i Hold
+		if err := rows.Scan(
+			&i.ID,
+			&i.AssemblyID,
+			&i.SetupID,
+			&i.Name,
+			&i.Step,
+			&i.Permanent,
+			&i.Why,
+			&i.Required,
+			&i.Scope,
 			&i.Entry,
 		); err != nil {
 			return nil, err
@@ -818,6 +1515,23 @@ func (q *Queries) EntryByID(ctx context.Context, id string) (Journal, error) {
 	return i, err
 }
 
+const event = `-- name: Event :one
+SELECT id, setup_id, what, at, entry FROM events WHERE id = ?
+`
+
+func (q *Queries) Event(ctx context.Context, id string) (Event, error) {
+	row := q.db.QueryRowContext(ctx, event, id)
+	var i Event
+	err := row.Scan(
+		&i.ID,
+		&i.SetupID,
+		&i.What,
+		&i.At,
+		&i.Entry,
+	)
+	return i, err
+}
+
 const eventsOfSetup = `-- name: EventsOfSetup :many
 SELECT id, setup_id, what, at, entry FROM events WHERE setup_id = ? ORDER BY entry
 `
@@ -851,8 +1565,29 @@ func (q *Queries) EventsOfSetup(ctx context.Context, setupID string) ([]Event, e
 	return items, nil
 }
 
+const finishTask = `-- name: FinishTask :exec
+UPDATE tasks SET done_by = ?, done_at = ?, note = ? WHERE id = ?
+`
+
+type FinishTaskParams struct {
+	DoneBy string
+	DoneAt string
+	Note   string
+	ID     string
+}
+
+func (q *Queries) FinishTask(ctx context.Context, arg FinishTaskParams) error {
+	_, err := q.db.ExecContext(ctx, finishTask,
+		arg.DoneBy,
+		arg.DoneAt,
+		arg.Note,
+		arg.ID,
+	)
+	return err
+}
+
 const hold = `-- name: Hold :one
-SELECT id, assembly_id, setup_id, name, step, permanent, why, required, entry FROM holds WHERE id = ?
+SELECT id, assembly_id, setup_id, name, step, permanent, why, required, scope, entry FROM holds WHERE id = ?
 `
 
 func (q *Queries) Hold(ctx context.Context, id string) (Hold, error) {
@@ -867,13 +1602,14 @@ func (q *Queries) Hold(ctx context.Context, id string) (Hold, error) {
 		&i.Permanent,
 		&i.Why,
 		&i.Required,
+		&i.Scope,
 		&i.Entry,
 	)
 	return i, err
 }
 
 const holds = `-- name: Holds :many
-SELECT h.id, h.assembly_id, h.setup_id, h.name, h.step, h.permanent, h.why, h.required, h.entry FROM holds h JOIN assemblies a ON a.id = h.assembly_id WHERE a.airframe_id = ? ORDER BY h.entry
+SELECT h.id, h.assembly_id, h.setup_id, h.name, h.step, h.permanent, h.why, h.required, h.scope, h.entry FROM holds h JOIN assemblies a ON a.id = h.assembly_id WHERE a.airframe_id = ? ORDER BY h.entry
 `
 
 func (q *Queries) Holds(ctx context.Context, airframeID string) ([]Hold, error) {
@@ -894,7 +1630,129 @@ func (q *Queries) Holds(ctx context.Context, airframeID string) ([]Hold, error) 
 			&i.Permanent,
 			&i.Why,
 			&i.Required,
+			&i.Scope,
 			&i.Entry,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const holdsOfAssembly = `-- name: HoldsOfAssembly :many
+SELECT id, assembly_id, setup_id, name, step, permanent, why, required, scope, entry FROM holds WHERE assembly_id = ? ORDER BY entry
+`
+
+func (q *Queries) HoldsOfAssembly(ctx context.Context, assemblyID string) ([]Hold, error) {
+	rows, err := q.db.QueryContext(ctx, holdsOfAssembly, assemblyID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []Hold
+	for rows.Next() {
+		var i Hold
+		if err := rows.Scan(
+			&i.ID,
+			&i.AssemblyID,
+			&i.SetupID,
+			&i.Name,
+			&i.Step,
+			&i.Permanent,
+			&i.Why,
+			&i.Required,
+			&i.Scope,
+			&i.Entry,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const holeCounts = `-- name: HoleCounts :many
+SELECT h.row_id, h.state, CAST(h.keep_part <> '' AS INTEGER) AS kept, count(*) AS number, CAST(sum(h.spoilt) AS INTEGER) AS spoilt
+FROM holes h JOIN rivet_rows r ON r.id = h.row_id JOIN assemblies a ON a.id = r.assembly_id WHERE a.airframe_id = ? GROUP BY 1, 2, 3
+`
+
+type HoleCountsRow struct {
+	RowID  string
+	State  string
+	Kept   int64
+	Number int64
+	Spoilt int64
+}
+
+func (q *Queries) HoleCounts(ctx context.Context, airframeID string) ([]HoleCountsRow, error) {
+	rows, err := q.db.QueryContext(ctx, holeCounts, airframeID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []HoleCountsRow
+	for rows.Next() {
+		var i HoleCountsRow
+		if err := rows.Scan(
+			&i.RowID,
+			&i.State,
+			&i.Kept,
+			&i.Number,
+			&i.Spoilt,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const holes = `-- name: Holes :many
+SELECT row_id, number, along, across, pose, state, clean, "over", spoilt, tried, keep_part, keep_step, keep_hold FROM holes WHERE row_id = ? ORDER BY number
+`
+
+func (q *Queries) Holes(ctx context.Context, rowID string) ([]Hole, error) {
+	rows, err := q.db.QueryContext(ctx, holes, rowID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []Hole
+	for rows.Next() {
+		var i Hole
+		if err := rows.Scan(
+			&i.RowID,
+			&i.Number,
+			&i.Along,
+			&i.Across,
+			&i.Pose,
+			&i.State,
+			&i.Clean,
+			&i.Over,
+			&i.Spoilt,
+			&i.Tried,
+			&i.KeepPart,
+			&i.KeepStep,
+			&i.KeepHold,
 		); err != nil {
 			return nil, err
 		}
@@ -950,18 +1808,63 @@ func (q *Queries) Instruments(ctx context.Context) ([]Instrument, error) {
 const lapseReleases = `-- name: LapseReleases :exec
 UPDATE releases SET lapsed = ?1
 WHERE lapsed IS NULL
-  AND hold_id IN (SELECT h.id FROM holds h WHERE h.setup_id = ?2)
+  AND hold_id IN (SELECT h.id FROM holds h WHERE h.setup_id = ?2 OR (h.setup_id IS NULL AND h.assembly_id = ?3))
   AND id NOT IN (SELECT release_id FROM steps)
 `
 
 type LapseReleasesParams struct {
-	Event sql.NullString
-	Setup string
+	Event    sql.NullString
+	Setup    sql.NullString
+	Assembly string
 }
 
 func (q *Queries) LapseReleases(ctx context.Context, arg LapseReleasesParams) error {
-	_, err := q.db.ExecContext(ctx, lapseReleases, arg.Event, arg.Setup)
+	_, err := q.db.ExecContext(ctx, lapseReleases, arg.Event, arg.Setup, arg.Assembly)
 	return err
+}
+
+const lastDeeds = `-- name: LastDeeds :many
+SELECT entry, row_id, number, what, cause, crew, fastener, "before", undone FROM hole_deeds WHERE hole_deeds.row_id = ?1 AND hole_deeds.entry IN (
+    SELECT DISTINCT d.entry FROM hole_deeds d WHERE d.row_id = ?1 ORDER BY d.entry DESC LIMIT ?2
+) ORDER BY hole_deeds.entry DESC, hole_deeds.number
+`
+
+type LastDeedsParams struct {
+	Row  string
+	Most int64
+}
+
+func (q *Queries) LastDeeds(ctx context.Context, arg LastDeedsParams) ([]HoleDeed, error) {
+	rows, err := q.db.QueryContext(ctx, lastDeeds, arg.Row, arg.Most)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []HoleDeed
+	for rows.Next() {
+		var i HoleDeed
+		if err := rows.Scan(
+			&i.Entry,
+			&i.RowID,
+			&i.Number,
+			&i.What,
+			&i.Cause,
+			&i.Crew,
+			&i.Fastener,
+			&i.Before,
+			&i.Undone,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
 }
 
 const lastEntry = `-- name: LastEntry :one
@@ -984,6 +1887,76 @@ func (q *Queries) LastEntry(ctx context.Context) (Journal, error) {
 	return i, err
 }
 
+const looksOf = `-- name: LooksOf :many
+SELECT l.id, l.need, l."of", l.what, l.by_name, l.second_name, l.note, l.at, l.stale_event, l.entry, e.what AS event FROM looks l LEFT JOIN events e ON e.id = l.stale_event WHERE l.of = ? ORDER BY l.entry
+`
+
+type LooksOfRow struct {
+	ID         string
+	Need       string
+	Of         string
+	What       string
+	ByName     string
+	SecondName string
+	Note       string
+	At         string
+	StaleEvent sql.NullString
+	Entry      int64
+	Event      sql.NullString
+}
+
+func (q *Queries) LooksOf(ctx context.Context, of string) ([]LooksOfRow, error) {
+	rows, err := q.db.QueryContext(ctx, looksOf, of)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []LooksOfRow
+	for rows.Next() {
+		var i LooksOfRow
+		if err := rows.Scan(
+			&i.ID,
+			&i.Need,
+			&i.Of,
+			&i.What,
+			&i.ByName,
+			&i.SecondName,
+			&i.Note,
+			&i.At,
+			&i.StaleEvent,
+			&i.Entry,
+			&i.Event,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const makeLooksStale = `-- name: MakeLooksStale :exec
+UPDATE looks SET stale_event = ?1 WHERE stale_event IS NULL AND need = ?2 AND (
+    looks.of IN (SELECT r.id FROM rivet_rows r WHERE r.assembly_id = ?3)
+    OR looks.of IN (SELECT h.id FROM holds h WHERE h.assembly_id = ?3))
+`
+
+type MakeLooksStaleParams struct {
+	Event    sql.NullString
+	Need     string
+	Assembly string
+}
+
+func (q *Queries) MakeLooksStale(ctx context.Context, arg MakeLooksStaleParams) error {
+	_, err := q.db.ExecContext(ctx, makeLooksStale, arg.Event, arg.Need, arg.Assembly)
+	return err
+}
+
 const makeStale = `-- name: MakeStale :exec
 UPDATE readings SET stale_event = ? WHERE id = ?
 `
@@ -995,6 +1968,31 @@ type MakeStaleParams struct {
 
 func (q *Queries) MakeStale(ctx context.Context, arg MakeStaleParams) error {
 	_, err := q.db.ExecContext(ctx, makeStale, arg.StaleEvent, arg.ID)
+	return err
+}
+
+const movePart = `-- name: MovePart :exec
+UPDATE parts SET place = ?, assembly_id = ?, row_id = ?, check_id = ?, condition = ? WHERE id = ?
+`
+
+type MovePartParams struct {
+	Place      string
+	AssemblyID sql.NullString
+	RowID      sql.NullString
+	CheckID    sql.NullString
+	Condition  string
+	ID         string
+}
+
+func (q *Queries) MovePart(ctx context.Context, arg MovePartParams) error {
+	_, err := q.db.ExecContext(ctx, movePart,
+		arg.Place,
+		arg.AssemblyID,
+		arg.RowID,
+		arg.CheckID,
+		arg.Condition,
+		arg.ID,
+	)
 	return err
 }
 
@@ -1010,6 +2008,176 @@ type NextStateParams struct {
 func (q *Queries) NextState(ctx context.Context, arg NextStateParams) error {
 	_, err := q.db.ExecContext(ctx, nextState, arg.SteadyAt, arg.ID)
 	return err
+}
+
+const notices = `-- name: Notices :many
+SELECT id, airframe_id, title, numbers, lots, processes, note, at, entry FROM notices WHERE airframe_id = ? ORDER BY entry DESC
+`
+
+func (q *Queries) Notices(ctx context.Context, airframeID string) ([]Notice, error) {
+	rows, err := q.db.QueryContext(ctx, notices, airframeID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []Notice
+	for rows.Next() {
+		var i Notice
+		if err := rows.Scan(
+			&i.ID,
+			&i.AirframeID,
+			&i.Title,
+			&i.Numbers,
+			&i.Lots,
+			&i.Processes,
+			&i.Note,
+			&i.At,
+			&i.Entry,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const part = `-- name: Part :one
+SELECT id, airframe_id, number, name, hand, supplier, lot, process, condition, place, clue, assembly_id, row_id, check_id, entry FROM parts WHERE id = ?
+`
+
+func (q *Queries) Part(ctx context.Context, id string) (Part, error) {
+	row := q.db.QueryRowContext(ctx, part, id)
+	var i Part
+	err := row.Scan(
+		&i.ID,
+		&i.AirframeID,
+		&i.Number,
+		&i.Name,
+		&i.Hand,
+		&i.Supplier,
+		&i.Lot,
+		&i.Process,
+		&i.Condition,
+		&i.Place,
+		&i.Clue,
+		&i.AssemblyID,
+		&i.RowID,
+		&i.CheckID,
+		&i.Entry,
+	)
+	return i, err
+}
+
+const parts = `-- name: Parts :many
+SELECT id, airframe_id, number, name, hand, supplier, lot, process, condition, place, clue, assembly_id, row_id, check_id, entry FROM parts WHERE airframe_id = ? ORDER BY entry
+`
+
+func (q *Queries) Parts(ctx context.Context, airframeID string) ([]Part, error) {
+	rows, err := q.db.QueryContext(ctx, parts, airframeID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []Part
+	for rows.Next() {
+		var i Part
+		if err := rows.Scan(
+			&i.ID,
+			&i.AirframeID,
+			&i.Number,
+			&i.Name,
+			&i.Hand,
+			&i.Supplier,
+			&i.Lot,
+			&i.Process,
+			&i.Condition,
+			&i.Place,
+			&i.Clue,
+			&i.AssemblyID,
+			&i.RowID,
+			&i.CheckID,
+			&i.Entry,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const photo = `-- name: Photo :one
+SELECT type, content FROM photos WHERE id = ?
+`
+
+type PhotoRow struct {
+	Type    string
+	Content []byte
+}
+
+func (q *Queries) Photo(ctx context.Context, id string) (PhotoRow, error) {
+	row := q.db.QueryRowContext(ctx, photo, id)
+	var i PhotoRow
+	err := row.Scan(&i.Type, &i.Content)
+	return i, err
+}
+
+const photosOf = `-- name: PhotosOf :many
+SELECT id, caption, type, width, height, sha256, at, entry FROM photos WHERE of = ? ORDER BY entry
+`
+
+type PhotosOfRow struct {
+	ID      string
+	Caption string
+	Type    string
+	Width   int64
+	Height  int64
+	Sha256  string
+	At      string
+	Entry   int64
+}
+
+func (q *Queries) PhotosOf(ctx context.Context, of string) ([]PhotosOfRow, error) {
+	rows, err := q.db.QueryContext(ctx, photosOf, of)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []PhotosOfRow
+	for rows.Next() {
+		var i PhotosOfRow
+		if err := rows.Scan(
+			&i.ID,
+			&i.Caption,
+			&i.Type,
+			&i.Width,
+			&i.Height,
+			&i.Sha256,
+			&i.At,
+			&i.Entry,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
 }
 
 const proofs = `-- name: Proofs :many
@@ -1117,8 +2285,26 @@ func (q *Queries) ReadingsOfSetup(ctx context.Context, setupID string) ([]Readin
 	return items, nil
 }
 
+const releaseInForce = `-- name: ReleaseInForce :one
+SELECT r.id, r.by_name, CAST(EXISTS (SELECT 1 FROM steps s WHERE s.release_id = r.id) AS INTEGER) AS spent FROM releases r
+WHERE r.hold_id = ? AND r.lapsed IS NULL AND r.withdrawn = '' ORDER BY r.entry DESC LIMIT 1
+`
+
+type ReleaseInForceRow struct {
+	ID     string
+	ByName string
+	Spent  int64
+}
+
+func (q *Queries) ReleaseInForce(ctx context.Context, holdID string) (ReleaseInForceRow, error) {
+	row := q.db.QueryRowContext(ctx, releaseInForce, holdID)
+	var i ReleaseInForceRow
+	err := row.Scan(&i.ID, &i.ByName, &i.Spent)
+	return i, err
+}
+
 const releases = `-- name: Releases :many
-SELECT id, hold_id, by_name, at, standing, reason, answered_by, answer, evidence, lapsed, entry FROM releases WHERE hold_id = ? ORDER BY entry
+SELECT id, hold_id, by_name, at, standing, reason, answered_by, answer, answered, document, evidence, lapsed, withdrawn, entry FROM releases WHERE hold_id = ? ORDER BY entry
 `
 
 func (q *Queries) Releases(ctx context.Context, holdID string) ([]Release, error) {
@@ -1139,8 +2325,277 @@ func (q *Queries) Releases(ctx context.Context, holdID string) ([]Release, error
 			&i.Reason,
 			&i.AnsweredBy,
 			&i.Answer,
+			&i.Answered,
+			&i.Document,
 			&i.Evidence,
 			&i.Lapsed,
+			&i.Withdrawn,
+			&i.Entry,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const rivetsOfAirframe = `-- name: RivetsOfAirframe :many
+SELECT d.row_id, d.number, d.what, d.cause, d.crew, d.fastener, d.before FROM hole_deeds d
+JOIN rivet_rows r ON r.id = d.row_id JOIN assemblies a ON a.id = r.assembly_id
+WHERE a.airframe_id = ? AND d.undone = 0 AND d.what IN ('set', 'bad') ORDER BY d.entry, d.number
+`
+
+type RivetsOfAirframeRow struct {
+	RowID    string
+	Number   int64
+	What     string
+	Cause    string
+	Crew     string
+	Fastener string
+	Before   string
+}
+
+func (q *Queries) RivetsOfAirframe(ctx context.Context, airframeID string) ([]RivetsOfAirframeRow, error) {
+	rows, err := q.db.QueryContext(ctx, rivetsOfAirframe, airframeID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []RivetsOfAirframeRow
+	for rows.Next() {
+		var i RivetsOfAirframeRow
+		if err := rows.Scan(
+			&i.RowID,
+			&i.Number,
+			&i.What,
+			&i.Cause,
+			&i.Crew,
+			&i.Fastener,
+			&i.Before,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const rivetsOfRow = `-- name: RivetsOfRow :many
+SELECT row_id, number, what, cause, crew, fastener, before FROM hole_deeds WHERE row_id = ? AND undone = 0 AND what IN ('set', 'bad') ORDER BY entry, number
+`
+
+type RivetsOfRowRow struct {
+	RowID    string
+	Number   int64
+	What     string
+	Cause    string
+	Crew     string
+	Fastener string
+	Before   string
+}
+
+func (q *Queries) RivetsOfRow(ctx context.Context, rowID string) ([]RivetsOfRowRow, error) {
+	rows, err := q.db.QueryContext(ctx, rivetsOfRow, rowID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []RivetsOfRowRow
+	for rows.Next() {
+		var i RivetsOfRowRow
+		if err := rows.Scan(
+			&i.RowID,
+			&i.Number,
+			&i.What,
+			&i.Cause,
+			&i.Crew,
+			&i.Fastener,
+			&i.Before,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const row = `-- name: Row :one
+SELECT id, assembly_id, name, "plan", line, final, barrier, rivet_hold, bay_id, entry FROM rivet_rows WHERE id = ?
+`
+
+func (q *Queries) Row(ctx context.Context, id string) (RivetRow, error) {
+	row := q.db.QueryRowContext(ctx, row, id)
+	var i RivetRow
+	err := row.Scan(
+		&i.ID,
+		&i.AssemblyID,
+		&i.Name,
+		&i.Plan,
+		&i.Line,
+		&i.Final,
+		&i.Barrier,
+		&i.RivetHold,
+		&i.BayID,
+		&i.Entry,
+	)
+	return i, err
+}
+
+const rowsOfAirframe = `-- name: RowsOfAirframe :many
+SELECT r.id, r.assembly_id, r.name, r."plan", r.line, r.final, r.barrier, r.rivet_hold, r.bay_id, r.entry FROM rivet_rows r JOIN assemblies a ON a.id = r.assembly_id WHERE a.airframe_id = ? ORDER BY r.entry
+`
+
+func (q *Queries) RowsOfAirframe(ctx context.Context, airframeID string) ([]RivetRow, error) {
+	rows, err := q.db.QueryContext(ctx, rowsOfAirframe, airframeID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []RivetRow
+	for rows.Next() {
+		var i RivetRow
+		if err := rows.Scan(
+			&i.ID,
+			&i.AssemblyID,
+			&i.Name,
+			&i.Plan,
+			&i.Line,
+			&i.Final,
+			&i.Barrier,
+			&i.RivetHold,
+			&i.BayID,
+			&i.Entry,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const rowsOfAssembly = `-- name: RowsOfAssembly :many
+SELECT id, assembly_id, name, "plan", line, final, barrier, rivet_hold, bay_id, entry FROM rivet_rows WHERE assembly_id = ? ORDER BY entry
+`
+
+func (q *Queries) RowsOfAssembly(ctx context.Context, assemblyID string) ([]RivetRow, error) {
+	rows, err := q.db.QueryContext(ctx, rowsOfAssembly, assemblyID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []RivetRow
+	for rows.Next() {
+		var i RivetRow
+		if err := rows.Scan(
+			&i.ID,
+			&i.AssemblyID,
+			&i.Name,
+			&i.Plan,
+			&i.Line,
+			&i.Final,
+			&i.Barrier,
+			&i.RivetHold,
+			&i.BayID,
+			&i.Entry,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const rowsOfBay = `-- name: RowsOfBay :many
+SELECT id, assembly_id, name, "plan", line, final, barrier, rivet_hold, bay_id, entry FROM rivet_rows WHERE bay_id = ? ORDER BY entry
+`
+
+func (q *Queries) RowsOfBay(ctx context.Context, bayID sql.NullString) ([]RivetRow, error) {
+	rows, err := q.db.QueryContext(ctx, rowsOfBay, bayID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []RivetRow
+	for rows.Next() {
+		var i RivetRow
+		if err := rows.Scan(
+			&i.ID,
+			&i.AssemblyID,
+			&i.Name,
+			&i.Plan,
+			&i.Line,
+			&i.Final,
+			&i.Barrier,
+			&i.RivetHold,
+			&i.BayID,
+			&i.Entry,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const rowsOfHold = `-- name: RowsOfHold :many
+SELECT id, assembly_id, name, "plan", line, final, barrier, rivet_hold, bay_id, entry FROM rivet_rows r WHERE r.rivet_hold = ?1 OR r.id IN (SELECT d.row_id FROM drill_holds d WHERE d.hold_id = ?1) ORDER BY r.entry
+`
+
+func (q *Queries) RowsOfHold(ctx context.Context, hold string) ([]RivetRow, error) {
+	rows, err := q.db.QueryContext(ctx, rowsOfHold, hold)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []RivetRow
+	for rows.Next() {
+		var i RivetRow
+		if err := rows.Scan(
+			&i.ID,
+			&i.AssemblyID,
+			&i.Name,
+			&i.Plan,
+			&i.Line,
+			&i.Final,
+			&i.Barrier,
+			&i.RivetHold,
+			&i.BayID,
 			&i.Entry,
 		); err != nil {
 			return nil, err
@@ -1210,6 +2665,76 @@ func (q *Queries) Setups(ctx context.Context, airframeID string) ([]Setup, error
 	return items, nil
 }
 
+const slip = `-- name: Slip :one
+SELECT id, airframe_id, assembly_id, step, place, cause, what, found, minutes, money, currency, parts, lesson, at, entry FROM slips WHERE id = ?
+`
+
+func (q *Queries) Slip(ctx context.Context, id string) (Slip, error) {
+	row := q.db.QueryRowContext(ctx, slip, id)
+	var i Slip
+	err := row.Scan(
+		&i.ID,
+		&i.AirframeID,
+		&i.AssemblyID,
+		&i.Step,
+		&i.Place,
+		&i.Cause,
+		&i.What,
+		&i.Found,
+		&i.Minutes,
+		&i.Money,
+		&i.Currency,
+		&i.Parts,
+		&i.Lesson,
+		&i.At,
+		&i.Entry,
+	)
+	return i, err
+}
+
+const slips = `-- name: Slips :many
+SELECT id, airframe_id, assembly_id, step, place, cause, what, found, minutes, money, currency, parts, lesson, at, entry FROM slips WHERE airframe_id = ? ORDER BY entry DESC
+`
+
+func (q *Queries) Slips(ctx context.Context, airframeID string) ([]Slip, error) {
+	rows, err := q.db.QueryContext(ctx, slips, airframeID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []Slip
+	for rows.Next() {
+		var i Slip
+		if err := rows.Scan(
+			&i.ID,
+			&i.AirframeID,
+			&i.AssemblyID,
+			&i.Step,
+			&i.Place,
+			&i.Cause,
+			&i.What,
+			&i.Found,
+			&i.Minutes,
+			&i.Money,
+			&i.Currency,
+			&i.Parts,
+			&i.Lesson,
+			&i.At,
+			&i.Entry,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const steps = `-- name: Steps :many
 SELECT id, release_id, hold_id, by_name, note, at, entry FROM steps WHERE hold_id = ? ORDER BY entry
 `
@@ -1245,6 +2770,42 @@ func (q *Queries) Steps(ctx context.Context, holdID string) ([]Step, error) {
 	return items, nil
 }
 
+const stockCounts = `-- name: StockCounts :many
+SELECT id, airframe_id, sort, name, number, note, at, entry FROM stock_counts WHERE airframe_id = ? ORDER BY entry
+`
+
+func (q *Queries) StockCounts(ctx context.Context, airframeID string) ([]StockCount, error) {
+	rows, err := q.db.QueryContext(ctx, stockCounts, airframeID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []StockCount
+	for rows.Next() {
+		var i StockCount
+		if err := rows.Scan(
+			&i.ID,
+			&i.AirframeID,
+			&i.Sort,
+			&i.Name,
+			&i.Number,
+			&i.Note,
+			&i.At,
+			&i.Entry,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const supersedeReading = `-- name: SupersedeReading :exec
 UPDATE readings SET superseded = ? WHERE id = ?
 `
@@ -1256,6 +2817,108 @@ type SupersedeReadingParams struct {
 
 func (q *Queries) SupersedeReading(ctx context.Context, arg SupersedeReadingParams) error {
 	_, err := q.db.ExecContext(ctx, supersedeReading, arg.Superseded, arg.ID)
+	return err
+}
+
+const tasksOfBay = `-- name: TasksOfBay :many
+SELECT id, bay_id, what, done_by, done_at, note, entry FROM tasks WHERE bay_id = ? ORDER BY entry
+`
+
+func (q *Queries) TasksOfBay(ctx context.Context, bayID string) ([]Task, error) {
+	rows, err := q.db.QueryContext(ctx, tasksOfBay, bayID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []Task
+	for rows.Next() {
+		var i Task
+		if err := rows.Scan(
+			&i.ID,
+			&i.BayID,
+			&i.What,
+			&i.DoneBy,
+			&i.DoneAt,
+			&i.Note,
+			&i.Entry,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const thumb = `-- name: Thumb :one
+SELECT thumb FROM photos WHERE id = ?
+`
+
+func (q *Queries) Thumb(ctx context.Context, id string) ([]byte, error) {
+	row := q.db.QueryRowContext(ctx, thumb, id)
+	var thumb []byte
+	err := row.Scan(&thumb)
+	return thumb, err
+}
+
+const turnMatchDrilled = `-- name: TurnMatchDrilled :exec
+UPDATE rivet_rows SET final = 0 WHERE id = ?
+`
+
+func (q *Queries) TurnMatchDrilled(ctx context.Context, id string) error {
+	_, err := q.db.ExecContext(ctx, turnMatchDrilled, id)
+	return err
+}
+
+const undoDeeds = `-- name: UndoDeeds :exec
+UPDATE hole_deeds SET undone = 1 WHERE row_id = ? AND entry = ?
+`
+
+type UndoDeedsParams struct {
+	RowID string
+	Entry int64
+}
+
+func (q *Queries) UndoDeeds(ctx context.Context, arg UndoDeedsParams) error {
+	_, err := q.db.ExecContext(ctx, undoDeeds, arg.RowID, arg.Entry)
+	return err
+}
+
+const withdrawReleasesOfHold = `-- name: WithdrawReleasesOfHold :exec
+UPDATE releases SET withdrawn = ?1
+WHERE lapsed IS NULL AND withdrawn = '' AND releases.hold_id = ?2
+  AND id NOT IN (SELECT release_id FROM steps)
+`
+
+type WithdrawReleasesOfHoldParams struct {
+	Why  string
+	Hold string
+}
+
+func (q *Queries) WithdrawReleasesOfHold(ctx context.Context, arg WithdrawReleasesOfHoldParams) error {
+	_, err := q.db.ExecContext(ctx, withdrawReleasesOfHold, arg.Why, arg.Hold)
+	return err
+}
+
+const withdrawReleasesOfSetup = `-- name: WithdrawReleasesOfSetup :exec
+UPDATE releases SET withdrawn = ?1
+WHERE lapsed IS NULL AND withdrawn = ''
+  AND hold_id IN (SELECT h.id FROM holds h WHERE h.setup_id = ?2)
+  AND id NOT IN (SELECT release_id FROM steps)
+`
+
+type WithdrawReleasesOfSetupParams struct {
+	Why   string
+	Setup sql.NullString
+}
+
+func (q *Queries) WithdrawReleasesOfSetup(ctx context.Context, arg WithdrawReleasesOfSetupParams) error {
+	_, err := q.db.ExecContext(ctx, withdrawReleasesOfSetup, arg.Why, arg.Setup)
 	return err
 }
 

@@ -1,0 +1,493 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+
+	"orpine/internal/core/hold"
+	"orpine/internal/core/journal"
+	"orpine/internal/core/measure"
+	"orpine/internal/core/quantity"
+	"orpine/internal/core/row"
+	"orpine/internal/exchange"
+	"orpine/internal/store/query"
+	"orpine/internal/worksheet"
+)
+
+// NewRow is a row to be laid out, everything as typed. Lists are lines of columns parted
+// by semicolons.
+type NewRow struct {
+	ID       string            `json:"-"`
+	Assembly string            `json:"assembly"` // id
+	Name     string            `json:"name"`
+	Values   map[string]string `json:"values"` // by the key of RowFields
+	Rivets   string            `json:"rivets"` // id of the hold before setting; "" makes one
+	Drills   []string          `json:"drills,omitempty"`
+	Bay      string            `json:"bay,omitempty"` // id of the space that it lies in
+}
+
+// RowFields are the fields of a row's form, in order. Layout: count and pitch, or the
+// length of the part with edge distances, or CSV.
+var RowFields = []Field{
+	{Key: "layers", Label: "Layers, from the manufactured head inwards", As: "list", Columns: []string{"material", "thickness", "hole", "from", "to"}},
+	{Key: "sort", Label: "Rivet", As: "word", Words: []string{"solid", "blind"}},
+	{Key: "size", Label: "Diameter", As: "length"},
+	{Key: "head", Label: "Head", As: "word", Words: []string{"domed", "flush"}},
+	{Key: "metal", Label: "The rivet is of", As: "word", Words: row.Materials[:5]},
+	{Key: "callouts", Label: "Call-outs of the plans: holes; length or code", As: "list", Columns: []string{"holes", "call-out"}, Optional: true},
+	{Key: "grips", Label: "Blind rivets on hand: code; least grip; greatest grip", As: "list", Columns: []string{"code", "from", "to"}, Optional: true},
+	{Key: "edge", Label: "Edge distance", As: "length", Optional: true},
+	{Key: "count", Label: "Number of holes in a line", As: "count", Optional: true},
+	{Key: "pitch", Label: "Pitch (between edges: at most)", As: "length", Optional: true},
+	{Key: "first", Label: "First hole from the start", As: "length", Optional: true},
+	{Key: "length", Label: "Between edges: length of the part", As: "length", Optional: true},
+	{Key: "last", Label: "Between edges: last hole from the end", As: "length", Optional: true},
+	{Key: "lines", Label: "Lines of a pattern", As: "count", Optional: true},
+	{Key: "gauge", Label: "Lines apart", As: "length", Optional: true},
+	{Key: "csv", Label: "Or the holes as CSV: hole,along,across,pose,keep for,keep until", As: "list", Columns: []string{"hole", "along"}, Optional: true},
+	{Key: "sizing", Label: "How the holes come to their size", As: "word", Words: []string{"match drill", "final size as supplied"}},
+	{Key: "sample", Label: "Final size: try every nth hole", As: "count", Optional: true},
+	{Key: "pin", Label: "Pin every nth hole (3 unless said)", As: "count", Optional: true},
+	{Key: "bowed", Label: "The parts spring apart", As: "word", Words: []string{"no", "yes"}},
+	{Key: "reach", Label: "Its flanges face, or it is reached from", As: "word-free", Optional: true},
+	{Key: "bucker", Label: "Hands", As: "word", Words: []string{"solo", "with a bucker"}},
+	{Key: "poses", Label: "Holes reached only in another pose: holes; pose", As: "list", Columns: []string{"holes", "pose"}, Optional: true},
+	{Key: "keep", Label: "Holes that stay open: holes; later part; later step", As: "list", Columns: []string{"holes", "later part", "later step"}, Optional: true},
+	{Key: "view", Label: "On the drawing it is seen", As: "word", Words: []string{"from above", "from the left"}},
+	{Key: "from", Label: "It begins at station; butt line, or waterline", As: "list", Columns: []string{"station", "across"}, Optional: true},
+	{Key: "to", Label: "It ends at station; butt line, or waterline", As: "list", Columns: []string{"station", "across"}, Optional: true},
+}
+
+// rowReader reads the texts of a row's form.
+type rowReader struct {
+	values map[string]string
+	unit   quantity.Unit
+	wrong  Problems
+}
+
+func (r rowReader) text(key string) string { return strings.TrimSpace(r.values[key]) }
+
+func (r rowReader) length(key string) float64 {
+	text := r.text(key)
+	if text == "" {
+		return 0
+	}
+	v, err := quantity.ParseLength(text, r.unit)
+	if err != nil {
+		r.wrong.Add(key, err.Error())
+	}
+	if v < 0 {
+		r.wrong.Add(key, "must not be negative")
+	}
+	return float64(v)
+}
+
+func (r rowReader) count(key string) int {
+	text := r.text(key)
+	if text == "" {
+		return 0
+	}
+	n, err := strconv.Atoi(text)
+	if err != nil || n < 0 || n > row.MaxHoles {
+		r.wrong.Add(key, fmt.Sprintf("a whole number up to %d is wanted", row.MaxHoles))
+	}
+	return n
+}
+
+// lines are the lines of a list, each with its columns; missing ones are empty.
+func (r rowReader) lines(key string, columns int) [][]string {
+	var out [][]string
+	for i, line := range strings.Split(r.text(key), "\n") {
+		if strings.TrimSpace(line) == "" {
+			continue
+		}
+		cells := strings.Split(line, ";")
+		if len(cells) > columns {
+			r.wrong.Add(key, fmt.Sprintf("line %d has %d columns where %d are wanted", i+1, len(cells), columns))
+			continue
+		}
+		for j := range cells {
+			cells[j] = strings.TrimSpace(cells[j])
+		}
+		for len(cells) < columns {
+			cells = append(cells, "")
+		}
+		out = append(out, cells)
+	}
+	return out
+}
+
+// run reads "4", "4-9" or "" (all) as the first and last hole; 0 is open.
+func (r rowReader) run(key, text string) (from, to int) {
+	if text == "" {
+		return 0, 0
+	}
+	a, b, ranged := strings.Cut(strings.ReplaceAll(text, "–", "-"), "-")
+	from, err := strconv.Atoi(strings.TrimSpace(a))
+	to = from
+	if err == nil && ranged {
+		to, err = strconv.Atoi(strings.TrimSpace(b))
+	}
+	if err != nil || from < 1 || to < from {
+		r.wrong.Add(key, fmt.Sprintf("%q is not a run of holes: 4 or 4-9 is", text))
+	}
+	return from, to
+}
+
+// numbers reads "4, 7, 9-12" as hole numbers.
+func (r rowReader) numbers(key, text string) []int {
+	var out []int
+	for _, part := range strings.Split(text, ",") {
+		from, to := r.run(key, strings.TrimSpace(part))
+		if to > row.MaxHoles {
+			r.wrong.Add(key, fmt.Sprintf("there is no hole %d", to))
+			return nil
+		}
+		if from == 0 {
+			r.wrong.Add(key, "which holes? 4 or 4-9, parted by commas")
+		}
+		for n := from; n <= to && n > 0; n++ {
+			out = append(out, n)
+		}
+	}
+	return out
+}
+
+// read turns the form into a row, its holes and its line.
+func (r rowReader) read() (row.Row, []row.Hole, Line) {
+	out := row.Row{Edge: r.length("edge"), Sample: max(r.count("sample"), 1), Pin: r.count("pin"), Reach: r.text("reach"),
+		Final: r.text("sizing") == "final size as supplied", Bowed: r.text("bowed") == "yes", Bucker: r.text("bucker") == "with a bucker"}
+	r.wrong.text("reach", &out.Reach, maxName, "")
+	out.Layers = r.layers()
+	out.Fastener = r.fastener()
+	for _, cells := range r.lines("callouts", 2) {
+		from, to := r.run("callouts", cells[0])
+		out.CallOuts = append(out.CallOuts, row.CallOut{Text: cells[1], From: from, To: to})
+		if cells[1] == "" {
+			r.wrong.Add("callouts", "holes; length, as in 1-20; 6 mm")
+		} else if out.Fastener.Sort == "solid" {
+			if _, err := quantity.ParseLength(cells[1], quantity.Millimetre); err != nil {
+				r.wrong.Add("callouts", cells[1]+": "+err.Error())
+			}
+		}
+	}
+	holes := r.holes(out.Final)
+	return out, holes, r.line()
+}
+
+func (r rowReader) layers() []row.Layer {
+	var out []row.Layer
+	for _, cells := range r.lines("layers", 5) {
+		l := row.Layer{Material: cells[0], Hole: cells[2]}
+		if !slices.Contains(row.Materials, l.Material) {
+			r.wrong.Add("layers", fmt.Sprintf("%q: one of %s", l.Material, strings.Join(row.Materials, ", ")))
+		}
+		if l.Hole == "" {
+			l.Hole = "plain"
+		}
+		if !slices.Contains([]string{"plain", "dimpled", "countersunk"}, l.Hole) {
+			r.wrong.Add("layers", fmt.Sprintf("%q: plain, dimpled or countersunk", l.Hole))
+		}
+		v, err := quantity.ParseLength(cells[1], r.unit)
+		switch {
+		case err != nil:
+			r.wrong.Add("layers", "thickness: "+err.Error())
+		case v <= 0:
+			r.wrong.Add("layers", "a thickness must be above 0")
+		}
+		l.Thickness = v
+		l.From, _ = r.run("layers", cells[3])
+		_, l.To = r.run("layers", cells[4])
+		out = append(out, l)
+	}
+	if len(out) == 0 {
+		r.wrong.Add("layers", "what lies on one another here? material; thickness; plain, dimpled or countersunk")
+	}
+	return out
+}
+
+func (r rowReader) fastener() row.Fastener {
+	f := row.Fastener{Sort: r.text("sort"), Size: r.text("size"), Head: r.text("head"), Material: r.text("metal")}
+	for key, words := range map[string][]string{"sort": {"solid", "blind"}, "head": {"domed", "flush"}, "metal": row.Materials} {
+		if !slices.Contains(words, r.text(key)) {
+			r.wrong.Add(key, "choose one of the list")
+		}
+	}
+	// A bare fraction of a diameter is of an inch, whatever the airframe's unit.
+	text := f.Size
+	if strings.Contains(text, "/") && !strings.ContainsAny(text, "im") {
+		text += " in"
+	}
+	v, err := quantity.ParseLength(text, r.unit)
+	switch {
+	case f.Size == "":
+		r.wrong.Add("size", "how thick is the rivet: 1/8 in, 3.2 mm?")
+	case err != nil:
+		r.wrong.Add("size", err.Error())
+	case v <= 0 || v > 25:
+		r.wrong.Add("size", "a rivet is between 0 and 25 mm thick")
+	}
+	f.Diameter = measure.Diameter{MM: float64(v), Metric: !strings.ContainsAny(text, "/i\"")}
+	for _, cells := range r.lines("grips", 3) {
+		low, errLow := quantity.ParseLength(cells[1], r.unit)
+		high, errHigh := quantity.ParseLength(cells[2], r.unit)
+		if cells[0] == "" || errLow != nil || errHigh != nil || low > high {
+			r.wrong.Add("grips", "code; least grip; greatest grip, as in B32-6; 1.6 mm; 3.2 mm")
+		}
+		f.Grips = append(f.Grips, row.Grip{Code: cells[0], Min: low, Max: high})
+	}
+	if f.Sort == "blind" && len(f.Grips) == 0 {
+		r.wrong.Add("grips", "a blind rivet is chosen by its grip: what is on hand?")
+	}
+	return f
+}
+
+// holes lays the holes out, from CSV or from a count, and marks those that stay open or
+// are reached in another pose.
+func (r rowReader) holes(final bool) []row.Hole {
+	var holes []row.Hole
+	if text := r.text("csv"); text != "" {
+		var err error
+		if holes, err = exchange.ReadHoles(text, r.unit); err != nil {
+			r.wrong.Add("csv", err.Error())
+			return nil
+		}
+	} else {
+		layout := row.Layout{First: r.length("first"), Pitch: r.length("pitch"), Count: r.count("count"), Length: r.length("length"), Last: r.length("last"), Lines: r.count("lines"), Gauge: r.length("gauge")}
+		var problems map[string]string
+		holes, _, problems = layout.Holes()
+		for field, message := range problems {
+			r.wrong.Add(field, message)
+		}
+		if len(problems) > 0 {
+			return nil
+		}
+	}
+	at := func(key, text string, change func(h *row.Hole)) {
+		for _, n := range r.numbers(key, text) {
+			if n > len(holes) {
+				r.wrong.Add(key, fmt.Sprintf("there is no hole %d: the row has %d", n, len(holes)))
+				return
+			}
+			change(&holes[n-1])
+		}
+	}
+	for _, cells := range r.lines("poses", 2) {
+		if cells[1] == "" {
+			r.wrong.Add("poses", "holes; pose, as in 12-15; on its back")
+		}
+		at("poses", cells[0], func(h *row.Hole) { h.Pose = cells[1] })
+	}
+	for _, cells := range r.lines("keep", 3) {
+		if cells[1] == "" || cells[2] == "" {
+			r.wrong.Add("keep", "holes; the later part; the later step, as in 9-12; fin fairing; fit the fairing")
+		}
+		at("keep", cells[0], func(h *row.Hole) { h.Keep = row.Keep{Part: cells[1], Step: cells[2]} })
+	}
+	if final {
+		for i := range holes {
+			holes[i].State = row.Sized
+		}
+	}
+	return holes
+}
+
+// line is where the row lies on the drawing; the zero line where nothing is given.
+func (r rowReader) line() Line {
+	l := Line{View: "above"}
+	if r.text("view") == "from the left" {
+		l.View = "left"
+	}
+	for key, into := range map[string]*[2]float64{"from": &l.From, "to": &l.To} {
+		for _, cells := range r.lines(key, 2) {
+			for i, text := range cells {
+				v, err := worksheet.Typed(text, "length", r.unit)
+				if err != nil {
+					r.wrong.Add(key, err.Error())
+				}
+				into[i] = v
+			}
+		}
+	}
+	return l
+}
+
+// AddRow lays a row out. Problems are by the key of the field.
+func (a *App) AddRow(ctx context.Context, n NewRow) error {
+	defer a.alone()()
+	if kind, err := a.recorded(ctx, n.ID); kind == journal.Created || err != nil {
+		return err
+	}
+	frame, assembly, holds, bays, err := a.aroundRow(ctx, n.Assembly)
+	if err != nil {
+		return err
+	}
+	wrong := Problems{}
+	wrong.text("name", &n.Name, maxName, "which row is it?")
+	plan, holes, line := rowReader{n.Values, frame.Unit, wrong}.read()
+	byStep := func(id string, fits func(hold.Step) bool) (query.Hold, bool) {
+		i := slices.IndexFunc(holds, func(h query.Hold) bool { return h.ID == id && fits(hold.Step(h.Step)) })
+		if i < 0 {
+			return query.Hold{}, false
+		}
+		return holds[i], true
+	}
+	if n.Rivets != "" {
+		if _, ok := byStep(n.Rivets, func(s hold.Step) bool { return s == "rivet" }); !ok {
+			wrong.Add("rivets", "choose the hold before riveting")
+		}
+	}
+	for _, d := range n.Drills {
+		if _, ok := byStep(d, hold.Step.Drills); !ok {
+			wrong.Add("drills", "choose holds before drilling to size")
+		}
+	}
+	if n.Bay != "" && !slices.ContainsFunc(bays, func(b query.Bay) bool { return b.ID == n.Bay }) {
+		wrong.Add("bay", "choose a space of this assembly")
+	}
+	for i := range holes {
+		k := &holes[i].Keep
+		wrong.text("keep", &k.Part, maxName, "")
+		wrong.text("keep", &k.Step, maxName, "")
+		wrong.text("poses", &holes[i].Pose, maxName, "")
+		for _, h := range holds { // the later step may have a hold of its own
+			if k.Part != "" && strings.EqualFold(h.Name, k.Step) {
+				k.Hold = h.ID
+			}
+		}
+	}
+	if err := wrong.err(); err != nil {
+		return err
+	}
+	texts, err := json.Marshal(plan)
+	if err != nil {
+		return err
+	}
+	where, err := json.Marshal(line)
+	if err != nil {
+		return err
+	}
+	facts := map[string]any{"what": "row", "name": assembly.Name + ": " + n.Name, "row": n.ID, "after": factsOf(holes)}
+	return a.record(ctx, deed{n.ID, journal.Created, "", n, facts}, func(q *query.Queries, entry int64) error {
+		rivets := n.Rivets
+		if rivets == "" {
+			rivets = n.ID + "-hold"
+			if err := addHold(ctx, q, rivets, n.Assembly, "", NewHold{Name: "Rivet " + n.Name, Step: "rivet", Permanent: fmt.Sprintf("%d rivets of %s", len(holes), n.Name),
+				Why: "A rivet in a hole that a later part needs, or of the wrong length, is drilled out."}, "", entry); err != nil {
+				return err
+			}
+		}
+		err := q.AddRow(ctx, query.AddRowParams{ID: n.ID, AssemblyID: n.Assembly, Name: n.Name, Plan: string(texts), Line: string(where), Final: number(plan.Final), RivetHold: rivets, BayID: reference(n.Bay), Entry: entry})
+		if err != nil {
+			return err
+		}
+		for _, d := range n.Drills {
+			if err := q.AddDrillHold(ctx, query.AddDrillHoldParams{RowID: n.ID, HoldID: d}); err != nil {
+				return err
+			}
+		}
+		for _, h := range holes {
+			if err := q.AddHole(ctx, query.AddHoleParams{RowID: n.ID, Number: int64(h.Number), Along: h.Along, Across: h.Across, Pose: h.Pose, State: string(h.State), KeepPart: h.Keep.Part, KeepStep: h.Keep.Step, KeepHold: h.Keep.Hold}); err != nil {
+				return err
+			}
+		}
+		return a.askOf(ctx, q, rivets, "rivets", []hold.Requirement{{Need: hold.Marked, Of: n.ID}, {Need: hold.Prepared, Of: n.ID}})
+	})
+}
+
+// aroundRow is what a row may be tied to.
+func (a *App) aroundRow(ctx context.Context, assembly string) (frame Airframe, kept query.Assembly, holds []query.Hold, bays []query.Bay, err error) {
+	err = a.view(ctx, func(q *query.Queries) error {
+		if kept, err = q.Assembly(ctx, assembly); err != nil {
+			return err
+		}
+		row, err := q.Airframe(ctx, kept.AirframeID)
+		if err != nil {
+			return err
+		}
+		if frame, err = airframe(row); err != nil {
+			return err
+		}
+		if bays, err = q.BaysOfAssembly(ctx, assembly); err != nil {
+			return err
+		}
+		holds, err = q.HoldsOfAssembly(ctx, assembly)
+		return err
+	})
+	return frame, kept, holds, bays, err
+}
+
+// askOf makes a hold ask for more; it must not be released yet.
+func (a *App) askOf(ctx context.Context, q *query.Queries, id, field string, more []hold.Requirement) error {
+	h, err := q.Hold(ctx, id)
+	if err != nil {
+		return err
+	}
+	state, err := rowHold(ctx, q, h)
+	if err != nil {
+		return err
+	}
+	if state.Open() {
+		return Problems{field: fmt.Sprintf("“%s” is released already; it can ask for no more", h.Name)}
+	}
+	var required []hold.Requirement
+	if err := json.Unmarshal([]byte(h.Required), &required); err != nil {
+		return fmt.Errorf("reading what %q asks for: %w", h.Name, err)
+	}
+	data, err := json.Marshal(append(required, more...))
+	if err != nil {
+		return err
+	}
+	return q.ChangeHold(ctx, query.ChangeHoldParams{Required: string(data), ID: id})
+}
+
+// addHold writes a hold.
+func addHold(ctx context.Context, q *query.Queries, id, assembly, setup string, n NewHold, scope string, entry int64) error {
+	if n.Required == nil {
+		n.Required = []hold.Requirement{}
+	}
+	data, err := json.Marshal(n.Required)
+	if err != nil {
+		return err
+	}
+	return q.AddHold(ctx, query.AddHoldParams{ID: id, AssemblyID: assembly, SetupID: reference(setup), Name: n.Name, Step: n.Step, Permanent: n.Permanent, Why: n.Why, Required: string(data), Scope: scope, Entry: entry})
+}
+
+// RowForm is what the form of a new row offers.
+type RowForm struct {
+	Airframe Airframe
+	Assembly string // name
+	Rivets   []RowHold
+	Drills   []RowHold
+	Bays     []query.Bay
+}
+
+// RowForm loads what a new row of an assembly may be tied to.
+func (a *App) RowForm(ctx context.Context, assembly string) (f RowForm, err error) {
+	frame, kept, holds, bays, err := a.aroundRow(ctx, assembly)
+	if err != nil {
+		return f, err
+	}
+	f = RowForm{Airframe: frame, Assembly: kept.Name, Bays: bays}
+	err = a.view(ctx, func(q *query.Queries) error {
+		for _, h := range holds {
+			state, err := rowHold(ctx, q, h)
+			if err != nil {
+				return err
+			}
+			switch {
+			case state.Done:
+			case h.Step == "rivet" && state.Released == "":
+				f.Rivets = append(f.Rivets, state)
+			case hold.Step(h.Step).Drills():
+				f.Drills = append(f.Drills, state)
+			}
+		}
+		return nil
+	})
+	return f, err
+}

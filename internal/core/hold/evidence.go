@@ -1,0 +1,261 @@
+package hold
+
+import (
+	"fmt"
+	"strings"
+	"time"
+
+	"orpine/internal/core/measure"
+)
+
+// Look is what someone answers for by name, having looked.
+type Look struct {
+	By     string
+	Second string // another person, where two looked
+	Note   string
+	At     time.Time
+	Stale  Event // what has happened since that it does not outlast; "" while it holds
+}
+
+// says tells who looked, and when.
+func (l Look) says() string {
+	who := l.By
+	if l.Second != "" {
+		who += " and " + l.Second
+	}
+	return who + ", " + l.At.Format("2 January 15:04")
+}
+
+// PartState is how far the hand of a part is shown.
+type PartState struct {
+	Name  string // "rib 3, right"
+	Label string // the hand on its label
+	Clue  string // how it lies when it is right
+	// Geometry is the verdict of the check that compares the part with its twin; Answer
+	// is what it found, "" while it is not measured.
+	Geometry measure.Verdict
+	Answer   string
+	Check    string // id
+	Look     *Look  // by two people
+}
+
+// Preparations are what is done to a row before it is riveted, apart from choosing
+// the lengths, which the program sees for itself.
+var Preparations = []string{"taken apart", "deburred on both faces", "chips cleared", "primed where wanted", "refitted"}
+
+// RowState is how far a row is made ready.
+type RowState struct {
+	Name     string
+	Holes    int
+	Kept     []string // "4: fin fairing, after the boom is joined"
+	Marked   *Look    // someone looked whether a later part needs a hole
+	Prepared map[string]*Look
+	// Lengths is the worst verdict over the holes' own stacks; Length says which hole, and
+	// why.
+	Lengths measure.Verdict
+	Length  string
+	Untried int // holes that the drop-through test still wants
+}
+
+// Thing is something countable that was brought into a bay.
+type Thing struct {
+	Name    string // cleco 3/32, shim, tape, tool
+	In, Out int
+}
+
+// BayState is what lies inside before it is closed.
+type BayState struct {
+	Name   string
+	Tasks  []string // not done
+	Things []Thing
+	Pinned string // holes of its rows that still hold a cleco: "row 3: 1, 4"
+	Photos int
+	Access *Look // how it is reached for later upkeep, answered for
+}
+
+// StepState is how far an earlier hold is.
+type StepState struct {
+	Name string
+	Done bool
+}
+
+// others judge the needs that are not about a check.
+var others = map[Need]func(e Evidence, of string, now time.Time) []Line{
+	Handed: func(e Evidence, of string, _ time.Time) []Line {
+		p, ok := e.Parts[of]
+		return found(ok, "a part", func() []Line { return []Line{p.line()} })
+	},
+	Marked: func(e Evidence, of string, _ time.Time) []Line {
+		r, ok := e.Rows[of]
+		return found(ok, "a row", func() []Line { return []Line{r.marked()} })
+	},
+	Prepared: func(e Evidence, of string, _ time.Time) []Line {
+		r, ok := e.Rows[of]
+		return found(ok, "a row", r.prepared)
+	},
+	Inside: func(e Evidence, of string, _ time.Time) []Line {
+		b, ok := e.Bays[of]
+		return found(ok, "a bay", b.lines)
+	},
+	Before: func(e Evidence, of string, _ time.Time) []Line {
+		s, ok := e.Before[of]
+		return found(ok, "a step", func() []Line {
+			l := Line{What: s.Name, Why: "done"}
+			if !s.Done {
+				l.Standing, l.Why = Missing, "comes first"
+			}
+			return []Line{l}
+		})
+	},
+	Seconded: func(e Evidence, _ string, _ time.Time) []Line {
+		l := Line{What: "a second person's look"}
+		switch {
+		case e.Second == nil:
+			l.Standing, l.Why = Missing, "nobody else has looked, or read it by another method"
+		case e.Second.Stale != "":
+			l.Standing, l.Why = Missing, "not since: "+string(e.Second.Stale)
+		default:
+			l.Why, l.Second = e.Second.says()+noted(e.Second.Note), e.Second.By
+		}
+		return []Line{l}
+	},
+}
+
+func noted(note string) string {
+	if note == "" {
+		return ""
+	}
+	return ": " + note
+}
+
+// found returns the lines of what a hold asks for, or says that it is gone.
+func found(ok bool, what string, lines func() []Line) []Line {
+	if !ok {
+		return []Line{{What: what, Standing: Missing, Why: "what this hold asks for is not there"}}
+	}
+	return lines()
+}
+
+// again asks for the check after the step before this one.
+func again(before, after CheckState, id string) Line {
+	if after.Name == "" {
+		return Line{What: before.Name + ", once more", Standing: Missing, Why: "measure it again after the step before this one", Check: id}
+	}
+	return shown(after, id)
+}
+
+// line shows the hand by geometry, or by the look of two people. The label alone is
+// no evidence.
+func (p PartState) line() Line {
+	l := Line{What: "hand of " + p.Name, Check: p.Check}
+	switch {
+	case p.Answer != "" && p.Geometry == measure.Go:
+		l.Why = "shown by geometry: " + p.Answer
+	case p.Answer != "" && p.Geometry == measure.Stop:
+		l.Standing, l.Why = Stop, "geometry says: "+p.Answer
+	case p.Look != nil && p.Look.Stale == "":
+		l.Why = "looked at by " + p.Look.says()
+	case p.Label != "" && p.Label != "none":
+		l.Standing, l.Why = Missing, fmt.Sprintf("the label says %s, and a label is not enough: compare it with its twin, or let two people look", p.Label)
+	default:
+		l.Standing, l.Why = Missing, "compare it with its twin, or let two people look"
+	}
+	if p.Clue != "" && l.Standing != Met {
+		l.Why += " (" + p.Clue + ")"
+	}
+	return l
+}
+
+func (r RowState) marked() Line {
+	l := Line{What: "holes of " + r.Name + " that stay open"}
+	stay := "none stays open"
+	if len(r.Kept) > 0 {
+		stay = plural(len(r.Kept), "stays open", "stay open") + ": " + strings.Join(r.Kept, "; ")
+	}
+	if r.Marked == nil || r.Marked.Stale != "" {
+		l.Standing, l.Why = Missing, "has anyone looked whether a later part needs one? "+stay
+		return l
+	}
+	l.Why = stay + "; looked at by " + r.Marked.says()
+	return l
+}
+
+// prepared asks for every preparation, and for lengths that fit each stack.
+func (r RowState) prepared() []Line {
+	l := Line{What: r.Name + " made ready"}
+	var open []string
+	for _, what := range Preparations {
+		if look := r.Prepared[what]; look == nil || look.Stale != "" {
+			open = append(open, what)
+		} else if l.Why == "" {
+			l.Why = "all five, by " + look.says()
+		}
+	}
+	if len(open) > 0 {
+		l.Standing, l.Why = Missing, "not yet: "+strings.Join(open, ", ")
+	}
+	lengths := Line{What: "rivet lengths of " + r.Name, Why: "chosen for each stack"}
+	switch {
+	case r.Untried > 0:
+		lengths.Standing, lengths.Why = Missing, fmt.Sprintf("the drop-through test wants %s more", plural(r.Untried, "hole", "holes"))
+	case r.Lengths == measure.Stop:
+		lengths.Standing, lengths.Why = Stop, r.Length
+	case r.Lengths == measure.Unsure:
+		lengths.Standing, lengths.Why = Unsure, r.Length
+	}
+	return []Line{l, lengths}
+}
+
+// lines ask for nothing left undone and nothing left inside.
+func (b BayState) lines() []Line {
+	undone := Line{What: "nothing left undone in " + b.Name, Why: "every task is done"}
+	if len(b.Tasks) > 0 {
+		undone.Standing, undone.Why = Missing, plural(len(b.Tasks), "task is open", "tasks are open")+": "+strings.Join(b.Tasks, "; ")
+	}
+	left := Line{What: "nothing left inside " + b.Name, Why: "all that was counted in is counted out"}
+	if counts := b.left(); len(counts) > 0 {
+		left.Standing, left.Why = Missing, strings.Join(counts, "; ")
+	}
+	photos := Line{What: "photos of " + b.Name, Why: plural(b.Photos, "is kept", "are kept")}
+	if b.Photos == 0 {
+		photos.Standing, photos.Why = Missing, "none yet: nobody can look again afterwards"
+	}
+	access := Line{What: "access to " + b.Name + " for upkeep"}
+	if b.Access == nil || b.Access.Stale != "" {
+		access.Standing, access.Why = Missing, "how is it reached for inspection and repair once it is closed?"
+	} else {
+		access.Why = b.Access.Note + " (" + b.Access.By + ")"
+	}
+	return []Line{undone, left, photos, access}
+}
+
+// left says what does not balance: things still inside, and more out than in, which
+// is a miscount too.
+func (b BayState) left() []string {
+	var out []string
+	for _, t := range b.Things {
+		switch n := t.In - t.Out; {
+		case n > 0:
+			out = append(out, fmt.Sprintf("%s: %d counted in, %d out, %d still inside", t.Name, t.In, t.Out, n))
+		case n < 0:
+			out = append(out, fmt.Sprintf("%s: %d counted in, %d out: count again", t.Name, t.In, t.Out))
+		}
+	}
+	if b.Pinned != "" {
+		out = append(out, "clecos still hold "+b.Pinned)
+	}
+	return out
+}
+
+// Outlasts tells whether what someone looked at for a need still holds after an
+// event: chips and edges are new after a drill, what lies in the jig after anything
+// that moves it. A part's hand and the marks of a row change by themselves only.
+func (n Need) Outlasts(e Event) bool {
+	switch n {
+	case Prepared:
+		return e != Drilled
+	case Seconded:
+		return e == Drilled || e == Riveted || e == Temperature
+	}
+	return true
+}

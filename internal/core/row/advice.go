@@ -1,0 +1,249 @@
+package row
+
+import (
+	"fmt"
+	"math"
+	"strings"
+
+	"orpine/internal/core/measure"
+	"orpine/internal/core/quantity"
+	"orpine/internal/core/rivet"
+)
+
+// Fastener is what goes into every hole of a row, but for its length.
+type Fastener struct {
+	Sort     string           `json:"sort"` // solid or blind
+	Diameter measure.Diameter `json:"diameter"`
+	Size     string           `json:"size"` // the diameter, as typed
+	Head     string           `json:"head"` // domed or flush
+	Material string           `json:"material"`
+	Grips    []Grip           `json:"grips,omitempty"` // of blind rivets, from the maker's table
+}
+
+// Grip is what one blind rivet holds together.
+type Grip struct {
+	Code     string          `json:"code"`
+	Min, Max quantity.Length // mm
+}
+
+// headDepth is how deep a flush head of 100° sits, in diameters: general practice for
+// heads of about twice the diameter; the maker's figure prevails.
+const headDepth = 0.42
+
+// Over is the diameter of the next larger size: a thirty-second of an inch, or 0.8 mm.
+func (f Fastener) Over() float64 {
+	if f.Diameter.Metric {
+		return f.Diameter.MM + 0.8
+	}
+	return f.Diameter.MM + 25.4/32
+}
+
+// Advice is what a hole asks for: its own stack, the length, the edges.
+type Advice struct {
+	Layers   []Layer
+	CallOut  string // of the plans; "" for none
+	Length   string // what goes in: the call-out, or what was worked out
+	Diameter float64
+	Rivet    measure.Result // solid-rivet or blind-rivet
+	Edges    measure.Result // hole-edge, before and after an oversize
+	Flush    *measure.Result
+}
+
+// Verdict is the worst of what the hole asks for, but for what would follow from an
+// oversize.
+func (a Advice) Verdict() measure.Verdict {
+	v := a.Rivet.Verdict
+	if a.Flush != nil {
+		v = max(v, a.Flush.Verdict)
+	}
+	return v
+}
+
+var decision = measure.Decision{Coverage: 2}
+
+// Advise works out what the hole asks for, among the holes of its row.
+func (r Row) Advise(h Hole, holes []Hole) Advice {
+	a := r.Fit(h)
+	if len(a.Layers) > 0 && a.Diameter > 0 {
+		a.Edges = r.edges(h, holes)
+	}
+	return a
+}
+
+// Fit works out what goes into the hole: its stack, the length, the layers under a
+// flush head.
+func (r Row) Fit(h Hole) Advice {
+	a := Advice{CallOut: r.callOut(h.Number), Diameter: r.Fastener.Diameter.MM}
+	var stack []quantity.Length
+	for _, l := range r.Layers {
+		if l.at(h.Number) {
+			a.Layers = append(a.Layers, l)
+			stack = append(stack, l.Thickness)
+		}
+	}
+	if h.Over {
+		a.Diameter = r.Fastener.Over()
+	}
+	if len(stack) == 0 || a.Diameter <= 0 {
+		return a
+	}
+	a.Rivet, a.Length = r.length(a, stack)
+	if r.Fastener.Head == "flush" {
+		a.Flush = r.flush(a)
+	}
+	return a
+}
+
+// length judges the call-out of a hole, or chooses a length where there is none.
+func (r Row) length(a Advice, stack []quantity.Length) (measure.Result, string) {
+	if r.Fastener.Sort == "blind" {
+		c := &rivet.Blind{Stack: stack, Callout: a.CallOut}
+		for _, g := range r.Fastener.Grips {
+			c.Table = append(c.Table, rivet.Grip{Code: g.Code, Diameter: quantity.Length(a.Diameter), Min: g.Min, Max: g.Max})
+		}
+		result := measure.Solve(c, nil, decision)
+		choice := a.CallOut
+		if choice == "" && len(result.Rivet.Choices) > 0 {
+			choice = result.Rivet.Choices[0]
+		}
+		return result, choice
+	}
+	c := &rivet.Solid{Diameter: measure.Diameter{MM: a.Diameter, Metric: r.Fastener.Diameter.Metric}, Stack: stack}
+	if v, err := quantity.ParseLength(a.CallOut, quantity.Millimetre); err == nil && a.CallOut != "" {
+		c.Callout = &v
+	}
+	result := measure.Solve(c, nil, decision)
+	if c.Callout != nil {
+		return result, a.CallOut
+	}
+	choice, _ := result.Quantity("choice")
+	unit := quantity.Inch
+	if c.Diameter.Metric {
+		unit = quantity.Millimetre
+	}
+	return result, quantity.Length(choice.Value).Text(unit)
+}
+
+// edges judges where the hole sits, before and after it is drilled over.
+func (r Row) edges(h Hole, holes []Hole) measure.Result {
+	over := quantity.Length(r.Fastener.Over())
+	c := &rivet.HoleEdge{Diameter: quantity.Length(r.Fastener.Diameter.MM), Oversize: &over}
+	if r.Edge > 0 {
+		c.Edges = []quantity.Length{quantity.Length(r.Edge)}
+	}
+	for _, d := range nearest(h, holes) {
+		c.Pitches = append(c.Pitches, quantity.Length(d))
+	}
+	return measure.Solve(c, nil, decision)
+}
+
+// Crowded says what an oversize would do to the edge distance and the pitch of a hole,
+// "" where both stay wide enough: 2 diameters to an edge, 3 to the next hole.
+func (a Advice) Crowded() string {
+	for _, q := range a.Edges.Quantities {
+		least, found := map[string]float64{"edge_oversize": 2, "pitch_oversize": 3}[q.Name]
+		if found && q.Value < least-1e-9 {
+			what := strings.TrimSuffix(q.Name, "_oversize")
+			return fmt.Sprintf("drilled over, the %s would be %s D, less than %s D", map[string]string{"edge": "edge distance", "pitch": "pitch"}[what], quantity.Fixed(q.Value, 1), quantity.Fixed(least, 0))
+		}
+	}
+	return ""
+}
+
+// flush judges the layers under a flush head: gaps and knife edges.
+func (r Row) flush(a Advice) *measure.Result {
+	c := &rivet.FlushStack{HeadDepth: quantity.Length(headDepth * a.Diameter)}
+	for _, l := range a.Layers {
+		c.Layers = append(c.Layers, rivet.Layer{Thickness: l.Thickness, Hole: l.Hole})
+	}
+	result := measure.Solve(c, nil, decision)
+	return &result
+}
+
+// callOut is what the plans call out for a hole.
+func (r Row) callOut(number int) string {
+	for _, c := range r.CallOuts {
+		if number >= c.From && (c.To == 0 || number <= c.To) {
+			return c.Text
+		}
+	}
+	return ""
+}
+
+// Alike are pairs of call-outs of a row that a hand takes for one another: one
+// character apart, or less than a size (a sixteenth of an inch) apart in length.
+func Alike(callouts []string) [][2]string {
+	var out [][2]string
+	for i, a := range callouts {
+		for _, b := range callouts[:i] {
+			if a != b && alike(a, b) {
+				out = append(out, [2]string{b, a})
+			}
+		}
+	}
+	return out
+}
+
+// CallOutTexts are the call-outs of a row, each once.
+func (r Row) CallOutTexts() []string {
+	var out []string
+	seen := map[string]bool{"": true}
+	for _, c := range r.CallOuts {
+		if !seen[c.Text] {
+			out = append(out, c.Text)
+		}
+		seen[c.Text] = true
+	}
+	return out
+}
+
+func alike(a, b string) bool {
+	x, errA := quantity.ParseLength(a, quantity.Millimetre)
+	y, errB := quantity.ParseLength(b, quantity.Millimetre)
+	if errA == nil && errB == nil {
+		d := math.Abs(float64(x - y))
+		return d > 0 && d <= 25.4/16+1e-9
+	}
+	return oneApart([]rune(strings.ToLower(a)), []rune(strings.ToLower(b)))
+}
+
+// oneApart tells whether one character changed, left out or put in makes one of the
+// other.
+func oneApart(a, b []rune) bool {
+	if len(a) > len(b) {
+		a, b = b, a
+	}
+	if len(b)-len(a) > 1 {
+		return false
+	}
+	i := 0
+	for i < len(a) && a[i] == b[i] {
+		i++
+	}
+	if len(a) == len(b) {
+		return i < len(a) && string(a[i+1:]) == string(b[i+1:])
+	}
+	return string(a[i:]) == string(b[i+1:])
+}
+
+// Says is the plain reason of the verdict, "" where all is well.
+func (a Advice) Says() string {
+	results := []measure.Result{a.Rivet}
+	if a.Flush != nil {
+		results = append(results, *a.Flush)
+	}
+	var says []string
+	for _, r := range results {
+		for _, f := range r.Findings {
+			says = append(says, f.Text)
+		}
+	}
+	grip, _ := a.Rivet.Quantity("grip")
+	switch {
+	case len(says) == 0 && a.Rivet.Verdict == measure.Stop:
+		says = append(says, fmt.Sprintf("%s does not hold a grip of %s", a.CallOut, quantity.Length(grip.Value).Show(2)))
+	case len(says) == 0 && a.Length == "":
+		says = append(says, fmt.Sprintf("nothing on hand holds a grip of %s", quantity.Length(grip.Value).Show(2)))
+	}
+	return strings.Join(says, "; ")
+}

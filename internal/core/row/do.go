@@ -1,0 +1,250 @@
+package row
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+)
+
+// Deed is something done to a hole.
+type Deed string
+
+// The deeds.
+const (
+	Drill   Deed = "drill" // to size
+	Clean   Deed = "clean" // taken apart, deburred, chips cleared
+	Pin     Deed = "pin"
+	Unpin   Deed = "unpin"
+	Rivet   Deed = "set"
+	Spoil   Deed = "bad"
+	Enlarge Deed = "oversize"
+	Abandon Deed = "abandon"
+	Mark    Deed = "keep" // it stays open for a later part
+	Lift    Deed = "lift" // the mark
+	Falls   Deed = "through"
+	Stuck   Deed = "sticks"
+)
+
+// Deeds lists them.
+var Deeds = []Deed{Drill, Clean, Pin, Unpin, Rivet, Spoil, Enlarge, Abandon, Mark, Lift, Falls, Stuck}
+
+// Undoable tells whether the deed may be taken back: what the hand does at every
+// hole can be; what someone decided or found out cannot.
+func (d Deed) Undoable() bool {
+	return slices.Contains([]Deed{Drill, Clean, Pin, Unpin, Rivet, Spoil, Enlarge}, d)
+}
+
+// Asked is a deed with what comes with it.
+type Asked struct {
+	What   Deed
+	Cause  string // of a bad rivet
+	Reason string // written, where one is wanted
+	Keep   Keep   // of a mark
+}
+
+// Leave is why things may not be done now; empty where they may.
+type Leave struct {
+	Drill   string // the hold before drilling to size
+	Rivet   string // the hold before riveting
+	Enlarge string // the edge distance, once the hole is larger
+	Lift    string // the step that the mark waits for
+	Untried []int  // holes that the drop-through test still wants
+}
+
+// Refusal is why a deed is refused.
+type Refusal struct {
+	Why   string
+	Field string // that mends it: cause, reason, part; "" for none
+}
+
+// Error says why.
+func (r *Refusal) Error() string { return r.Why }
+
+func refuse(field, format string, args ...any) error {
+	return &Refusal{fmt.Sprintf(format, args...), field}
+}
+
+// Do returns the hole after a deed, or a *Refusal. A hole that is kept open is never
+// set, whatever else is said.
+func (h Hole) Do(a Asked, leave Leave) (Hole, error) {
+	done, ok := rules[a.What]
+	if !ok {
+		return h, refuse("", "nobody knows what %q does to a hole", a.What)
+	}
+	if h.State == Abandoned {
+		return h, refuse("", "hole %d is abandoned: it stays closed", h.Number)
+	}
+	return done(h, a, leave)
+}
+
+// rules are what each deed asks for, and what it does.
+var rules = map[Deed]func(h Hole, a Asked, leave Leave) (Hole, error){
+	Drill:   drill,
+	Clean:   clean,
+	Pin:     pin,
+	Unpin:   unpin,
+	Rivet:   rivetHole,
+	Spoil:   spoil,
+	Enlarge: enlarge,
+	Abandon: abandon,
+	Mark:    mark,
+	Lift:    lift,
+	Falls:   try,
+	Stuck:   try,
+}
+
+func drill(h Hole, _ Asked, leave Leave) (Hole, error) {
+	if h.State != Pilot {
+		return h, refuse("", "hole %d is %s: only a pilot hole is drilled to size", h.Number, h.State)
+	}
+	if leave.Drill != "" {
+		return h, refuse("", "%s", leave.Drill)
+	}
+	h.State, h.Clean = Sized, false
+	return h, nil
+}
+
+func clean(h Hole, _ Asked, _ Leave) (Hole, error) {
+	switch {
+	case h.State == Pilot:
+		return h, refuse("", "hole %d is a pilot hole: drill it to size first", h.Number)
+	case h.State == Set:
+		return h, refuse("", "hole %d is set", h.Number)
+	case h.Clean && h.State != Bad:
+		return h, refuse("", "hole %d is cleaned already", h.Number)
+	}
+	h.State, h.Clean = Cleaned, true
+	return h, nil
+}
+
+func pin(h Hole, _ Asked, _ Leave) (Hole, error) {
+	if h.State != Sized && h.State != Cleaned && h.State != Oversize {
+		return h, refuse("", "hole %d is %s: a cleco goes into a hole that is drilled to size", h.Number, h.State)
+	}
+	h.State = Pinned
+	return h, nil
+}
+
+func unpin(h Hole, _ Asked, _ Leave) (Hole, error) {
+	if h.State != Pinned {
+		return h, refuse("", "hole %d is %s: there is no cleco in it", h.Number, h.State)
+	}
+	h.State = Sized
+	if h.Clean {
+		h.State = Cleaned
+	}
+	return h, nil
+}
+
+// settable is what stands between a hole and its rivet.
+func settable(h Hole, leave Leave) error {
+	switch {
+	case h.Kept():
+		return refuse("", "hole %d stays open for %s (%s): do not set it", h.Number, h.Keep.Part, h.Keep.Step)
+	case h.State == Set:
+		return refuse("", "hole %d is set already", h.Number)
+	case h.State == Pilot:
+		return refuse("", "hole %d is a pilot hole: drill it to size first", h.Number)
+	case h.State == Bad:
+		return refuse("", "hole %d is drilled out: clean it, or drill it oversize, first", h.Number)
+	case !h.Clean:
+		return refuse("", "hole %d is not cleaned: take apart, deburr both faces, clear the chips", h.Number)
+	case len(leave.Untried) > 0:
+		return refuse("", "the row is taken to be of final size, and the drop-through test is not done: hole %s first", Runs(leave.Untried))
+	case leave.Rivet != "":
+		return refuse("", "%s", leave.Rivet)
+	}
+	return nil
+}
+
+func rivetHole(h Hole, _ Asked, leave Leave) (Hole, error) {
+	if err := settable(h, leave); err != nil {
+		return h, err
+	}
+	h.State = Set
+	return h, nil
+}
+
+// spoil marks the rivet in a hole as bad; in a hole that was not set, the one that
+// was tried there.
+func spoil(h Hole, a Asked, leave Leave) (Hole, error) {
+	if h.State != Set {
+		if err := settable(h, leave); err != nil {
+			return h, err
+		}
+	}
+	if !slices.Contains(Causes, a.Cause) {
+		return h, refuse("cause", "what made it bad: %s?", strings.Join(Causes, ", "))
+	}
+	h.State, h.Clean, h.Spoilt = Bad, false, h.Spoilt+1
+	return h, nil
+}
+
+func enlarge(h Hole, a Asked, leave Leave) (Hole, error) {
+	switch {
+	case h.State == Set || h.State == Pilot:
+		return h, refuse("", "hole %d is %s: only a hole that is drilled to size, and empty, is drilled over", h.Number, h.State)
+	case h.Over:
+		return h, refuse("", "hole %d is oversize already: ask before it is enlarged again", h.Number)
+	case leave.Enlarge != "" && strings.TrimSpace(a.Reason) == "":
+		return h, refuse("reason", "%s: ask before going on, and write who answered what", leave.Enlarge)
+	}
+	h.State, h.Clean, h.Over = Oversize, false, true
+	return h, nil
+}
+
+func abandon(h Hole, a Asked, _ Leave) (Hole, error) {
+	switch {
+	case h.State == Set:
+		return h, refuse("", "hole %d is set", h.Number)
+	case strings.TrimSpace(a.Reason) == "":
+		return h, refuse("reason", "why is hole %d left, and how is it closed?", h.Number)
+	}
+	h.State, h.Keep = Abandoned, Keep{}
+	return h, nil
+}
+
+func mark(h Hole, a Asked, _ Leave) (Hole, error) {
+	switch {
+	case h.State == Set:
+		return h, refuse("", "hole %d is set already: drill it out first, and log the slip", h.Number)
+	case strings.TrimSpace(a.Keep.Part) == "":
+		return h, refuse("part", "which later part needs hole %d?", h.Number)
+	case strings.TrimSpace(a.Keep.Step) == "":
+		return h, refuse("step", "which later step does hole %d wait for?", h.Number)
+	}
+	h.Keep = a.Keep
+	return h, nil
+}
+
+func lift(h Hole, a Asked, leave Leave) (Hole, error) {
+	switch {
+	case !h.Kept():
+		return h, refuse("", "hole %d is not kept open", h.Number)
+	case leave.Lift != "" && strings.TrimSpace(a.Reason) == "":
+		return h, refuse("reason", "hole %d is kept for %s, and %s: lifting the mark needs a reason", h.Number, h.Keep.Part, leave.Lift)
+	}
+	h.Keep = Keep{}
+	return h, nil
+}
+
+func try(h Hole, a Asked, _ Leave) (Hole, error) {
+	if h.Done() || h.State == Pilot {
+		return h, refuse("", "hole %d is %s: the drop-through test is for empty holes of the final size", h.Number, h.State)
+	}
+	h.Tried = Through
+	if a.What == Stuck {
+		h.Tried = Sticks
+	}
+	return h, nil
+}
+
+// Undo returns the hole as it was before a deed; what has been decided or found
+// out of it since stays. A kept hole does not become a set one that way.
+func (h Hole) Undo(before Hole) (Hole, error) {
+	if before.State == Set && h.Kept() {
+		return h, refuse("", "hole %d stays open for %s (%s): it cannot be made a set one again", h.Number, h.Keep.Part, h.Keep.Step)
+	}
+	h.State, h.Clean, h.Over, h.Spoilt = before.State, before.Clean, before.Over, before.Spoilt
+	return h, nil
+}

@@ -1,0 +1,176 @@
+// Package row holds the rules of a row of holes: what may be done to a hole in
+// which state, which holes stay open for a later part, how a row is laid out,
+// pinned and set, and what goes into each hole.
+package row
+
+import (
+	"fmt"
+	"slices"
+
+	"orpine/internal/core/quantity"
+)
+
+// State is how far a hole is. A hole that is kept open for a later part is shown
+// as open, whatever lies beneath.
+type State string
+
+// The states of a hole, in the order of work.
+const (
+	Pilot     State = "pilot"
+	Sized     State = "sized"
+	Cleaned   State = "cleaned" // deburred on both faces, chips cleared
+	Pinned    State = "pinned"  // a cleco holds it
+	Set       State = "set"
+	Bad       State = "bad"      // its rivet is no good; drilled out
+	Oversize  State = "oversize" // drilled to the next larger size
+	Abandoned State = "abandoned"
+
+	Open State = "open" // shown for a kept hole
+)
+
+// States lists what is shown, in the order of work.
+var States = []State{Open, Pilot, Sized, Cleaned, Pinned, Set, Bad, Oversize, Abandoned}
+
+// Causes are why a rivet is bad.
+var Causes = []string{"slipped", "tipped", "too long", "too short", "bucked crooked", "missed"}
+
+// Row is a line or pattern of holes through the same parts.
+type Row struct {
+	Layers   []Layer   // from the manufactured head inwards
+	Fastener Fastener  // of every hole, but for its length
+	CallOuts []CallOut // lengths that the plans call out
+	Edge     float64   // mm from the centres of the holes to the nearest edge; 0: not given
+	Final    bool      // holes are supplied at their final size, until a drop-through test fails
+	Sample   int       // with Final: every nth hole is tried; 1 is all
+	Pin      int       // every nth hole is pinned; 0: the rule's own
+	Bowed    bool      // the parts spring apart: pin every hole
+	Reach    string    // which way its flanges face, or from where it is reached
+	Bucker   bool      // wants a second pair of hands
+}
+
+// Layer is one thickness of the stack, on all holes or on a run of them.
+type Layer struct {
+	Material  string          `json:"material"`
+	Thickness quantity.Length `json:"thickness"` // mm
+	Hole      string          `json:"hole"`      // plain, dimpled or countersunk
+	From      int             `json:"from,omitempty"`
+	To        int             `json:"to,omitempty"` // 0: to the last
+}
+
+// at tells whether the layer lies at a hole.
+func (l Layer) at(number int) bool { return number >= l.From && (l.To == 0 || number <= l.To) }
+
+// CallOut is what the plans call out for a run of holes: a length, or for a blind
+// rivet the code of its grip.
+type CallOut struct {
+	Text     string `json:"text"`
+	From, To int
+}
+
+// Hole is one hole of a row.
+type Hole struct {
+	Number        int
+	Along, Across float64 // mm, where it lies on the part
+	Pose          string  // "": reached as the part lies; else the pose that it is reached in
+	State         State
+	Clean         bool // deburred since it was last drilled
+	Over          bool // drilled to the next larger size
+	Spoilt        int  // rivets that were bad here
+	Tried         string
+	Keep          Keep
+}
+
+// Outcomes of the drop-through test of a hole: a pin of the final size falls
+// through it, or sticks.
+const (
+	Through = "through"
+	Sticks  = "sticks"
+)
+
+// Keep is why a hole stays open: the later part that needs it, and the step that
+// it waits for. The zero value keeps nothing.
+type Keep struct {
+	Part string `json:"part,omitempty"`
+	Step string `json:"step,omitempty"` // the later step, in words
+	Hold string `json:"hold,omitempty"` // the id of its hold, where one stands before it
+}
+
+// Kept tells whether the hole is kept open.
+func (h Hole) Kept() bool { return h.Keep.Part != "" }
+
+// Shown is the state as the map shows it: open for a kept hole that is not closed
+// for good.
+func (h Hole) Shown() State {
+	if h.Kept() {
+		return Open
+	}
+	return h.State
+}
+
+// Done tells whether nothing more happens to the hole: set or abandoned.
+func (h Hole) Done() bool { return h.State == Set || h.State == Abandoned }
+
+// Missed are the holes that are neither done nor kept open: those that the eye
+// does not see on bare metal.
+func Missed(holes []Hole) []int {
+	var out []int
+	for _, h := range holes {
+		if !h.Done() && !h.Kept() {
+			out = append(out, h.Number)
+		}
+	}
+	return out
+}
+
+// Runs writes numbers as people do: "1–4, 7, 9–12".
+func Runs(numbers []int) string {
+	text := ""
+	for i := 0; i < len(numbers); {
+		j := i
+		for j+1 < len(numbers) && numbers[j+1] == numbers[j]+1 {
+			j++
+		}
+		if text != "" {
+			text += ", "
+		}
+		switch {
+		case j == i:
+			text += fmt.Sprint(numbers[i])
+		case j == i+1:
+			text += fmt.Sprintf("%d, %d", numbers[i], numbers[j])
+		default:
+			text += fmt.Sprintf("%d–%d", numbers[i], numbers[j])
+		}
+		i = j + 1
+	}
+	return text
+}
+
+// Untried are the holes of the sample that the drop-through test still wants; none
+// for a row that is match-drilled.
+func (r Row) Untried(holes []Hole) []int {
+	var out []int
+	if !r.Final {
+		return nil
+	}
+	for i, h := range holes {
+		sampled := i%max(r.Sample, 1) == 0 || i == len(holes)-1
+		if sampled && h.Tried == "" && !h.Done() {
+			out = append(out, h.Number)
+		}
+	}
+	return out
+}
+
+// MatchDrilled is the row and its holes after one hole of the sample failed: the
+// holes that were taken to be of the final size are pilot holes.
+func (r Row) MatchDrilled(holes []Hole) (Row, []Hole) {
+	r.Final = false
+	out := slices.Clone(holes)
+	for i := range out {
+		if s := out[i].State; s == Sized || s == Cleaned || s == Pinned {
+			out[i].State, out[i].Clean = Pilot, false
+		}
+	}
+	return r, out
+}
