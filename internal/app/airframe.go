@@ -79,6 +79,7 @@ type Errand struct {
 	Path      string // where it is done: the id of a setup or a hold
 	Hold      bool   // Path is a hold
 	Check     string // id, when it is a reading
+	Row       string // id, when it is holes to be set
 }
 
 // Home is the whole airframe at a glance.
@@ -88,7 +89,8 @@ type Home struct {
 	Assemblies []Assembly
 	Now        []Errand
 	Held       []Errand
-	Done       int // assemblies that are permanent
+	Closing    []Bay // spaces that will be closed, with what is still to be done inside
+	Done       int   // assemblies that are permanent
 }
 
 // Airframes lists the aircraft in this workshop.
@@ -207,6 +209,15 @@ func (a *App) assemblies(ctx context.Context, q *query.Queries, home *Home) erro
 	for i := range home.Assemblies {
 		home.Assemblies[i].judge()
 		home.errands(home.Assemblies[i])
+		bays, err := a.baysOf(ctx, q, home.Assemblies[i].ID)
+		if err != nil {
+			return err
+		}
+		for _, b := range bays {
+			if !b.Hold.Done && len(b.State.Tasks) > 0 {
+				home.Closing = append(home.Closing, b)
+			}
+		}
 	}
 	return nil
 }
@@ -258,8 +269,12 @@ func (home *Home) errands(s Assembly) {
 		}
 	}
 	for _, h := range s.Holds {
+		first, left := h.Left()
 		switch e := (Errand{What: s.Name + ": " + lower(h.Name), Why: h.Judgement.Worst().Why, Path: h.ID, Hold: true}); {
 		case h.Spent():
+		case h.Released() && left > 0:
+			e.What, e.Why, e.Row = s.Name+": set "+first.Name, plural(left, "hole to go", "holes to go")+", released by "+h.Current().By, first.ID
+			home.Now = append(home.Now, e)
 		case h.Released():
 			e.What, e.Why = "Record: "+lower(h.Name), "released by "+h.Current().By
 			home.Now = append(home.Now, e)

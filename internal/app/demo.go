@@ -35,8 +35,11 @@ func FillDemo(ctx context.Context, s *store.Store, now time.Time) error {
 	d.do(d.app.ProveInstrument(ctx, NewProof{d.id(), "steel-tape-demo", "offset", []string{"1000", "1000"}}))
 	d.test(ctx, "level-1-demo", "0.10", "-0.20")
 	d.test(ctx, "level-2-demo", "0.11", "-0.17")
+	d.clock = now.AddDate(0, 0, -5)
+	d.boom(ctx)
 	d.today(ctx, now)
 	d.stands(ctx)
+	d.stores(ctx)
 	return d.err
 }
 

@@ -25,6 +25,7 @@ type Hold struct {
 	Airframe       Airframe
 	Setup          Setup // that its checks are in; the zero setup for a hold that asks for none
 	Pins           bool  // it stands before the pin holes alone
+	Rows           []RowLeft
 	Required       []hold.Requirement
 	Judgement      Judgement
 	Releases       []Release // oldest first
@@ -42,6 +43,24 @@ func (j Judgement) Worst() hold.Line {
 		}
 	}
 	return hold.Line{}
+}
+
+// RowLeft is a row that a hold stands before, with how many of its holes are neither set
+// nor kept open.
+type RowLeft struct {
+	ID, Name string
+	Left     int
+}
+
+// Left is the first row of the hold with holes to be set, and how many there are in all.
+func (h Hold) Left() (first RowLeft, all int) {
+	for _, r := range h.Rows {
+		if all == 0 && r.Left > 0 {
+			first = r
+		}
+		all += r.Left
+	}
+	return first, all
 }
 
 // Release is one release of a hold, with the evidence as it then was.
@@ -158,6 +177,11 @@ func (a *App) hold(ctx context.Context, q *query.Queries, kept query.Hold, setup
 		return h, err
 	}
 	h.Judgement = Judgement{hold.Judge(h.asks(), evidence, a.now())}
+	for _, r := range h.Required {
+		if r.Need == hold.Marked {
+			h.Rows = append(h.Rows, RowLeft{r.Of, evidence.Rows[r.Of].Name, evidence.Rows[r.Of].Left})
+		}
+	}
 	return h, a.releases(ctx, q, &h)
 }
 

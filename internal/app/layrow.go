@@ -3,6 +3,7 @@ package app
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"slices"
 	"strconv"
@@ -490,4 +491,14 @@ func (a *App) RowForm(ctx context.Context, assembly string) (f RowForm, err erro
 		return nil
 	})
 	return f, err
+}
+
+// HoleNumbers reads "4, 7, 9-12" as hole numbers.
+func HoleNumbers(text string) ([]int, error) {
+	wrong := Problems{}
+	out := rowReader{wrong: wrong}.numbers("several", strings.TrimSpace(text))
+	if message, ok := wrong["several"]; ok {
+		return nil, errors.New(message)
+	}
+	return out, nil
 }

@@ -92,6 +92,7 @@ func act(t *testing.T, l *loft, m *model, s Setup, random *rand.Rand) {
 		spot := c.Spots[random.IntN(len(c.Spots))]
 		if counting := spot.Counting(); len(counting) > 0 {
 			require.NoError(t, l.TakeBack(l.ctx(), TakeBack{l.id(), c.ID, counting[0].ID, "misread"}))
+			m.released = false // it rested on that reading
 			if len(counting) == 1 {
 				delete(m.fresh[c.ID], spot.Number)
 			}

@@ -225,3 +225,6 @@ func (a *App) lessons(ctx context.Context, q *query.Queries, airframe, assembly,
 	}
 	return list, nil
 }
+
+// Amount is the money as it is typed.
+func (s Slip) Amount() string { return strings.TrimSuffix(s.Cost(), " "+s.Currency) }

@@ -30,11 +30,13 @@ func TestTheAirframeSaysWhatCanBeDoneAndWhatIsHeld(t *testing.T) {
 	now, held := errands(t, l)
 	assert.Equal(t, []string{
 		"Record: drill to size: the holes of the root brackets · released by builder",
+		"Tail boom: set row 3, left stringer · 109 holes to go, released by builder",
 		"Release: drill the tailplane's end holes · all that it asks for is shown",
 	}, now)
 	assert.Equal(t, []string{
 		"Engine mount: drill to size: the four holes through the firewall · stop: down error +0.35° ± 0.07°",
 		"Aileron, right: rivet the ribs of the right aileron · stop: it is of the same hand as the other",
+		"Tail boom: close the boom · 3 tasks are open: control rod guides; wires for the tail light; primer touched up",
 		"Fin: drill to size: the bolt holes of the fin's spar · unsure: lean +0.06° ± 0.04°",
 		"Fin-top brackets: drill to size: the attachment holes of the tailplane · stop: tip difference −11.0 mm ± 1.3 mm",
 	}, held)

@@ -3,6 +3,7 @@ package web
 import (
 	"fmt"
 	"net/http"
+	"strings"
 	"time"
 
 	"github.com/gin-gonic/gin"
@@ -21,6 +22,9 @@ type holdView struct {
 	Typed   map[string]string
 	State   string // refused, ready, unsure, stop, released or done
 	Care    string // the caution of the step
+	Lessons []app.Lesson
+	Who     string
+	Closes  []app.Bay
 	Drawing any
 }
 
@@ -35,6 +39,7 @@ var cautions = map[hold.Step]string{
 type evidence struct {
 	hold.Line
 	Mark, Href, Mend string
+	Ask              bool // it is answered for on the hold itself
 }
 
 func (s *server) holds(c *gin.Context) {
@@ -60,7 +65,11 @@ func (s *server) showHold(c *gin.Context, status int, wrong app.Problems, typed 
 		s.fail(c, err)
 		return
 	}
-	view := holdView{Hold: h, Typed: typed, State: holdState(h), Care: cautions[hold.Step(h.Step)]}
+	view := holdView{Hold: h, Typed: typed, State: holdState(h), Care: cautions[hold.Step(h.Step)], Who: who(c)}
+	if view.Lessons, err = s.app.Lessons(c.Request.Context(), h.Airframe.ID, h.AssemblyName, h.Step); err != nil {
+		s.fail(c, err)
+		return
+	}
 	if checks := h.Setup.Checks; len(checks) > 0 {
 		view.Drawing = scene{h.Setup, checks[len(checks)-1], app.Spot{}, false}.draw()
 	}
@@ -68,6 +77,8 @@ func (s *server) showHold(c *gin.Context, status int, wrong app.Problems, typed 
 		e := evidence{Line: l, Mark: l.Standing.String()}
 		if l.Standing != hold.Met {
 			switch {
+			case l.Need != "":
+				e.mendOther(h)
 			case l.Tool != "":
 				e.Href, e.Mend = "/instruments", "turn it end for end"
 			case l.Check != "":
@@ -76,10 +87,39 @@ func (s *server) showHold(c *gin.Context, status int, wrong app.Problems, typed 
 		}
 		view.Lines = append(view.Lines, e)
 	}
+	if hold.Step(h.Step).Closes() {
+		if view.Closes, err = s.app.BaysOf(c.Request.Context(), h.AssemblyID); err != nil {
+			s.fail(c, err)
+			return
+		}
+	}
 	p := s.page(c, "hold", h.Name, view, footing{"airframe", h.Airframe.Name}, footing{"assembly", h.AssemblyName}, footing{"step", h.Step}, footing{"becomes permanent", h.Permanent}, footing{"sheet", "H 1"})
 	p.Path = "/holds/" + h.ID
+	p.Slip = slipContext{Assembly: h.AssemblyID, Step: h.Step, Place: h.Name}
 	p.Problem = wrong
 	s.render(c, status, "hold", "layout.html", p)
+}
+
+// mendOther is where the evidence is mended that is not a check's.
+func (e *evidence) mendOther(h app.Hold) {
+	switch e.Need {
+	case hold.Marked, hold.Seconded:
+		e.Ask = true
+	case hold.Prepared:
+		if e.Standing == hold.Missing && strings.HasSuffix(e.What, "made ready") {
+			e.Ask = true
+			return
+		}
+		e.Href, e.Mend = "/rows/"+e.Of, "to the row"
+	case hold.Handed:
+		if e.Ask = e.Standing == hold.Missing; !e.Ask && e.Check != "" {
+			e.Href, e.Mend = "/stores#"+e.Of, "to the part"
+		}
+	case hold.Inside:
+		e.Href, e.Mend = "/bays/"+e.Of, "to what lies inside"
+	case hold.Before:
+		e.Href, e.Mend = "/holds/"+e.Of, "to that hold"
+	}
 }
 
 func holdState(h app.Hold) string {
@@ -93,10 +133,11 @@ func holdState(h app.Hold) string {
 }
 
 func (s *server) release(c *gin.Context) {
-	n := app.NewRelease{ID: c.PostForm("id"), Hold: c.Param("id"), By: c.PostForm("by"), Reason: c.PostForm("reason"), AnsweredBy: c.PostForm("answered_by"), Answer: c.PostForm("answer")}
+	n := app.NewRelease{ID: c.PostForm("id"), Hold: c.Param("id"), By: c.PostForm("by"), Reason: c.PostForm("reason"), AnsweredBy: c.PostForm("answered_by"), Answer: c.PostForm("answer"), Answered: c.PostForm("answered"), Document: c.PostForm("document")}
+	remember(c, "who", n.By)
 	err := s.app.Release(c.Request.Context(), n)
 	if wrong, ok := problems(err); ok {
-		s.showHold(c, http.StatusUnprocessableEntity, wrong, typed(c, "by", "reason", "answered_by", "answer"))
+		s.showHold(c, http.StatusUnprocessableEntity, wrong, typed(c, "by", "reason", "answered_by", "answer", "answered", "document"))
 		return
 	}
 	s.done(c, err, "/holds/"+n.Hold)
@@ -250,6 +291,9 @@ type assemblyView struct {
 	Drawing     any
 	Instruments []app.Instrument
 	Templates   []app.Template
+	Rows        []app.RowRecord
+	Bays        []app.Bay
+	Lessons     []app.Lesson
 	Typed       map[string]string
 }
 
@@ -268,11 +312,28 @@ func (s *server) showAssembly(c *gin.Context, status int, wrong app.Problems, ty
 	}
 	part := outline(a.Shape)
 	part.Number, part.Name, part.State, part.Says, part.Href = 1, a.Name, stateClass(a.State), string(a.State), "/assemblies/"+a.ID
-	view := assemblyView{a, frame, part.State, drawing.Airframe(a.Name, []drawing.Part{part}), instruments, app.Templates, typed}
+	view := assemblyView{a, frame, part.State, drawing.Airframe(a.Name, []drawing.Part{part}), instruments, app.Templates, nil, nil, nil, typed}
+	if err := s.around(c, &view); err != nil {
+		s.fail(c, err)
+		return
+	}
 	p := s.page(c, "airframe", a.Name, view, footing{"airframe", frame.Name}, footing{"assembly", a.Name}, footing{"state", string(a.State)}, footing{"sheet", "A 2"})
 	p.Path = "/assemblies/" + a.ID
+	p.Slip = slipContext{Assembly: a.ID, Place: a.Name}
 	p.Problem = wrong
 	s.render(c, status, "assembly", "layout.html", p)
+}
+
+// around loads the rows, spaces and lessons of an assembly.
+func (s *server) around(c *gin.Context, v *assemblyView) (err error) {
+	if v.Rows, err = s.app.RowRecords(c.Request.Context(), v.ID); err != nil {
+		return err
+	}
+	if v.Bays, err = s.app.BaysOf(c.Request.Context(), v.ID); err != nil {
+		return err
+	}
+	v.Lessons, err = s.app.Lessons(c.Request.Context(), v.Airframe.ID, v.Name, "")
+	return err
 }
 
 var setupFields = []string{"name", "supports", "apart", "stations", "low", "high", "survey", "level", "hold", "why"}

@@ -24,7 +24,7 @@ type setupView struct {
 	Check       app.Check
 	Spot        app.Spot // the point in hand; its number is 0 when all is read
 	Tabs        []checkTab
-	Rows        []row
+	Rows        []pointRow
 	Drawing     template.HTML
 	Answer      answer
 	Instruments []app.Instrument // that can read this spot
@@ -53,7 +53,7 @@ type checkTab struct {
 }
 
 // row is one point of the lane of readings.
-type row struct {
+type pointRow struct {
 	Number  int
 	Part    string // of the two parts or rounds that this row begins
 	Name    string
@@ -296,8 +296,8 @@ var partNames = map[string]string{
 }
 
 // rows groups the spots of a check by their point.
-func rows(setup app.Setup, check app.Check, now app.Spot) []row {
-	var out []row
+func rows(setup app.Setup, check app.Check, now app.Spot) []pointRow {
+	var out []pointRow
 	part := ""
 	for _, spot := range check.Spots {
 		begins := partNames[spot.List]
@@ -307,7 +307,7 @@ func rows(setup app.Setup, check app.Check, now app.Spot) []row {
 			name = spot.Label
 		}
 		if len(out) == 0 || out[len(out)-1].Name != name || begins != part {
-			out = append(out, row{Number: len(out) + 1, Name: name})
+			out = append(out, pointRow{Number: len(out) + 1, Name: name})
 			if begins != part {
 				out[len(out)-1].Part, part = begins, begins
 			}

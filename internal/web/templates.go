@@ -8,6 +8,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"orpine/internal/app"
+	"orpine/internal/core/hold"
 )
 
 // templateView is the form of a template of checks.
@@ -21,6 +22,8 @@ type templateView struct {
 	Plans       bool   // readings can be planned
 	Planned     string // what came of planning
 	Instruments []app.Instrument
+	Drills      bool // two holds in series are offered
+	Pins        bool
 }
 
 // checkForm is one check of the template with what was typed, or what is usual.
@@ -62,7 +65,7 @@ func (s *server) showTemplate(c *gin.Context, status int, filled []app.Filled, w
 		s.fail(c, err)
 		return
 	}
-	view := templateView{Instruments: instruments, Assembly: a, Airframe: frame, Template: t, Name: c.DefaultPostForm("name", "on the bench"), Others: app.Templates}
+	view := templateView{Instruments: instruments, Assembly: a, Airframe: frame, Template: t, Name: c.DefaultPostForm("name", "on the bench"), Others: app.Templates, Drills: hold.Step(t.Step).Drills(), Pins: c.PostForm("pins") != ""}
 	for i, check := range t.Checks {
 		var one *app.Filled
 		switch {
@@ -129,6 +132,7 @@ func (s *server) beginTemplate(c *gin.Context) {
 		return
 	}
 	n, wrong := t.Setup(c.PostForm("id"), a.ID, c.PostForm("name"), frame.Unit, filled)
+	n.Pins = c.PostForm("pins") != ""
 	if len(wrong) == 0 {
 		err = s.app.BeginSetup(c.Request.Context(), n)
 	}

@@ -22,6 +22,9 @@ import (
 	"github.com/google/uuid"
 
 	"orpine/internal/app"
+	"orpine/internal/core/hold"
+	"orpine/internal/core/quantity"
+	"orpine/internal/core/row"
 	"orpine/internal/web/drawing"
 )
 
@@ -94,6 +97,35 @@ func (s *server) routes(r *gin.Engine) {
 	r.POST("/holds/:id/step", s.step)
 	r.POST("/holds/:id/after", s.after)
 	r.GET("/log", s.journal)
+	r.GET("/slips", s.slips)
+	r.POST("/slips", s.logSlip)
+	r.POST("/slips/:id", s.tellSlip)
+	r.GET("/assemblies/:id/record", s.record)
+	r.GET("/assemblies/:id/holds/new", s.newHold)
+	r.POST("/assemblies/:id/holds", s.addHold)
+	r.POST("/looks", s.look)
+	r.GET("/rows", s.rows)
+	r.GET("/assemblies/:id/rows", s.order)
+	r.GET("/assemblies/:id/rows/new", s.newRow)
+	r.POST("/assemblies/:id/rows", s.addRow)
+	r.GET("/rows/:id", s.row)
+	r.GET("/rows/:id/holes.csv", s.holesCSV)
+	r.POST("/rows/:id/holes", s.doHole)
+	r.POST("/rows/:id/several", s.doSeveral)
+	r.POST("/rows/:id/undo", s.undoHole)
+	r.POST("/rows/:id/barrier", s.chooseBarrier)
+	r.GET("/bays/:id", s.bay)
+	r.POST("/bays/:id/tasks", s.addTask)
+	r.POST("/bays/:id/done", s.finishTask)
+	r.POST("/bays/:id/counts", s.count)
+	r.POST("/photos", s.addPhoto)
+	r.GET("/photos/:id", s.photo)
+	r.GET("/photos/:id/thumb", s.thumb)
+	r.GET("/stores", s.stores)
+	r.POST("/parts", s.addPart)
+	r.POST("/parts/:id", s.movePart)
+	r.POST("/notices", s.addNotice)
+	r.POST("/stock", s.countStock)
 	r.GET("/instruments", s.instruments)
 	r.POST("/instruments", s.addInstrument)
 	r.POST("/instruments/:id/test", s.testInstrument)
@@ -112,7 +144,11 @@ func (s *server) load() error {
 		"day":   func(t time.Time) string { return t.Format("2 January 2006") },
 		"when":  s.sayWhen,
 		"short": func(hash string) string { return hash[:min(len(hash), 10)] },
-		"slug":  func(v any) string { return strings.ReplaceAll(strings.ToLower(fmt.Sprint(v)), " ", "-") },
+		"runs":  row.Runs, "sample": drawing.HoleSample, "causes": func() []string { return slipCauses },
+		"preparations": func() []string { return hold.Preparations },
+		"inc":          func(i int) int { return i + 1 },
+		"percent":      func(v float64) string { return quantity.Fixed(v, 0) + " %" },
+		"slug":         func(v any) string { return strings.ReplaceAll(strings.ToLower(fmt.Sprint(v)), " ", "-") },
 	}
 	pages, err := fs.Glob(templateFiles, "templates/page_*.html")
 	if err != nil {
@@ -170,7 +206,14 @@ func protect(c *gin.Context) {
 	c.Header("X-Content-Type-Options", "nosniff")
 	c.Header("Referrer-Policy", "same-origin")
 	c.Header("Cache-Control", "no-store")
-	c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, 64<<10)
+	most := int64(64 << 10)
+	switch {
+	case c.Request.URL.Path == "/photos":
+		most = app.MaxPhoto + 64<<10
+	case strings.HasSuffix(c.Request.URL.Path, "/rows"): // a row may come as CSV
+		most = 512 << 10
+	}
+	c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, most)
 }
 
 type requestKey struct{}
@@ -205,6 +248,8 @@ type page struct {
 	View    any
 	FormID  string // of the page's main form, so that a repeat is one entry
 	Problem app.Problems
+	Slip    slipContext // where a slip would be logged from
+	Slipped string      // id of the slip that was just logged
 }
 
 // footing is one box of the title block.
@@ -215,7 +260,7 @@ func (s *server) page(c *gin.Context, tab, title string, view any, foot ...footi
 	if dark != "dark" && dark != "light" {
 		dark = "system"
 	}
-	return page{Title: title, Tab: tab, Dark: dark, Path: c.Request.URL.Path, Build: s.build, Stamp: s.stamp, Footing: foot, View: view, FormID: uuid.NewString()}
+	return page{Title: title, Tab: tab, Dark: dark, Path: c.Request.URL.Path, Slipped: slipped(c), Build: s.build, Stamp: s.stamp, Footing: foot, View: view, FormID: uuid.NewString()}
 }
 
 // render writes a page whole, or the part of it that htmx asked for.
@@ -229,15 +274,26 @@ func (s *server) render(c *gin.Context, status int, name, part string, p page) {
 	c.Data(status, "text/html; charset=utf-8", b.Bytes())
 }
 
+// slipped is the slip that was just logged, if the address names one.
+func slipped(c *gin.Context) string {
+	id := c.Query("slipped")
+	if len(id) > 64 || strings.ContainsAny(id, "/?#&") {
+		return ""
+	}
+	return id
+}
+
 // problems returns what is wrong with a submission; ok is false for any other error.
 func problems(err error) (p app.Problems, ok bool) {
 	ok = errors.As(err, &p)
 	return p, ok
 }
 
+// failure is what the page of an error says.
+type failure struct{ What, Next, Request string }
+
 // fail shows an error that no field is to blame for.
 func (s *server) fail(c *gin.Context, err error) {
-	type failure struct{ What, Next, Request string }
 	status, view := http.StatusInternalServerError, failure{"Something in the program went wrong", "What was stored is safe, and what was not is not. Try once more; if it stays, keep the number below for whoever mends it.", requestID(c)}
 	if errors.Is(err, app.ErrNotFound) {
 		status, view = http.StatusNotFound, failure{"There is nothing at this address", "It may have been mistyped, or belong to another workshop.", ""}
@@ -251,9 +307,5 @@ func (s *server) fail(c *gin.Context, err error) {
 // sheet chooses the light or the dark sheet.
 func (s *server) sheet(c *gin.Context) {
 	http.SetCookie(c.Writer, &http.Cookie{Name: "sheet", Value: c.PostForm("sheet"), Path: "/", MaxAge: 400 * 24 * 3600, HttpOnly: true, SameSite: http.SameSiteLaxMode})
-	back := c.PostForm("back")
-	if !strings.HasPrefix(back, "/") || strings.HasPrefix(back, "//") || strings.HasPrefix(back, "/\\") {
-		back = "/"
-	}
-	c.Redirect(http.StatusSeeOther, back)
+	c.Redirect(http.StatusSeeOther, back(c))
 }

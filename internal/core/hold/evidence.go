@@ -55,6 +55,7 @@ type RowState struct {
 	Lengths measure.Verdict
 	Length  string
 	Untried int // holes that the drop-through test still wants
+	Left    int // holes that are neither set nor kept open
 }
 
 // Thing is something countable that was brought into a bay.

@@ -247,3 +247,6 @@ func (a Advice) Says() string {
 	}
 	return strings.Join(says, "; ")
 }
+
+// HeadDepth is how deep a flush head of that diameter sits, in mm.
+func HeadDepth(diameter float64) float64 { return headDepth * diameter }

@@ -1,0 +1,137 @@
+package app
+
+import (
+	"context"
+	"time"
+
+	"orpine/internal/core/hold"
+	"orpine/internal/core/part"
+	"orpine/internal/core/row"
+)
+
+const (
+	boomID     = "tail-boom-demo"
+	boomRivets = "boom-rivets-demo"
+	boomClose  = "boom-close-demo"
+	boomBay    = boomClose + "-bay"
+)
+
+// boom is the tail boom: rows 3 to 6 half set, with two bad rivets, and one row kept
+// open for the fin fairing.
+func (d *demo) boom(ctx context.Context) {
+	d.step = 5 * time.Minute
+	d.do(d.app.StandBefore(ctx, NewStand{ID: boomRivets, Assembly: boomID, Name: "Rivet boom rows 3 to 6", Step: "rivet", Permanent: "the rivets of rows 3 to 6", Why: "Tail and wing are square to what is riveted here."}))
+	d.do(d.app.StandBefore(ctx, NewStand{ID: boomClose, Assembly: boomID, Name: "Close the boom", Step: "close", Permanent: "the boom, closed by its bottom skin", Why: "Cables, rods and the tail light's wires run inside.",
+		Bay: "the boom bay", Tasks: []string{"control rod guides", "wires for the tail light", "primer touched up"}}))
+	stringer := map[string]string{
+		"layers": "aluminium; 0.8 mm; plain\naluminium; 1.0 mm; plain\naluminium; 1.2 mm; plain; 1; 6", "sort": "solid", "size": "1/8", "head": "domed", "metal": "aluminium",
+		"callouts": "1-6; 5/16 in\n7-84; 1/4 in", "edge": "8 mm", "count": "84", "pitch": "34 mm", "first": "40 mm", "sizing": "match drill", "reach": "flanges down", "bucker": "with a bucker", "view": "from above",
+		"keep": "77; fin fairing; fit the fin fairing", "poses": "79-84; on its back",
+	}
+	row3, row4 := with(stringer, "from", "2350; -200", "to", "5210; -70"), with(stringer, "from", "2350; 200", "to", "5210; 70", "keep", "")
+	skin := map[string]string{
+		"layers": "aluminium; 0.8 mm; dimpled\naluminium; 1.0 mm; dimpled", "sort": "solid", "size": "1/8", "head": "flush", "metal": "aluminium", "callouts": "1-48; 1/4 in", "edge": "8 mm",
+		"length": "1450 mm", "first": "10 mm", "last": "10 mm", "pitch": "31 mm", "sizing": "final size as supplied", "sample": "12", "reach": "flanges up", "bucker": "solo", "view": "from above", "from": "3000; 0", "to": "4450; 0",
+	}
+	fairing := map[string]string{
+		"layers": "aluminium; 0.8 mm; plain\nstainless steel; 0.5 mm; plain", "sort": "blind", "size": "3.2 mm", "head": "domed", "metal": "aluminium", "grips": "blind 3.2-3; 0.5 mm; 1.5 mm\nblind 3.2-5; 1.5 mm; 3.2 mm", "callouts": "1-24; blind 3.2-3",
+		"edge": "7 mm", "count": "12", "lines": "2", "gauge": "20 mm", "pitch": "25 mm", "first": "10 mm", "sizing": "match drill", "reach": "flanges up", "bucker": "solo", "view": "from above", "from": "4700; -15", "to": "5000; -15",
+		"keep": "13-24; fin fairing; fit the fin fairing",
+	}
+	for _, r := range []struct {
+		id, name string
+		values   map[string]string
+		bay      string
+	}{
+		{"boom-row-3", "row 3, left stringer", row3, boomBay}, {"boom-row-4", "row 4, right stringer", row4, boomBay},
+		{"boom-row-5", "row 5, top skin lap", skin, ""}, {"boom-row-6", "row 6, fairing strip", fairing, ""},
+	} {
+		d.do(d.app.AddRow(ctx, NewRow{ID: r.id, Assembly: boomID, Name: r.name, Values: r.values, Rivets: boomRivets, Bay: r.bay}))
+	}
+	for _, n := range []NewStock{{Sort: "rivet", Name: "solid 1/8 × 1/4 in", Number: 180}, {Sort: "rivet", Name: "solid 1/8 × 5/16 in", Number: 50}, {Sort: "rivet", Name: "blind blind 3.2-3", Number: 100}, {Sort: "cleco", Name: "cleco 1/8", Number: 60}, {Sort: "cleco", Name: "cleco 3/32", Number: 80}, {Sort: "shim", Name: "shim 0.3 mm", Number: 12}} {
+		n.ID, n.Airframe = d.id(), samphireID
+		d.do(d.app.CountStock(ctx, n))
+	}
+	d.ready(ctx)
+	d.riveted(ctx)
+	d.do(d.app.Count(ctx, NewCount{d.id(), boomBay, "cleco 1/8", 58, "helper"}))
+	d.do(d.app.Count(ctx, NewCount{d.id(), boomBay, "tool", 3, "helper"}))
+}
+
+// with is a form with some fields changed.
+func with(values map[string]string, changes ...string) map[string]string {
+	out := map[string]string{}
+	for k, v := range values {
+		out[k] = v
+	}
+	for i := 0; i+1 < len(changes); i += 2 {
+		out[changes[i]] = changes[i+1]
+	}
+	return out
+}
+
+func (d *demo) holes(ctx context.Context, rowID string, what row.Deed, from, to int, change ...func(*HoleDeed)) {
+	deed := HoleDeed{ID: d.id(), Row: rowID, What: what, By: "builder"}
+	for n := from; n <= to; n++ {
+		deed.Numbers = append(deed.Numbers, n)
+	}
+	for _, c := range change {
+		c(&deed)
+	}
+	d.do(d.app.DoHoles(ctx, deed))
+}
+
+// ready drills, cleans and pins the rows, and releases their hold.
+func (d *demo) ready(ctx context.Context) {
+	for _, r := range []struct {
+		id    string
+		holes int
+	}{{"boom-row-3", 84}, {"boom-row-4", 84}, {"boom-row-5", 48}, {"boom-row-6", 24}} {
+		if r.id == "boom-row-5" {
+			for _, n := range []int{1, 13, 25, 37, 48} {
+				d.holes(ctx, r.id, row.Falls, n, n)
+			}
+		} else {
+			d.holes(ctx, r.id, row.Drill, 1, r.holes)
+		}
+		d.holes(ctx, r.id, row.Clean, 1, r.holes)
+		d.do(d.app.Look(ctx, LookAt{ID: d.id(), Need: hold.Marked, Of: r.id, By: "builder"}))
+		d.do(d.app.Look(ctx, LookAt{ID: d.id(), Need: hold.Prepared, Of: r.id, By: "builder", What: hold.Preparations}))
+	}
+	d.do(d.app.ChooseBarrier(ctx, ChooseBarrier{d.id(), "boom-row-6", "primer on both faces, rivets set wet", "builder"}))
+	d.do(d.app.Release(ctx, NewRelease{ID: d.id(), Hold: boomRivets, By: "builder"}))
+}
+
+// riveted sets half of each row, and finds two rivets bad.
+func (d *demo) riveted(ctx context.Context) {
+	bucked := func(h *HoleDeed) { h.Crew = "with a bucker" }
+	solo := func(h *HoleDeed) { h.Crew = "solo" }
+	for n := 43; n <= 84; n += 3 {
+		d.holes(ctx, "boom-row-4", row.Pin, n, n)
+	}
+	d.holes(ctx, "boom-row-3", row.Rivet, 1, 42, bucked)
+	d.holes(ctx, "boom-row-4", row.Rivet, 1, 42, bucked)
+	d.holes(ctx, "boom-row-5", row.Rivet, 1, 24, solo)
+	d.holes(ctx, "boom-row-6", row.Rivet, 1, 12, solo)
+	d.holes(ctx, "boom-row-3", row.Spoil, 17, 17, bucked, func(h *HoleDeed) { h.Cause = "tipped" })
+	d.holes(ctx, "boom-row-4", row.Spoil, 9, 9, bucked, func(h *HoleDeed) { h.Cause = "bucked crooked" })
+}
+
+// stores are a few parts with hands and lots, a notice, and two slips with their lessons.
+func (d *demo) stores(ctx context.Context) {
+	d.do(d.app.AddPart(ctx, NewPart{ID: "part-rib-right", Airframe: samphireID, Number: "S2-57-3R", Name: "aileron rib 3, right", Hand: "right", Supplier: "kit, crate 4", Lot: "2207", Process: "pressed", Condition: "label reads right; holes as on the left one",
+		Place: "shelf C", Clue: "with the flange down, the large hole lies ahead", Assembly: "aileron-right", Check: "aileron-rib-demo-check-0"}))
+	d.do(d.app.AddPart(ctx, NewPart{ID: "part-rib-left", Airframe: samphireID, Number: "S2-57-3L", Name: "aileron rib 3, left", Hand: "left", Supplier: "kit, crate 4", Lot: "2207", Process: "pressed", Condition: "sound", Place: "shelf C", Clue: "with the flange down, the large hole lies ahead", Assembly: "aileron-left"}))
+	d.do(d.app.AddPart(ctx, NewPart{ID: "part-stringer-left", Airframe: samphireID, Number: "S2-53-12", Name: "boom stringer, left", Hand: "left", Supplier: "kit, crate 2", Lot: "2118", Process: "solution treated", Condition: "a scratch at frame 5, polished out", Assembly: boomID, Row: "boom-row-3", Clue: "the joggle faces aft"}))
+	d.do(d.app.AddPart(ctx, NewPart{ID: "part-stringer-spare", Airframe: samphireID, Number: "S2-53-12", Name: "boom stringer, spare", Hand: "either", Supplier: "kit, crate 2", Process: "solution treated", Condition: "sound", Place: "rack over the bench"}))
+	d.do(d.app.AddNotice(ctx, NewNotice{d.id(), samphireID, "Stringers of lot 2118: hardness to be checked", part.Notice{Numbers: []string{"S2-53-12"}, Lots: []string{"2118"}}, "Send a picture of the stamp; parts of other lots are sound."}))
+	d.slip(ctx, boomID, "rivet", "row 3, hole 17", "wrong size or length", SlipCost{What: "5/16 in rivets went into a two-layer stack", Found: "the shop head tipped over", Minutes: "25", Parts: "1 rivet", Lesson: "Behind frame 0 the doubler ends at hole 6: change boxes there."})
+	d.slip(ctx, "aileron-left", "rivet", "ribs as delivered", "wrong part or hand", SlipCost{What: "rib 3 was pinned the wrong way round", Found: "the skin would not lie down", Minutes: "70", Money: "12.50", Lesson: "Lay rib and twin on one another before the first cleco."})
+}
+
+func (d *demo) slip(ctx context.Context, assembly, step, place, cause string, cost SlipCost) {
+	n := NewSlip{ID: d.id(), Assembly: assembly, Step: step, Place: place, Cause: cause}
+	d.do(d.app.LogSlip(ctx, n))
+	cost.Slip, cost.ID = n.ID, d.id()
+	d.do(d.app.TellSlip(ctx, cost))
+}

@@ -1,0 +1,241 @@
+package drawing
+
+import (
+	"fmt"
+	"html"
+	"html/template"
+	"math"
+
+	"orpine/internal/core/quantity"
+)
+
+// StripHole is a hole as the map shows it.
+type StripHole struct {
+	Number        int
+	Along, Across float64 // mm
+	State         string  // open, pilot, sized and so on
+	Over          bool    // drilled oversize, whatever became of it
+	Says          string  // state in words
+	Href          string
+	Here          bool // the one in hand
+	Pose          bool // reached only in another pose
+}
+
+// Strip is a row of holes, to be walked: lines of them, one below the other.
+type Strip struct {
+	Title string
+	Holes []StripHole
+}
+
+const (
+	perStrip   = 25
+	stripStep  = 58.0 // from one line to the next
+	stripLeft  = 30.0
+	stripRight = 26.0
+	leastGap   = 26.0 // between neighbours that a finger or axe can tell apart
+)
+
+// Draw draws the strips to one scale; where holes lie too close for that, evenly.
+func (s Strip) Draw() template.HTML {
+	c := &canvas{}
+	lines := s.lines()
+	span, gap := 1.0, math.Inf(1)
+	for _, line := range lines {
+		span = max(span, line[len(line)-1].Along-line[0].Along)
+		for i := 1; i < len(line); i++ {
+			gap = min(gap, line[i].Along-line[i-1].Along)
+		}
+	}
+	width := figureWidth - stripLeft - stripRight
+	scale := width / span
+	even := gap*scale < leastGap
+	y := 44.0
+	for _, line := range lines {
+		step := width / float64(max(perStrip-1, len(line)-1))
+		at := func(i int) point {
+			if even {
+				return point{stripLeft + float64(i)*step, y}
+			}
+			return point{stripLeft + (line[i].Along-line[0].Along)*scale, y}
+		}
+		c.line("hair", at(0).plus(-18, 0), at(len(line)-1).plus(18, 0))
+		c.text("small", point{stripLeft - 20, y - 24}, quantity.Length(line[0].Along).Text(quantity.Millimetre))
+		for i, h := range line {
+			c.hole(h, at(i))
+		}
+		y += stripStep
+	}
+	if even && !math.IsInf(gap, 1) {
+		c.text("note", point{stripLeft - 20, y - 18}, "drawn evenly; the holes lie closer in places")
+		y += 16
+	}
+	return c.svg("strip", figureWidth, y-14, s.Title)
+}
+
+// lines are the holes of each line of the pattern, cut into strips.
+func (s Strip) lines() [][]StripHole {
+	var out [][]StripHole
+	for i, h := range s.Holes {
+		fresh := i == 0 || h.Across != s.Holes[i-1].Across || h.Along < s.Holes[i-1].Along || len(out[len(out)-1]) == perStrip
+		if fresh {
+			out = append(out, nil)
+		}
+		out[len(out)-1] = append(out[len(out)-1], h)
+	}
+	return out
+}
+
+// hole draws one hole as a link; its state is told by its shape.
+func (c *canvas) hole(h StripHole, at point) {
+	here := ""
+	if h.Here {
+		here = ` aria-current="true"`
+	}
+	c.raw(`<a href="%s" class="hole is-%s" aria-label="hole %d, %s"%s>`, html.EscapeString(h.Href), h.State, h.Number, html.EscapeString(h.Says), here)
+	c.raw(`<rect class="reach" x="%s" y="%s" width="28" height="44"/>`, n(at.x-14), n(at.y-22))
+	c.holeMark(h.State, at)
+	if h.Over && h.State != "oversize" {
+		c.circle("over", at, 11.5)
+	}
+	if h.Pose {
+		c.strokes("posed", at.plus(-5, 15), at.plus(0, 19), at.plus(5, 15))
+	}
+	if h.Here {
+		c.polygon("pointer", at.plus(0, -13), at.plus(-6, -23), at.plus(6, -23))
+	}
+	if h.Here || h.Number%5 == 0 || h.Number == 1 {
+		c.text("figure middle small", at.plus(0, 31), fmt.Sprint(h.Number))
+	}
+	c.raw(`</a>`)
+}
+
+// holeMark is the shape of a state.
+func (c *canvas) holeMark(state string, at point) {
+	switch state {
+	case "open":
+		c.circle("ring dashed", at, 9)
+		c.strokes("flag", at.plus(0, 4), at.plus(0, -9), at.plus(7, -5.5), at.plus(0, -2))
+	case "pilot":
+		c.circle("dot", at, 3)
+	case "sized":
+		c.circle("ring", at, 8)
+	case "cleaned":
+		c.circle("ring", at, 8)
+		c.circle("ring", at, 4)
+	case "pinned":
+		c.circle("ring", at, 8)
+		c.strokes("pin", at.plus(-5, -5), at.plus(5, -5), at.plus(0, -5), at.plus(0, 7))
+	case "set":
+		c.circle("disc", at, 9)
+	case "bad":
+		c.circle("ring", at, 9)
+		c.strokes("cross", at.plus(-6, -6), at.plus(6, 6))
+		c.strokes("cross", at.plus(-6, 6), at.plus(6, -6))
+	case "oversize":
+		c.circle("ring", at, 8)
+		c.circle("over", at, 11.5)
+	case "abandoned":
+		c.circle("shut", at, 8)
+		c.strokes("ring", at.plus(-6, 6), at.plus(6, -6))
+	}
+}
+
+// HoleSample is the shape of a state, for the legend.
+func HoleSample(state string) template.HTML {
+	c := &canvas{}
+	c.raw(`<g class="hole is-%s">`, html.EscapeString(state))
+	c.holeMark(state, point{14, 14})
+	c.raw(`</g>`)
+	return template.HTML(fmt.Sprintf(`<svg class="drawing sample" viewBox="0 0 28 28" aria-hidden="true">%s</svg>`, c.b.String())) //nolint:gosec // escaped
+}
+
+// RowOn is a row as it lies on its assembly.
+type RowOn struct {
+	Number   int
+	Name     string
+	Href     string
+	Side     bool // seen from the left; else from above
+	From, To [2]float64
+	Holes    []StripHole
+}
+
+// RowsOn draws the rows of an assembly on its outline, nose left: from above where it
+// has rows that are seen so, and from the left.
+func RowsOn(name string, p Part, rows []RowOn) template.HTML {
+	c := &canvas{}
+	y := 30.0
+	for _, view := range []struct {
+		side    bool
+		outline [][2]float64
+		says    string
+		up      float64
+	}{{false, p.Plan, "from above, nose left", 1}, {true, p.Side, "from the left", -1}} {
+		var on []RowOn
+		for _, r := range rows {
+			if r.Side == view.side && r.From != r.To {
+				on = append(on, r)
+			}
+		}
+		if len(on) == 0 || len(view.outline) == 0 {
+			continue
+		}
+		y = c.rowsIn(view.outline, on, view.up, y, view.says)
+	}
+	return c.svg("rows-on", figureWidth, y, name+" with its rows")
+}
+
+// rowsIn draws one view and returns where the next begins.
+func (c *canvas) rowsIn(outline [][2]float64, rows []RowOn, up, y float64, says string) float64 {
+	nose, tail, low, high := math.Inf(1), math.Inf(-1), math.Inf(1), math.Inf(-1)
+	reach := func(q [2]float64) {
+		nose, tail, low, high = min(nose, q[0]), max(tail, q[0]), min(low, q[1]*up), max(high, q[1]*up)
+	}
+	for _, q := range outline {
+		reach(q)
+	}
+	for _, r := range rows {
+		reach(r.From)
+		reach(r.To)
+	}
+	scale := min((figureWidth-90)/(tail-nose), 300/max(high-low, 1))
+	at := func(q [2]float64) point { return point{40 + (q[0]-nose)*scale, y + (q[1]*up-low)*scale} }
+	var shape []point
+	for _, q := range outline {
+		shape = append(shape, at(q))
+	}
+	c.text("note", point{8, y - 12}, says)
+	c.polygon("region surface", shape...)
+	for _, r := range rows {
+		c.raw(`<a href="%s" class="row-on" aria-label="%s">`, html.EscapeString(r.Href), html.EscapeString(r.Name))
+		from, to := at(r.From), at(r.To)
+		c.line("reach-line", from, to)
+		c.line("hair", from, to)
+		c.ticks(r, from, to, scale)
+		c.balloon("small", to.plus(20, 0), r.Number)
+		c.raw(`</a>`)
+	}
+	return y + (high-low)*scale + 44
+}
+
+// ticks draws the holes of a row on its line: set ones full, the others open.
+func (c *canvas) ticks(r RowOn, from, to point, scale float64) {
+	length := math.Hypot(to.x-from.x, to.y-from.y)
+	if length == 0 {
+		return
+	}
+	ux, uy := (to.x-from.x)/length, (to.y-from.y)/length
+	for _, h := range r.Holes {
+		p := from.plus((h.Along*ux-h.Across*uy)*scale, (h.Along*uy+h.Across*ux)*scale)
+		switch h.State {
+		case "set":
+			c.circle("tick disc", p, 2.4)
+		case "bad":
+			c.strokes("cross", p.plus(-4, -4), p.plus(4, 4))
+			c.strokes("cross", p.plus(-4, 4), p.plus(4, -4))
+		case "open":
+			c.strokes("flag", p, p.plus(0, -8), p.plus(5, -6), p.plus(0, -4))
+		default:
+			c.circle("tick ring", p, 1.8)
+		}
+	}
+}
