@@ -169,9 +169,11 @@ test("a stop is released only with a disposition, which stays on the assembly", 
   await page.goto(demo.hold);
   await page.getByLabel("Released by").fill("builder");
   await page.getByRole("button", { name: "Release and sign" }).click();
-  await expect(page.getByRole("alert")).toHaveCount(2); // one at each empty field
+  await expect(page.getByRole("alert")).toHaveCount(4); // one at each empty field
   await page.getByLabel(/Who answered/).fill("kit maker");
-  await page.getByLabel(/What did they say/).fill("accept to 0.4°, letter in the binder");
+  await page.getByLabel(/What did they say/).fill("accept to 0.4°");
+  await page.getByLabel("When?").fill("3 May");
+  await page.getByLabel(/Where is the answer kept/).fill("letter in the binder");
   await page.getByRole("button", { name: "Release and sign" }).click();
   await expect(page.locator(".decide")).toContainText("Released");
   await page.goto(demo.setup);

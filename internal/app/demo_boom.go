@@ -34,7 +34,7 @@ func (d *demo) boom(ctx context.Context) {
 		"length": "1450 mm", "first": "10 mm", "last": "10 mm", "pitch": "31 mm", "sizing": "final size as supplied", "sample": "12", "reach": "flanges up", "bucker": "solo", "view": "from above", "from": "3000; 0", "to": "4450; 0",
 	}
 	fairing := map[string]string{
-		"layers": "aluminium; 0.8 mm; plain\nstainless steel; 0.5 mm; plain", "sort": "blind", "size": "3.2 mm", "head": "domed", "metal": "aluminium", "grips": "blind 3.2-3; 0.5 mm; 1.5 mm\nblind 3.2-5; 1.5 mm; 3.2 mm", "callouts": "1-24; blind 3.2-3",
+		"layers": "aluminium; 0.8 mm; plain\nstainless steel; 0.5 mm; plain", "sort": "blind", "size": "3.2 mm", "head": "domed", "metal": "aluminium", "grips": "B3.2-3; 0.5 mm; 1.5 mm\nB3.2-5; 1.5 mm; 3.2 mm", "callouts": "1-24; B3.2-3",
 		"edge": "7 mm", "count": "12", "lines": "2", "gauge": "20 mm", "pitch": "25 mm", "first": "10 mm", "sizing": "match drill", "reach": "flanges up", "bucker": "solo", "view": "from above", "from": "4700; -15", "to": "5000; -15",
 		"keep": "13-24; fin fairing; fit the fin fairing",
 	}
@@ -48,7 +48,7 @@ func (d *demo) boom(ctx context.Context) {
 	} {
 		d.do(d.app.AddRow(ctx, NewRow{ID: r.id, Assembly: boomID, Name: r.name, Values: r.values, Rivets: boomRivets, Bay: r.bay}))
 	}
-	for _, n := range []NewStock{{Sort: "rivet", Name: "solid 1/8 × 1/4 in", Number: 180}, {Sort: "rivet", Name: "solid 1/8 × 5/16 in", Number: 50}, {Sort: "rivet", Name: "blind blind 3.2-3", Number: 100}, {Sort: "cleco", Name: "cleco 1/8", Number: 60}, {Sort: "cleco", Name: "cleco 3/32", Number: 80}, {Sort: "shim", Name: "shim 0.3 mm", Number: 12}} {
+	for _, n := range []NewStock{{Sort: "rivet", Name: "solid 1/8 × 1/4 in", Number: 180}, {Sort: "rivet", Name: "solid 1/8 × 5/16 in", Number: 50}, {Sort: "rivet", Name: "blind B3.2-3", Number: 100}, {Sort: "cleco", Name: "cleco 1/8", Number: 60}, {Sort: "cleco", Name: "cleco 3/32", Number: 80}, {Sort: "shim", Name: "shim 0.3 mm", Number: 12}} {
 		n.ID, n.Airframe = d.id(), samphireID
 		d.do(d.app.CountStock(ctx, n))
 	}

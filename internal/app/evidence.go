@@ -81,7 +81,7 @@ func (a *App) rowState(ctx context.Context, q *query.Queries, id string) (hold.R
 	if err != nil {
 		return hold.RowState{}, err
 	}
-	s := hold.RowState{Name: r.Name, Holes: len(r.Holes), Kept: keptSays(r.Holes), Untried: len(r.Untried(r.Holes)), Left: len(r.Missed())}
+	s := hold.RowState{Name: r.Name, Holes: len(r.Holes), Open: r.Count(row.Open), Kept: keptSays(r.Holes), Untried: len(r.Untried(r.Holes)), Left: len(r.Missed())}
 	if s.Marked, err = a.lastLook(ctx, q, hold.Marked, id, ""); err != nil {
 		return s, err
 	}

@@ -59,7 +59,7 @@ func TestEveryKindOfEntryIsPutIntoWords(t *testing.T) {
 	require.NoError(t, l.RecordStep(l.ctx(), NewStep{l.id(), l.hold().ID, "helper", "four holes"}))
 	l.moved(hold.TurnedOver)
 	require.Error(t, l.TakeReading(l.ctx(), NewReading{ID: l.id(), Check: "spar-left-demo-check-0", Number: 1, Text: "115", Instrument: "rule-demo-600"}))
-	entries, _, err := l.Log(l.ctx(), 0, 200)
+	entries, _, err := l.Log(l.ctx(), 0, 400)
 	require.NoError(t, err)
 	said := map[string]LogEntry{}
 	for i := len(entries) - 1; i >= 0; i-- { // the latest of each kind
@@ -76,13 +76,17 @@ func TestEveryKindOfEntryIsPutIntoWords(t *testing.T) {
 		"done":       {"Tailplane: done, Drill the tailplane's end holes", "the two end holes at each tip · four holes"},
 		"event":      {"Tailplane on the rails: turned over", "readings that it disturbs no longer count"},
 		"questioned": {"root, offset: 115 questioned", "Main spar, left on the bench · Straightness of the cap · is 100 mm, a burnt 100 mm not taken off, from its twin (15)"},
+		"hole":       {"Tail boom, row 4, right stringer, hole 9: bad", "bucked crooked · with a bucker"},
+		"looked":     {"Looked at: row 6, fairing strip", "taken apart, deburred on both faces, chips cleared, primed where wanted, refitted"},
+		"counted":    {"Counted: Tail boom, the boom bay", "3 × tool counted in"},
+		"slip":       {"Slip: slip: wrong part or hand", "rib 3 was pinned the wrong way round · Lay rib and twin on one another before the first cleco."},
 		"zero-test":  {"level 2 turned end for end: zero −0.04°", "first 0.07 · turned -0.15"},
-		"created":    {"setup added: Foreplane on the fuselage", ""},
+		"created":    {"notice added: Stringers of lot 2118: hardness to be checked", ""},
 	} {
 		assert.Equal(t, want[0], said[kind].What, kind)
 		assert.Equal(t, want[1], said[kind].Detail, kind)
 	}
-	assert.Equal(t, "kit maker answered: go on", said["release"].Answer)
+	assert.Equal(t, "kit maker answered today: go on · kept: a mail", said["release"].Answer)
 	assert.Equal(t, "helper", said["done"].By)
 }
 

@@ -73,6 +73,12 @@ func (s *server) showHold(c *gin.Context, status int, wrong app.Problems, typed 
 	if checks := h.Setup.Checks; len(checks) > 0 {
 		view.Drawing = scene{h.Setup, checks[len(checks)-1], app.Spot{}, false}.draw()
 	}
+	if h.Setup.ID == "" { // no setup to draw: the rows as they lie
+		if view.Drawing, err = s.rowsDrawing(c, h.AssemblyID); err != nil {
+			s.fail(c, err)
+			return
+		}
+	}
 	for _, l := range h.Judgement.Lines {
 		e := evidence{Line: l, Mark: l.Standing.String()}
 		if l.Standing != hold.Met {

@@ -2,6 +2,7 @@ package web
 
 import (
 	"fmt"
+	"html/template"
 	"net/http"
 	"strconv"
 	"strings"
@@ -176,7 +177,7 @@ func section(r app.Row, h row.Hole, a row.Advice) drawing.Section {
 		s.Layers = append(s.Layers, drawing.SectionLayer{Thickness: float64(l.Thickness), Hole: l.Hole, Says: says})
 	}
 	if v, err := quantity.ParseLength(a.Length, quantity.Millimetre); err == nil && r.Fastener.Sort == "solid" {
-		s.Length, s.Length1 = float64(v), a.Length+" before it is set"
+		s.Length, s.LengthSays = float64(v), a.Length+", not set yet"
 	}
 	if a.Rivet.Rivet != nil && a.Rivet.Rivet.ShopHead != nil {
 		head := a.Rivet.Rivet.ShopHead
@@ -413,12 +414,10 @@ func (s *server) order(c *gin.Context) {
 	}
 	view := orderView{Assembly: a, Airframe: frame, Rows: rows, Legs: row.Order(app.Works(rows))}
 	view.Helper = row.ForHelper(view.Legs)
-	var on []drawing.RowOn
-	for i, r := range rows {
-		on = append(on, drawing.RowOn{Number: i + 1, Name: r.Name, Href: "/rows/" + r.ID, Side: r.Line.View == "left", From: r.Line.From, To: r.Line.To, Holes: stripHoles(r.Holes, "", 0)})
+	for _, r := range rows {
 		view.Pins = append(view.Pins, pinList{r.ID, r.Name, r.Fastener.Size, r.PinEvery(len(r.Holes)), r.Row.Pins(r.Holes)})
 	}
-	view.Drawing = drawing.RowsOn(a.Name, outline(a.Shape), on)
+	view.Drawing = rowsOn(a, rows)
 	if view.Lessons, err = s.app.Lessons(c.Request.Context(), frame.ID, a.Name, "rivet"); err != nil {
 		s.fail(c, err)
 		return
@@ -426,6 +425,25 @@ func (s *server) order(c *gin.Context) {
 	p := s.page(c, "rows", a.Name+": rows", view, footing{"airframe", frame.Name}, footing{"assembly", a.Name}, footing{"rows", fmt.Sprint(len(rows))}, footing{"sheet", "R 1"})
 	p.Slip = slipContext{Assembly: a.ID, Step: "rivet", Place: a.Name + ", rows"}
 	s.render(c, http.StatusOK, "order", "layout.html", p)
+}
+
+// rowsOn draws the rows of an assembly as they lie on it.
+func rowsOn(a app.Assembly, rows []app.RowRecord) template.HTML {
+	var on []drawing.RowOn
+	for i, r := range rows {
+		on = append(on, drawing.RowOn{Number: i + 1, Name: r.Name, Href: "/rows/" + r.ID, Side: r.Line.View == "left", From: r.Line.From, To: r.Line.To, Holes: stripHoles(r.Holes, "", 0)})
+	}
+	return drawing.RowsOn(a.Name, outline(a.Shape), on)
+}
+
+// rowsDrawing draws the rows of an assembly; nil where it has none.
+func (s *server) rowsDrawing(c *gin.Context, assembly string) (any, error) {
+	rows, err := s.app.RowRecords(c.Request.Context(), assembly)
+	if err != nil || len(rows) == 0 {
+		return nil, err
+	}
+	_, a, err := s.app.Assembly(c.Request.Context(), assembly)
+	return rowsOn(a, rows), err
 }
 
 // newRowView is the form of a row.

@@ -146,6 +146,7 @@ func (s *server) load() error {
 		"short": func(hash string) string { return hash[:min(len(hash), 10)] },
 		"runs":  row.Runs, "sample": drawing.HoleSample, "causes": func() []string { return slipCauses },
 		"preparations": func() []string { return hold.Preparations },
+		"nth":          nth,
 		"inc":          func(i int) int { return i + 1 },
 		"percent":      func(v float64) string { return quantity.Fixed(v, 0) + " %" },
 		"slug":         func(v any) string { return strings.ReplaceAll(strings.ToLower(fmt.Sprint(v)), " ", "-") },
@@ -172,6 +173,14 @@ func (s *server) load() error {
 		s.stamp = hex.EncodeToString(sum.Sum(nil))[:12]
 		return err
 	}))
+}
+
+// nth is every nth hole in words.
+func nth(n int) string {
+	if n >= 1 && n <= 4 {
+		return [...]string{"hole", "second hole", "third hole", "fourth hole"}[n-1]
+	}
+	return fmt.Sprintf("%dth hole", n)
 }
 
 // sayWhen writes a time as near as is needed: the clock today, else the day.

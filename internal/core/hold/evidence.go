@@ -47,7 +47,8 @@ var Preparations = []string{"taken apart", "deburred on both faces", "chips clea
 type RowState struct {
 	Name     string
 	Holes    int
-	Kept     []string // "4: fin fairing, after the boom is joined"
+	Open     int      // holes that stay open
+	Kept     []string // "4 for fin fairing (fit the fin fairing)"
 	Marked   *Look    // someone looked whether a later part needs a hole
 	Prepared map[string]*Look
 	// Lengths is the worst verdict over the holes' own stacks; Length says which hole, and
@@ -170,8 +171,8 @@ func (p PartState) line() Line {
 func (r RowState) marked() Line {
 	l := Line{What: "holes of " + r.Name + " that stay open"}
 	stay := "none stays open"
-	if len(r.Kept) > 0 {
-		stay = plural(len(r.Kept), "stays open", "stay open") + ": " + strings.Join(r.Kept, "; ")
+	if r.Open > 0 {
+		stay = plural(r.Open, "stays open", "stay open") + ": " + strings.Join(r.Kept, "; ")
 	}
 	if r.Marked == nil || r.Marked.Stale != "" {
 		l.Standing, l.Why = Missing, "has anyone looked whether a later part needs one? "+stay

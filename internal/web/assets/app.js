@@ -32,6 +32,32 @@ const keys = {
   "?": () => one("#keys").showModal(),
 };
 
+// A row is worked by keys of its own, marked data-press. At riveting speed a key
+// comes before the last one is answered: it waits in line, and acts on the hole that
+// is in hand then. What is refused empties the line.
+let waiting = [];
+let busy = false;
+
+function press(key) {
+  const bad = one("#bad[open]");
+  const target = (bad && one(`[data-press-bad="${CSS.escape(key)}"]`)) || one(`[data-press="${CSS.escape(key)}"]`);
+  if (!target) return false;
+  if (busy) {
+    waiting.push(key);
+    return true;
+  }
+  busy = target.closest("[hx-get], form[hx-post]") !== null && !target.matches("summary");
+  target.click();
+  if (target.matches("summary")) target.focus();
+  return true;
+}
+
+function next(keepOn) {
+  busy = false;
+  if (!keepOn) waiting = [];
+  if (waiting.length) press(waiting.shift());
+}
+
 document.addEventListener("keydown", (event) => {
   const typing = event.target.matches("input:not([type=checkbox], [type=radio]), select, textarea");
   if (event.key === "Escape" && typing) {
@@ -39,6 +65,11 @@ document.addEventListener("keydown", (event) => {
     return;
   }
   if (typing || event.ctrlKey || event.metaKey || event.altKey || one("dialog[open]") || !singleKeysOn()) return;
+  const activates = (event.key === " " || event.key === "Enter") && event.target.closest("a, button, summary, input");
+  if (!activates && press(event.key)) {
+    event.preventDefault();
+    return;
+  }
   const tab = one(`.tabs [data-key="${CSS.escape(event.key)}"]`);
   if (tab) tab.click();
   else if (keys[event.key]) {
@@ -73,8 +104,10 @@ for (const lost of ["htmx:sendError", "htmx:timeout", "htmx:responseError"]) {
     const notice = one("#lost");
     if (lost === "htmx:responseError") notice.textContent = notice.dataset.error;
     notice.hidden = false;
+    next(false);
   });
 }
+document.addEventListener("htmx:afterSettle", () => next(!one(".problem")));
 document.addEventListener("htmx:afterSwap", () => {
   const box = one("#keys-on");
   if (box) box.checked = singleKeysOn();

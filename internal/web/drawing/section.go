@@ -15,23 +15,25 @@ type SectionLayer struct {
 
 // Section is a hole in section with the rivet in it, to scale. Lengths in mm.
 type Section struct {
-	Title             string
-	Layers            []SectionLayer
-	Diameter          float64
-	Flush, Blind      bool
-	Length            float64 // of the rivet below its head; 0: not known
-	HeadDepth         float64 // of a flush head
-	ShopDiameter      float64 // of the shop head to be expected; 0: none
-	ShopHeight        float64
-	ShopDiameterMin   float64
-	ShopHeightMin     float64
-	Wrong             bool // something is wrong with the stack
-	ShopSays, Length1 string
+	Title                string
+	Layers               []SectionLayer
+	Diameter             float64
+	Flush, Blind         bool
+	Length               float64 // of the rivet below its head; 0: not known
+	HeadDepth            float64 // of a flush head
+	ShopDiameter         float64 // of the shop head to be expected; 0: none
+	ShopHeight           float64
+	ShopDiameterMin      float64
+	ShopHeightMin        float64
+	Wrong                bool // something is wrong with the stack
+	ShopSays, LengthSays string
 }
 
 const (
-	sectionHeight = 300.0
-	sectionMiddle = 300.0
+	sectionWidth  = 560.0
+	sectionHeight = 270.0
+	sectionMiddle = 225.0
+	sectionReach  = 2.2 // how far the layers are drawn on each side, in diameters
 )
 
 // Draw draws the section: the layers hatched each its own way, the rivet before it is
@@ -46,25 +48,25 @@ func (s Section) Draw() template.HTML {
 	d := max(s.Diameter, 0.1)
 	below := max(s.Length-grip, s.ShopHeight, d)
 	above := 0.45 * d
-	scale := min((sectionHeight-92)/(above+grip+below), 330/(6*d))
+	scale := min((sectionHeight-82)/(above+grip+below), 230/(2*sectionReach*d))
 	x := func(mm float64) float64 { return sectionMiddle + mm*scale }
 	top := 40 + above*scale
 	y := func(mm float64) float64 { return top + mm*scale }
 	c.text("note", point{8, 18}, s.Title)
 	c.layers(s, x, y)
 	c.rivet(s, grip, d, x, y)
-	left := x(-3 * d)
+	left := x(-sectionReach * d)
 	c.line("thin", point{left - 14, y(0)}, point{left - 14, y(grip)})
 	c.line("thin", point{left - 19, y(0)}, point{left - 9, y(0)})
 	c.line("thin", point{left - 19, y(grip)}, point{left - 9, y(grip)})
-	c.text("figure end", point{left - 22, (y(0)+y(grip))/2 + 4}, "grip "+quantity.Length(grip).Show(2))
+	c.text("figure end", point{left - 20, (y(0)+y(grip))/2 + 4}, quantity.Length(grip).Show(2))
 	if s.ShopSays != "" {
-		c.text("figure small", point{x(1.1 * d), y(grip) + max(s.ShopHeight*scale, 16) + 6}, s.ShopSays)
+		c.text("small", point{x(0.9 * d), y(grip) + max(s.ShopHeight*scale, 16) + 14}, s.ShopSays)
 	}
-	if s.Length1 != "" {
-		c.text("figure end", point{x(-1.1 * d), y(grip+below) - 4}, s.Length1)
+	if s.LengthSays != "" {
+		c.text("small end", point{x(-0.62 * d), y(grip+below) - 2}, s.LengthSays)
 	}
-	return c.svg("section", figureWidth, sectionHeight, s.Title)
+	return c.svg("section", sectionWidth, sectionHeight, s.Title)
 }
 
 const sectionPatterns = `<defs>
@@ -74,7 +76,7 @@ const sectionPatterns = `<defs>
 
 // layers draws each layer on both sides of the hole, with what it is.
 func (c *canvas) layers(s Section, x, y func(float64) float64) {
-	d, depth := s.Diameter, 0.0
+	d, depth, label := s.Diameter, 0.0, 0.0
 	for i, l := range s.Layers {
 		t := l.Thickness
 		sink := 0.0
@@ -85,7 +87,7 @@ func (c *canvas) layers(s Section, x, y func(float64) float64) {
 			sink = min(s.HeadDepth, t)
 		}
 		for _, side := range []float64{-1, 1} {
-			outer, rim, edge := x(side*3*d), x(side*0.95*d), x(side*d*0.51)
+			outer, rim, edge := x(side*sectionReach*d), x(side*0.95*d), x(side*d*0.51)
 			shape := []point{{outer, y(depth)}, {rim, y(depth)}, {edge, y(depth + sink)}}
 			if l.Hole == "dimpled" {
 				shape = append(shape, point{edge, y(depth + sink + t)}, point{rim, y(depth + t)})
@@ -102,7 +104,8 @@ func (c *canvas) layers(s Section, x, y func(float64) float64) {
 			c.polygon("layer-cut", shape...)
 			c.raw(`</g>`)
 		}
-		c.text("small", point{x(3*d) + 12, (y(depth)+y(depth+t))/2 + 4}, l.Says)
+		label = max(label+16, (y(depth)+y(depth+t))/2+4) // thin layers' names do not lie on one another
+		c.text("small", point{x(sectionReach*d) + 8, label}, l.Says)
 		depth += t
 	}
 }

@@ -29,7 +29,7 @@ type Strip struct {
 
 const (
 	perStrip   = 25
-	stripStep  = 58.0 // from one line to the next
+	stripStep  = 62.0 // from one line to the next
 	stripLeft  = 30.0
 	stripRight = 26.0
 	leastGap   = 26.0 // between neighbours that a finger or axe can tell apart
@@ -59,7 +59,7 @@ func (s Strip) Draw() template.HTML {
 			return point{stripLeft + (line[i].Along-line[0].Along)*scale, y}
 		}
 		c.line("hair", at(0).plus(-18, 0), at(len(line)-1).plus(18, 0))
-		c.text("small", point{stripLeft - 20, y - 24}, quantity.Length(line[0].Along).Text(quantity.Millimetre))
+		c.text("small", point{stripLeft - 20, y - 19}, "at "+quantity.Fixed(line[0].Along, 0)+" mm")
 		for i, h := range line {
 			c.hole(h, at(i))
 		}
@@ -92,19 +92,19 @@ func (c *canvas) hole(h StripHole, at point) {
 		here = ` aria-current="true"`
 	}
 	c.raw(`<a href="%s" class="hole is-%s" aria-label="hole %d, %s"%s>`, html.EscapeString(h.Href), h.State, h.Number, html.EscapeString(h.Says), here)
-	c.raw(`<rect class="reach" x="%s" y="%s" width="28" height="44"/>`, n(at.x-14), n(at.y-22))
+	c.raw(`<rect class="reach" x="%s" y="%s" width="28" height="44"/>`, n(at.x-14), n(at.y-16))
 	c.holeMark(h.State, at)
 	if h.Over && h.State != "oversize" {
 		c.circle("over", at, 11.5)
 	}
 	if h.Pose {
-		c.strokes("posed", at.plus(-5, 15), at.plus(0, 19), at.plus(5, 15))
+		c.strokes("posed", at.plus(-5, 12), at.plus(0, 15), at.plus(5, 12))
 	}
 	if h.Here {
-		c.polygon("pointer", at.plus(0, -13), at.plus(-6, -23), at.plus(6, -23))
+		c.polygon("pointer", at.plus(0, -12), at.plus(-5, -20), at.plus(5, -20))
 	}
 	if h.Here || h.Number%5 == 0 || h.Number == 1 {
-		c.text("figure middle small", at.plus(0, 31), fmt.Sprint(h.Number))
+		c.text("figure middle small", at.plus(0, 26), fmt.Sprint(h.Number))
 	}
 	c.raw(`</a>`)
 }
