@@ -47,6 +47,7 @@ lint: ## formatting, vet and staticcheck
 fuzz: ## a minute of fuzzing for each parser
 	$(GO) test ./internal/core/quantity -run '^$$' -fuzz FuzzLength -fuzztime 1m
 	$(GO) test ./internal/core/quantity -run '^$$' -fuzz FuzzAngle -fuzztime 1m
+	$(GO) test ./internal/exchange -run '^$$' -fuzz FuzzHoles -fuzztime 1m
 	$(GO) test ./internal/worksheet -run '^$$' -fuzz FuzzWorksheet -fuzztime 1m
 
 bench: ## the benchmarks

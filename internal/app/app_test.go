@@ -50,6 +50,8 @@ func (l *loft) id() string {
 
 func (l *loft) ctx() context.Context { return l.t.Context() }
 
+func (l *loft) clock() time.Time { return l.now }
+
 func (l *loft) twist() Check {
 	l.t.Helper()
 	s, err := l.Setup(l.ctx(), railsID)
@@ -316,6 +318,11 @@ func TestVerifyNamesTheFirstBrokenEntry(t *testing.T) {
 		{"a stale reading made to count", "UPDATE readings SET stale_event = NULL", "still counts"},
 		{"a name put under a release", "UPDATE releases SET by_name = 'inspector'", "(by)"},
 		{"a reading deleted", "DELETE FROM readings WHERE text = '47.5'", "is gone"},
+		{"a kept hole made a set one", "UPDATE holes SET state = 'set' WHERE row_id = 'boom-row-6' AND number = 14", "hole 14 of a row"},
+		{"a mark rubbed out", "UPDATE holes SET keep_part = '' WHERE row_id = 'boom-row-3' AND number = 77", "hole 77 of a row"},
+		{"a hole taken out of a row", "DELETE FROM holes WHERE row_id = 'boom-row-3' AND number = 84", "is gone"},
+		{"a name put under a look", "UPDATE looks SET by_name = 'inspector' WHERE need = 'marked'", "(by)"},
+		{"a count changed", "UPDATE counts SET number = 57 WHERE number = 58", "(number)"},
 		{"an entry changed", "DROP TRIGGER journal_is_not_edited; UPDATE journal SET content = replace(content, '0.39 up', '0.31 up')", "not what was written"},
 		{"a taking back cut out with all after it", "DROP TRIGGER journal_is_not_deleted; DELETE FROM journal WHERE seq >= (SELECT seq FROM journal WHERE kind = 'superseded')", "is missing"},
 		{"the end cut off", "DROP TRIGGER journal_is_not_deleted; DELETE FROM journal WHERE seq = (SELECT max(seq) FROM journal)", "is missing"},
