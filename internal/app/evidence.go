@@ -121,7 +121,7 @@ func (r Row) Lengths() (worst measure.Verdict, says string) {
 		if h.Done() {
 			continue
 		}
-		advice := r.Fit(h)
+		advice := r.fit(h)
 		v := advice.Verdict()
 		if v == measure.None && advice.Length == "" {
 			v = measure.Stop // no length fits

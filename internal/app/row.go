@@ -26,6 +26,18 @@ type Row struct {
 	Rivets  RowHold   // stands before setting
 	Drills  []RowHold // stand before drilling to size
 	Bay     string    // id of the space that it lies in
+	fitted  map[string]row.Advice
+}
+
+// fit is what goes into a hole, worked out once for all that are alike.
+func (r Row) fit(h row.Hole) row.Advice {
+	key := r.Alike(h)
+	a, ok := r.fitted[key]
+	if !ok {
+		a = r.Fit(h)
+		r.fitted[key] = a
+	}
+	return a
 }
 
 // Line is where a row lies on its assembly, in airframe axes in mm.
@@ -71,7 +83,7 @@ func (r Row) Missed() []int { return row.Missed(r.Holes) }
 
 // FastenerAt names what goes into a hole, as stock knows it: "solid 1/8 × 6 mm".
 func (r Row) FastenerAt(h row.Hole) string {
-	a := r.Fit(h)
+	a := r.fit(h)
 	if r.Fastener.Sort == "blind" {
 		return "blind " + a.Length
 	}
@@ -124,7 +136,7 @@ func (a *App) row(ctx context.Context, q *query.Queries, id string) (Row, error)
 }
 
 func (a *App) loadRow(ctx context.Context, q *query.Queries, kept query.RivetRow) (Row, error) {
-	r := Row{ID: kept.ID, Name: kept.Name, AssemblyID: kept.AssemblyID, Barrier: kept.Barrier, Bay: kept.BayID.String}
+	r := Row{ID: kept.ID, Name: kept.Name, AssemblyID: kept.AssemblyID, Barrier: kept.Barrier, Bay: kept.BayID.String, fitted: map[string]row.Advice{}}
 	if err := errors.Join(json.Unmarshal([]byte(kept.Plan), &r.Row), json.Unmarshal([]byte(kept.Line), &r.Line)); err != nil {
 		return r, fmt.Errorf("reading the plan of row %s: %w", kept.Name, err)
 	}

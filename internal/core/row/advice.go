@@ -94,6 +94,19 @@ func (r Row) Fit(h Hole) Advice {
 	return a
 }
 
+// Alike tells, by the same key, the holes that ask for the same: their layers, call-out
+// and size.
+func (r Row) Alike(h Hole) string {
+	var b strings.Builder
+	for i, l := range r.Layers {
+		if l.at(h.Number) {
+			fmt.Fprintf(&b, "%d ", i)
+		}
+	}
+	fmt.Fprintf(&b, "%s %t", r.callOut(h.Number), h.Over)
+	return b.String()
+}
+
 // length judges the call-out of a hole, or chooses a length where there is none.
 func (r Row) length(a Advice, stack []quantity.Length) (measure.Result, string) {
 	if r.Fastener.Sort == "blind" {
