@@ -1,0 +1,198 @@
+import { deflateSync, crc32 } from "node:zlib";
+import { expect, test } from "./workshop.mjs";
+
+// picture is a small grey PNG.
+function picture(width = 64, height = 48) {
+  const chunk = (name, data) => {
+    const body = Buffer.concat([Buffer.from(name), data]);
+    const length = Buffer.alloc(4), sum = Buffer.alloc(4);
+    length.writeUInt32BE(data.length);
+    sum.writeUInt32BE(crc32(body));
+    return Buffer.concat([length, body, sum]);
+  };
+  const header = Buffer.alloc(13);
+  header.writeUInt32BE(width, 0);
+  header.writeUInt32BE(height, 4);
+  header.set([8, 0, 0, 0, 0], 8);
+  const rows = Buffer.alloc((width + 1) * height, 120);
+  for (let y = 0; y < height; y++) rows[y * (width + 1)] = 0;
+  return Buffer.concat([Buffer.from([137, 80, 78, 71, 13, 10, 26, 10]), chunk("IHDR", header), chunk("IDAT", deflateSync(rows)), chunk("IEND", Buffer.alloc(0))]);
+}
+
+const inHand = (page, number) => expect(page.locator("#in-hand")).toContainText(`Hole ${number} `);
+
+test("forty holes by keyboard, refused at the kept one, one bad, undone", async ({ page, demo }) => {
+  await page.goto(demo.url + "/rows/boom-row-3?hole=43");
+  await expect(page.locator("#in-hand")).toContainText("cleaned");
+  for (let i = 43; i <= 76; i++) await page.keyboard.press("Space"); // faster than the answers come
+  await inHand(page, 77);
+  await page.keyboard.press("Space");
+  await expect(page.locator(".in-hand .problem")).toContainText("hole 77 stays open for fin fairing (fit the fin fairing): do not set it");
+  await inHand(page, 77);
+  await page.keyboard.press("ArrowRight");
+  await inHand(page, 78);
+  for (let i = 78; i <= 83; i++) await page.keyboard.press("Space");
+  await inHand(page, 84);
+  await expect(page.locator(".head")).toContainText("81 set · 1 open · 1 bad · 1 cleaned");
+
+  await page.keyboard.press("ArrowLeft");
+  await inHand(page, 83);
+  await page.keyboard.press("b");
+  await page.keyboard.press("2");
+  await expect(page.locator("#in-hand")).toContainText("bad, 1 spoilt");
+  await expect(page.locator(".undo")).toContainText("Undo bad at 83");
+  await page.keyboard.press("z");
+  await expect(page.locator("#in-hand")).toContainText("set");
+  await expect(page.locator(".head")).toContainText("81 set");
+
+  // What is drilled out is cleaned and set again.
+  await page.locator('a.hole[aria-label^="hole 17,"]').click();
+  await inHand(page, 17);
+  await page.keyboard.press("c");
+  await expect(page.locator("#in-hand")).toContainText("cleaned");
+  await page.keyboard.press("Space");
+  await inHand(page, 18);
+  await expect(page.locator(".board")).toContainText("Still to be closed: 84.");
+  await page.goto(demo.url + "/log?check=yes");
+  await expect(page.getByRole("status")).toContainText("entries hold");
+});
+
+test("the bay is not closed with a cleco inside", async ({ page, demo }) => {
+  // Row 4 still holds clecos: they come out one by one.
+  await page.goto(demo.url + "/rows/boom-row-4");
+  await page.getByLabel("Holes", { exact: true }).fill("43, 46, 49, 52, 55, 58, 61, 64, 67, 70, 73, 76, 79, 82");
+  await page.locator("select[name=deed]").selectOption("unpin");
+  await page.getByRole("button", { name: "It is done at all of them" }).click();
+  await expect(page.locator(".head")).toContainText("42 cleaned");
+
+  const bay = demo.url + "/bays/boom-close-demo-bay";
+  await page.goto(bay);
+  const form = page.locator("form", { hasText: "Or something else" });
+  const count = async (thing, number) => {
+    await form.locator("select[name=thing]").selectOption(thing);
+    await form.getByLabel("How many").fill(number);
+    await form.getByLabel("Counted by").fill("helper");
+    await form.getByRole("button", { name: "Counted out" }).click();
+  };
+  await count("tool", "three");
+  await expect(page.locator(".problem")).toContainText("how many?");
+  await expect(form.getByLabel("How many")).toHaveValue("three");
+  await count("tool", "3");
+  await count("cleco 1/8", "57");
+  for (const task of ["control rod guides", "wires for the tail light", "primer touched up"]) {
+    const line = page.locator(".tasks li", { hasText: task });
+    await line.getByLabel("by", { exact: true }).fill("builder");
+    await line.getByRole("button", { name: "Done" }).click();
+    await expect(page.locator(".tasks s", { hasText: task })).toBeVisible();
+  }
+  await page.locator("input[type=file]").setInputFiles({ name: "not-a-picture.jpg", mimeType: "image/jpeg", buffer: Buffer.from("GIF89a, says its name") });
+  await page.getByRole("button", { name: "Keep the photo" }).click();
+  await expect(page.locator(".problem")).toContainText("neither a JPEG nor a PNG");
+  await page.locator("input[type=file]").setInputFiles({ name: "bay.png", mimeType: "image/png", buffer: picture() });
+  await page.getByLabel("What it shows").fill("looking aft");
+  await page.getByRole("button", { name: "Keep the photo" }).click();
+  await expect(page.getByRole("img", { name: "looking aft" })).toBeVisible();
+  await page.getByLabel(/How is it reached/).fill("hatch at frame 3");
+  await page.getByLabel("Answered by").fill("builder");
+  await page.getByRole("button", { name: "Keep the answer" }).click();
+  await expect(page.locator(".evidence")).toContainText("hatch at frame 3 (builder)");
+
+  await page.goto(demo.url + "/holds/boom-close-demo");
+  await expect(page.locator(".decide")).toContainText("Not yet");
+  await expect(page.locator(".evidence")).toContainText("cleco 1/8: 58 counted in, 57 out, 1 still inside");
+  await expect(page.getByRole("button", { name: "Release and sign" })).toHaveCount(0);
+  await page.getByRole("link", { name: "to what lies inside" }).first().click();
+  await count("cleco 1/8", "1");
+  await expect(page.locator(".evidence")).toContainText("all that was counted in is counted out");
+  await page.goto(demo.url + "/holds/boom-close-demo");
+  await page.getByLabel("Released by").fill("builder");
+  await page.getByRole("button", { name: "Release and sign" }).click();
+  await page.getByRole("button", { name: /record it/ }).click();
+  await expect(page.locator(".decide")).toContainText("Done");
+  await page.goto(demo.url + "/rows/boom-row-4?hole=50");
+  await page.keyboard.press("Space");
+  await expect(page.locator(".in-hand .problem")).toContainText("the boom bay is closed");
+  await page.goto(demo.url + "/assemblies/tail-boom-demo/record");
+  await expect(page.locator(".record-sheet")).toContainText("cleco 1/8: 58 in, 58 out");
+});
+
+test("a new row, from its layout to its first rivet, by keyboard", async ({ page, demo }) => {
+  await page.goto(demo.url);
+  await page.keyboard.press("r");
+  await page.getByRole("link", { name: "Rudder" }).click();
+  await page.getByLabel("Which row is it?").fill("row 1, rudder skin");
+  await page.getByLabel(/^Layers/).fill("aluminium; 0.5 mm; dimpled\naluminium; 0.8 mm; plain");
+  await page.getByLabel("Diameter").fill("3/32");
+  await page.locator("select[name=head]").selectOption("flush");
+  await page.getByRole("button", { name: "Lay it out" }).click();
+  await expect(page.getByRole("alert").first()).toBeVisible();
+  await expect(page.getByLabel("Diameter")).toHaveValue("3/32");
+  await page.getByLabel(/Number of holes/).fill("6");
+  await page.getByLabel(/^Pitch/).fill("25");
+  await page.getByLabel(/^First hole/).fill("10");
+  await page.getByRole("button", { name: "Lay it out" }).click();
+  await expect(page.locator(".facts")).toContainText("a gap that the eye does not see");
+  for (let i = 1; i <= 6; i++) {
+    await page.keyboard.press("d");
+    await page.keyboard.press("c");
+    if (i < 6) await page.keyboard.press("ArrowRight");
+  }
+  await expect(page.locator(".head")).toContainText("6 cleaned");
+  await page.keyboard.press("Space");
+  await expect(page.locator(".in-hand .problem")).toContainText("the hold “Rivet row 1, rudder skin” is not released");
+
+  await page.getByRole("link", { name: "Rivet row 1, rudder skin" }).first().click();
+  const made = page.locator(".evidence li", { hasText: "made ready" });
+  for (const what of ["taken apart", "deburred on both faces", "chips cleared", "primed where wanted", "refitted"]) await made.getByLabel(what).check();
+  await made.getByLabel("by", { exact: true }).fill("builder");
+  await made.getByRole("button", { name: "These are done" }).click();
+  await page.getByRole("button", { name: "All that stay open are marked" }).click();
+  await expect(page.locator(".decide")).toContainText("Stop");
+  await expect(page.locator(".evidence")).toContainText("holes 1–6: a layer does not lie close on the one under it");
+  await page.getByRole("button", { name: "Release and sign" }).click();
+  await expect(page.getByRole("alert")).toHaveCount(4);
+  await page.getByLabel(/Who answered/).fill("kit maker");
+  await page.getByLabel("What did they say?").fill("dimple both layers; these six may stay");
+  await page.getByLabel("When?").fill("today");
+  await page.getByLabel(/Where is the answer kept/).fill("mail in the binder");
+  await page.getByRole("button", { name: "Release and sign" }).click();
+  await expect(page.locator(".decide")).toContainText("Released");
+  await page.goto(demo.url + "/rows");
+  await page.getByRole("link", { name: /row 1, rudder skin/ }).click();
+  await page.keyboard.press("Space");
+  await inHand(page, 2);
+  await page.goto(demo.url + "/assemblies/rudder-demo/record");
+  await expect(page.locator(".disposition")).toContainText("these six may stay");
+});
+
+test("a slip in two taps, and its lesson where it would be made again", async ({ page, demo }) => {
+  await page.setViewportSize({ width: 390, height: 844 });
+  await page.goto(demo.url + "/rows/boom-row-3?hole=43");
+  await page.locator(".slip-tap summary").click();
+  await page.getByRole("button", { name: "wrong hole or edge" }).click();
+  await expect(page.getByRole("status")).toContainText("The slip is logged");
+  await expect(page).toHaveURL(/boom-row-3/);
+  await page.getByRole("link", { name: /What did it cost/ }).click();
+  const slip = page.locator(".slip").first();
+  await slip.getByLabel("Minutes lost").fill("a while");
+  await slip.getByLabel(/The lesson/).fill("Count from frame 0, not from the edge.");
+  await slip.getByRole("button", { name: "Keep it" }).click();
+  await expect(slip.getByRole("alert")).toContainText("whole minutes");
+  await expect(slip.getByLabel(/The lesson/)).toHaveValue("Count from frame 0, not from the edge.");
+  await slip.getByLabel("Minutes lost").fill("15");
+  await slip.getByRole("button", { name: "Keep it" }).click();
+  await expect(slip.locator(".lesson")).toContainText("Count from frame 0");
+  await page.goto(demo.url + "/holds/aileron-rib-demo-hold");
+  await expect(page.locator(".lessons")).toContainText("Count from frame 0");
+});
+
+test("nothing is lost when the connection drops while riveting", async ({ page, demo, context }) => {
+  await page.goto(demo.url + "/rows/boom-row-3?hole=43");
+  await context.setOffline(true);
+  await page.keyboard.press("Space");
+  await expect(page.locator("#lost")).toBeVisible();
+  await context.setOffline(false);
+  await page.keyboard.press("Space");
+  await inHand(page, 44);
+  await expect(page.locator(".head")).toContainText("42 set");
+});
