@@ -232,14 +232,15 @@ func (s *Assembly) judge() {
 		s.State, s.Note = Permanent, s.Before
 	}
 	for _, h := range s.Holds {
+		_, stopped := h.Judgement.Stop()
 		switch {
 		case h.Spent():
 			s.State, s.Note = Permanent, h.Permanent
 		case h.Released():
 			s.State, s.Note = Released, "by "+h.Current().By+", "+h.Step
 			return
-		case h.Judgement.Standing == hold.Stop:
-			s.State, s.Note = Owed, h.Judgement.Worst().Why
+		case stopped:
+			s.State, s.Note = Owed, h.Judgement.Telling().Why
 			return
 		case h.Judgement.Standing == hold.Met:
 			s.State, s.Note = Held, "ready to release"
@@ -270,7 +271,7 @@ func (home *Home) errands(s Assembly) {
 	}
 	for _, h := range s.Holds {
 		first, left := h.Left()
-		switch e := (Errand{What: s.Name + ": " + lower(h.Name), Why: h.Judgement.Worst().Why, Path: h.ID, Hold: true}); {
+		switch e := (Errand{What: s.Name + ": " + lower(h.Name), Why: h.Judgement.Telling().Why, Path: h.ID, Hold: true}); {
 		case h.Spent():
 		case h.Released() && left > 0:
 			e.What, e.Why, e.Row = s.Name+": set "+first.Name, plural(left, "hole to go", "holes to go")+", released by "+h.Current().By, first.ID

@@ -22,9 +22,10 @@ import (
 
 // App is one workshop.
 type App struct {
-	store   *store.Store
-	now     func() time.Time // in the builder's own time zone
-	writing sync.Mutex       // held by a use case from what it looks at to what it writes
+	store      *store.Store
+	now        func() time.Time // in the builder's own time zone
+	writing    sync.Mutex       // held by a use case from what it looks at to what it writes
+	developing sync.Mutex       // held while a picture is decoded
 }
 
 // New returns the use cases over a store. now tells the time in the builder's

@@ -498,6 +498,10 @@ func TestALimitedSurveyMustBeShownAndAnotherOnlyThere(t *testing.T) {
 		}
 		h, err := l.Hold(l.ctx(), n.ID+"-hold")
 		require.NoError(t, err)
+		assert.Equal(t, hold.Missing, h.Judgement.Standing, "nothing is riveted that is not taken apart and cleaned")
+		require.NoError(t, l.Look(l.ctx(), LookAt{ID: l.id(), Need: hold.Prepared, Of: h.ID, By: "builder", What: hold.Preparations}))
+		h, err = l.Hold(l.ctx(), n.ID+"-hold")
+		require.NoError(t, err)
 		assert.Equal(t, want, h.Judgement.Standing, "limit %q", high)
 	}
 }

@@ -138,7 +138,8 @@ func (a *App) counts(ctx context.Context, q *query.Queries, b *Bay) error {
 	return err
 }
 
-// insideRows finds the holes of its rows that still hold a cleco.
+// insideRows finds the holes of its rows that are not done, and those that still hold a
+// cleco.
 func (a *App) insideRows(ctx context.Context, q *query.Queries, b *Bay) error {
 	rows, err := q.RowsOfBay(ctx, reference(b.ID))
 	if err != nil {
@@ -151,10 +152,15 @@ func (a *App) insideRows(ctx context.Context, q *query.Queries, b *Bay) error {
 			return err
 		}
 		var numbers []int
+		var all []row.Hole
 		for _, h := range holes {
+			all = append(all, holeOf(h))
 			if row.State(h.State) == row.Pinned {
 				numbers = append(numbers, int(h.Number))
 			}
+		}
+		if missed := row.Missed(all); len(missed) > 0 {
+			b.State.Rows = append(b.State.Rows, r.Name+": "+row.Runs(missed))
 		}
 		if len(numbers) > 0 {
 			pinned = append(pinned, r.Name+": "+row.Runs(numbers))

@@ -26,7 +26,13 @@ func (a *App) evidence(ctx context.Context, q *query.Queries, h Hold) (hold.Evid
 		var err error
 		switch r.Need {
 		case hold.Marked, hold.Prepared:
-			if _, ok := e.Rows[r.Of]; !ok {
+			if r.Of == "" {
+				looks, err := a.looks(ctx, q, hold.Prepared, h.ID)
+				if err != nil {
+					return e, err
+				}
+				e.Rows[""] = hold.RowState{Name: "the work", Prepared: looks}
+			} else if _, ok := e.Rows[r.Of]; !ok {
 				e.Rows[r.Of], err = a.rowState(ctx, q, r.Of)
 			}
 		case hold.Handed:
@@ -223,6 +229,10 @@ func (a *App) lookedAt(ctx context.Context, l LookAt) (name string, err error) {
 		switch l.Need {
 		case hold.Marked, hold.Prepared:
 			r, err := q.Row(ctx, l.Of)
+			if h, other := q.Hold(ctx, l.Of); l.Need == hold.Prepared && other == nil {
+				name = h.Name
+				return nil
+			}
 			name = r.Name
 			return err
 		case hold.Handed:

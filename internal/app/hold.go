@@ -63,6 +63,24 @@ func (h Hold) Left() (first RowLeft, all int) {
 	return first, all
 }
 
+// Stop is the first line that is outside its limits, whatever else is missing.
+func (j Judgement) Stop() (l hold.Line, ok bool) {
+	i := slices.IndexFunc(j.Lines, func(l hold.Line) bool { return l.Standing == hold.Stop })
+	if i < 0 {
+		return l, false
+	}
+	return j.Lines[i], true
+}
+
+// Telling is what to say of the hold in a line: what is outside its limits before what is
+// still missing.
+func (j Judgement) Telling() hold.Line {
+	if l, ok := j.Stop(); ok {
+		return l
+	}
+	return j.Worst()
+}
+
 // Release is one release of a hold, with the evidence as it then was.
 type Release struct {
 	ID, By             string

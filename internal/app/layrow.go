@@ -422,6 +422,10 @@ func (a *App) aroundRow(ctx context.Context, assembly string) (frame Airframe, k
 	return frame, kept, holds, bays, err
 }
 
+// work is what a hold before riveting asks for while it has no row: that the work is
+// taken apart, deburred, primed and refitted.
+var work = hold.Requirement{Need: hold.Prepared}
+
 // askOf makes a hold ask for more; it must not be released yet.
 func (a *App) askOf(ctx context.Context, q *query.Queries, id, field string, more []hold.Requirement) error {
 	h, err := q.Hold(ctx, id)
@@ -439,6 +443,7 @@ func (a *App) askOf(ctx context.Context, q *query.Queries, id, field string, mor
 	if err := json.Unmarshal([]byte(h.Required), &required); err != nil {
 		return fmt.Errorf("reading what %q asks for: %w", h.Name, err)
 	}
+	required = slices.DeleteFunc(required, func(r hold.Requirement) bool { return r == work }) // each row is asked for by itself
 	data, err := json.Marshal(append(required, more...))
 	if err != nil {
 		return err
@@ -448,8 +453,9 @@ func (a *App) askOf(ctx context.Context, q *query.Queries, id, field string, mor
 
 // addHold writes a hold.
 func addHold(ctx context.Context, q *query.Queries, id, assembly, setup string, n NewHold, scope string, entry int64) error {
-	if n.Required == nil {
-		n.Required = []hold.Requirement{}
+	n.Required = append([]hold.Requirement{}, n.Required...)
+	if n.Step == "rivet" && !slices.Contains(n.Required, work) {
+		n.Required = append(n.Required, work)
 	}
 	data, err := json.Marshal(n.Required)
 	if err != nil {

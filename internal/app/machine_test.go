@@ -21,11 +21,15 @@ const (
 	benchRow   = "row-under-test"
 	benchRivet = "rivet-under-test"
 	benchClose = "close-under-test"
+
+	holesUnderTest = 7
 )
 
 // bench is a small workshop: one assembly in a setup of one check, a row of holes in a
 // bay, a hold before riveting and one before closing.
-func openBench(t testing.TB) *loft {
+func openBench(t testing.TB) *loft { return openBenchOf(t, 14) }
+
+func openBenchOf(t testing.TB, holes int) *loft {
 	t.Helper()
 	l := &loft{dir: t.TempDir(), now: morning}
 	s, err := store.Open(t.Context(), l.dir)
@@ -40,7 +44,7 @@ func openBench(t testing.TB) *loft {
 		Definition: map[string]any{"kind": "straightness", "points": []any{map[string]any{"name": "a", "x": 0}, map[string]any{"name": "b", "x": 500}, map[string]any{"name": "c", "x": 1000}}, "limits": map[string]any{"bow": map[string]any{"low": "-3", "high": "3"}}}}}}))
 	require.NoError(t, l.StandBefore(ctx, NewStand{ID: benchRivet, Assembly: "boom-under-test", Name: "Rivet it", Step: "rivet", Permanent: "the row", Why: "w", Setup: "setup-under-test"}))
 	require.NoError(t, l.StandBefore(ctx, NewStand{ID: benchClose, Assembly: "boom-under-test", Name: "Close it", Step: "close", Permanent: "the boom", Why: "w", Bay: "the bay", Tasks: []string{"wiring"}}))
-	require.NoError(t, l.AddRow(ctx, NewRow{ID: benchRow, Assembly: "boom-under-test", Name: "row", Rivets: benchRivet, Bay: benchClose + "-bay", Values: rowOf(14)}))
+	require.NoError(t, l.AddRow(ctx, NewRow{ID: benchRow, Assembly: "boom-under-test", Name: "row", Rivets: benchRivet, Bay: benchClose + "-bay", Values: rowOf(holes)}))
 	return l
 }
 
@@ -60,11 +64,17 @@ type clerk struct {
 	tasks               int
 	photo, access       bool
 	sets, refusedAtKept int
+	finishing           bool // chance alone hardly gets a bay closed: towards the end it is helped
 }
 
 func (m *clerk) ready() bool { return len(m.fresh) == 3 && m.marked && m.prepared }
 
 func (m *clerk) empty() bool {
+	for n := range holesUnderTest {
+		if !m.set[n+1] && !m.kept[n+1] {
+			return false
+		}
+	}
 	return m.cleco == 0 && m.tasks == 0 && m.photo && m.access && len(m.pinned) == 0
 }
 
@@ -75,10 +85,11 @@ func TestNoSequenceOfDeedsSetsAKeptHoleOrReleasesOnStaleEvidence(t *testing.T) {
 	sets, refused, releases, closings := 0, 0, 0, 0
 	for seed := range uint64(10) {
 		t.Run(fmt.Sprint("seed ", seed), func(t *testing.T) {
-			l, random := openBench(t), rand.New(rand.NewPCG(seed, 5))
+			l, random := openBenchOf(t, holesUnderTest), rand.New(rand.NewPCG(seed, 5))
 			l.t = t
 			m := &clerk{fresh: map[int]bool{}, kept: map[int]bool{}, set: map[int]bool{}, pinned: map[int]bool{}, tasks: 1}
 			for step := range 500 {
+				m.finishing = step >= 350
 				if m.step(t, l, random) {
 					releases++
 				}
@@ -102,7 +113,7 @@ func TestNoSequenceOfDeedsSetsAKeptHoleOrReleasesOnStaleEvidence(t *testing.T) {
 		})
 	}
 	t.Logf("%d rivets set, %d refused at a kept hole, %d releases, %d bays closed", sets, refused, releases, closings)
-	assert.Greater(t, sets, 100, "the test sets rivets")
+	assert.Greater(t, sets, 50, "the test sets rivets")
 	assert.Greater(t, refused, 50, "and tries to set kept ones")
 	assert.Greater(t, releases, 20)
 	assert.Positive(t, closings)
@@ -111,8 +122,19 @@ func TestNoSequenceOfDeedsSetsAKeptHoleOrReleasesOnStaleEvidence(t *testing.T) {
 // step does one thing, and tells whether a hold was released.
 func (m *clerk) step(t *testing.T, l *loft, random *rand.Rand) bool {
 	t.Helper()
-	number := 1 + random.IntN(14)
-	switch n := random.IntN(100); {
+	number, n := 1+random.IntN(holesUnderTest), random.IntN(100)
+	if m.finishing {
+		n = max(n, 3)
+		for i := range holesUnderTest {
+			if !m.set[i+1] && !m.kept[i+1] {
+				number = i + 1
+			}
+		}
+		if n >= 14 && n < 15 || n >= 44 && n < 51 { // nothing is taken back, undone or kept
+			n = 60
+		}
+	}
+	switch {
 	case n < 2:
 		what := hold.Disturbances[random.IntN(len(hold.Disturbances))]
 		require.NoError(t, l.SomethingMoved(l.ctx(), SomethingMoved{l.id(), "setup-under-test", what}))
@@ -201,6 +223,9 @@ func (m *clerk) closeUp(t *testing.T, l *loft, random *rand.Rand) bool {
 		if m.cleco > 0 {
 			n = -m.cleco + random.IntN(2) // now and then one stays inside
 		}
+		if m.finishing && m.cleco != 0 {
+			n = -m.cleco
+		}
 		if n == 0 {
 			n = -1
 		}
@@ -274,7 +299,7 @@ func (m *clerk) note(h row.Hole) {
 func (m *clerk) deed(t *testing.T, l *loft, random *rand.Rand, number int) {
 	t.Helper()
 	what := []row.Deed{row.Drill, row.Clean, row.Clean, row.Pin, row.Unpin, row.Rivet, row.Rivet, row.Rivet, row.Rivet, row.Spoil, row.Enlarge, row.Drill}[random.IntN(12)]
-	if random.IntN(2) == 0 { // half of the time what comes next at that hole
+	if m.finishing || random.IntN(2) == 0 { // half of the time what comes next at that hole
 		before, err := l.Row(l.ctx(), benchRow)
 		require.NoError(t, err)
 		h, _ := before.Hole(number)

@@ -45,7 +45,9 @@ type NewPhoto struct {
 // written anew, so that nothing but the picture is kept (a telephone writes into it
 // where it was taken). Problems are at "photo".
 func (a *App) AddPhoto(ctx context.Context, n NewPhoto) error {
+	a.developing.Lock() // a large picture takes memory: one at a time
 	kept, err := readPhoto(n.Data)
+	a.developing.Unlock()
 	if err != nil {
 		return Problems{"photo": err.Error()}
 	}

@@ -15,6 +15,7 @@ type Record struct {
 	Assembly Assembly
 	Open     []Release // releases outside the limits, with their answers: they are shown for ever
 	OpenOf   []string  // the hold of each
+	Letters  [][]Photo // what is attached to each
 	Rows     []RowRecord
 	Bays     []Bay
 	Parts    []Part
@@ -41,7 +42,11 @@ func (a *App) Record(ctx context.Context, assembly string) (r Record, err error)
 	}
 	for _, h := range r.Assembly.Holds {
 		for _, d := range h.Dispositions() {
-			r.Open, r.OpenOf = append(r.Open, d), append(r.OpenOf, h.Name)
+			letters, err := a.PhotosOf(ctx, h.ID)
+			if err != nil {
+				return r, err
+			}
+			r.Open, r.OpenOf, r.Letters = append(r.Open, d), append(r.OpenOf, h.Name), append(r.Letters, letters)
 		}
 	}
 	if r.Rows, err = a.RowRecords(ctx, assembly); err != nil {
@@ -74,14 +79,15 @@ func (a *App) Record(ctx context.Context, assembly string) (r Record, err error)
 		return err
 	})
 	for i := range r.Bays {
-		if r.Bays[i].Photos, err = a.photosOf(ctx, r.Bays[i].ID); err != nil {
+		if r.Bays[i].Photos, err = a.PhotosOf(ctx, r.Bays[i].ID); err != nil {
 			return r, err
 		}
 	}
 	return r, err
 }
 
-func (a *App) photosOf(ctx context.Context, of string) (list []Photo, err error) {
+// PhotosOf lists the photos that are kept with something.
+func (a *App) PhotosOf(ctx context.Context, of string) (list []Photo, err error) {
 	err = a.view(ctx, func(q *query.Queries) error {
 		list, err = a.photos(ctx, q, of)
 		return err

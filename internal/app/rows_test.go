@@ -151,7 +151,7 @@ func TestPinHolesThenAllHoles(t *testing.T) {
 }
 
 func TestABayIsClosedWhenNothingIsLeft(t *testing.T) {
-	l := openBench(t)
+	l := openBenchOf(t, 2)
 	l.t = t
 	bay := benchClose + "-bay"
 	closing := func() error { return l.Release(l.ctx(), NewRelease{ID: l.id(), Hold: benchClose, By: "builder"}) }
@@ -160,6 +160,8 @@ func TestABayIsClosedWhenNothingIsLeft(t *testing.T) {
 	require.NoError(t, l.FinishTask(l.ctx(), TaskDone{ID: l.id(), Bay: bay, Task: benchClose + "-task-0", By: "builder"}))
 	require.NoError(t, l.AddPhoto(l.ctx(), NewPhoto{ID: l.id(), Of: bay, Data: pngOf(t, 40, 30), Caption: "before"}))
 	require.NoError(t, l.Look(l.ctx(), LookAt{ID: l.id(), Need: hold.Inside, Of: bay, By: "builder", Note: "a hatch at frame 3"}))
+	assert.Contains(t, closing().Error(), "holes are neither set nor kept open in row: 1, 2")
+	require.NoError(t, l.DoHoles(l.ctx(), HoleDeed{ID: l.id(), Row: benchRow, Numbers: []int{1, 2}, What: row.Mark, Keep: row.Keep{Part: "fairing", Step: "later"}}))
 	assert.Contains(t, closing().Error(), "cleco 1/8: 40 counted in, 39 out, 1 still inside")
 	require.NoError(t, l.Count(l.ctx(), NewCount{l.id(), bay, "cleco 1/8", -1, "helper"}))
 	require.NoError(t, closing())
@@ -286,6 +288,7 @@ func TestThePartsAndStoresForms(t *testing.T) {
 	require.NoError(t, l.StandBefore(l.ctx(), n))
 	require.NoError(t, l.Look(l.ctx(), LookAt{ID: l.id(), Need: hold.Handed, Of: "part-rib-right", By: "builder", Second: "helper"}))
 	require.NoError(t, l.Look(l.ctx(), LookAt{ID: l.id(), Need: hold.Seconded, Of: n.ID, By: "helper", Note: "held it against the left one"}))
+	require.NoError(t, l.Look(l.ctx(), LookAt{ID: l.id(), Need: hold.Prepared, Of: n.ID, By: "builder", What: hold.Preparations}))
 	h, err := l.Hold(l.ctx(), n.ID)
 	require.NoError(t, err)
 	assert.Equal(t, hold.Stop, h.Judgement.Standing)

@@ -420,7 +420,7 @@ func (a *App) comparedBy(ctx context.Context, airframe, check string, wrong Prob
 }
 
 // HandCheck is a check that compares a part with its twin.
-type HandCheck struct{ ID, Name string }
+type HandCheck struct{ ID, Name, Setup string }
 
 // HandChecks lists the checks of an airframe that compare hands.
 func (a *App) HandChecks(ctx context.Context, airframe string) (list []HandCheck, err error) {
@@ -436,7 +436,7 @@ func (a *App) HandChecks(ctx context.Context, airframe string) (list []HandCheck
 			}
 			for _, c := range checks {
 				if strings.Contains(c.Definition, `"kind":"hand"`) {
-					list = append(list, HandCheck{c.ID, s.Name + ": " + c.Name})
+					list = append(list, HandCheck{c.ID, s.Name + ": " + c.Name, s.ID})
 				}
 			}
 		}

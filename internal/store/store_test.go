@@ -4,9 +4,12 @@ import (
 	"context"
 	"database/sql"
 	"errors"
+	"io/fs"
+	"path/filepath"
 	"testing"
 	"time"
 
+	"github.com/pressly/goose/v3"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -138,4 +141,47 @@ func TestWorkshopsAreOpenedAgainAndNotMadeByReading(t *testing.T) {
 		assert.ErrorIs(t, err, sql.ErrNoRows)
 		return nil
 	}))
+}
+
+// A workshop of before rows and closings keeps its holds, releases and steps.
+func TestAWorkshopOfBeforeIsBroughtUpToDate(t *testing.T) {
+	dir := t.TempDir()
+	db, err := sql.Open("sqlite", "file:"+filepath.Join(dir, FileName)+"?_pragma=foreign_keys(1)")
+	require.NoError(t, err)
+	files, err := fs.Sub(migrations, "migrations")
+	require.NoError(t, err)
+	provider, err := goose.NewProvider(goose.DialectSQLite3, db, files)
+	require.NoError(t, err)
+	_, err = provider.UpTo(t.Context(), 1)
+	require.NoError(t, err)
+	for _, insert := range []string{
+		"INSERT INTO journal VALUES (1, 'one', '2026-05-04T08:00:00Z', 'created', '', '{}', '', '')",
+		"INSERT INTO airframes VALUES ('air', 'Samphire S2', '', 'mm', '{}', 1)",
+		"INSERT INTO assemblies VALUES ('fin', 'air', 'Fin', '{}', '', 1)",
+		"INSERT INTO setups VALUES ('setup', 'fin', 'on the boom', '2026-05-04T08:00:00Z', 1, '2026-05-04T08:00:00Z', 1)",
+		"INSERT INTO holds VALUES ('hold', 'fin', 'setup', 'Drill', 'drill to size', 'p', 'w', '[]', 1)",
+		"INSERT INTO releases VALUES ('release', 'hold', 'builder', '2026-05-04T08:00:00Z', 'met', '', '', '', '[]', NULL, 1)",
+		"INSERT INTO steps VALUES ('step', 'release', 'hold', 'helper', 'n', '2026-05-04T08:00:00Z', 1)",
+	} {
+		_, err := db.Exec(insert)
+		require.NoError(t, err, insert)
+	}
+	require.NoError(t, db.Close())
+	s, err := OpenExisting(t.Context(), dir)
+	require.NoError(t, err)
+	defer s.Close()
+	require.NoError(t, s.View(t.Context(), func(q *query.Queries) error {
+		h, err := q.Hold(t.Context(), "hold")
+		require.NoError(t, err)
+		assert.Equal(t, "setup", h.SetupID.String)
+		release, err := q.ReleaseInForce(t.Context(), "hold")
+		require.NoError(t, err)
+		assert.Equal(t, query.ReleaseInForceRow{ID: "release", ByName: "builder", Spent: 1}, release)
+		steps, err := q.Steps(t.Context(), "hold")
+		require.Len(t, steps, 1)
+		return err
+	}))
+	var broken int
+	require.NoError(t, s.db.QueryRow("SELECT count(*) FROM pragma_foreign_key_check").Scan(&broken))
+	assert.Zero(t, broken)
 }

@@ -137,6 +137,9 @@ func (s *server) addPhoto(c *gin.Context) {
 	switch kind {
 	case "bays":
 		s.showBay(c, id, http.StatusUnprocessableEntity, "photo", wrong, typed(c, "caption"))
+	case "holds":
+		c.Params = gin.Params{{Key: "id", Value: id}}
+		s.showHold(c, http.StatusUnprocessableEntity, wrong, typed(c, "caption"))
 	case "slips":
 		s.showSlips(c, http.StatusUnprocessableEntity, n.Of, wrong, nil)
 	case "stores":
@@ -230,6 +233,7 @@ type storesView struct {
 	Checks []app.HandCheck
 	Hands  []string
 	Sorts  []string
+	Setup  map[string]string // of each check that compares hands
 	Of     string
 	Typed  map[string]string
 }
@@ -251,7 +255,10 @@ func (s *server) showStores(c *gin.Context, status int, of string, wrong app.Pro
 		s.fail(c, err)
 		return
 	}
-	view := storesView{Stores: stores, Checks: checks, Hands: part.Hands, Sorts: app.StockSorts, Of: of, Typed: typed}
+	view := storesView{Stores: stores, Checks: checks, Hands: part.Hands, Sorts: app.StockSorts, Setup: map[string]string{}, Of: of, Typed: typed}
+	for _, check := range checks {
+		view.Setup[check.ID] = check.Setup
+	}
 	p := s.page(c, "stores", "Stores", view, footing{"airframe", stores.Airframe.Name}, footing{"parts", fmt.Sprint(len(stores.Parts))}, footing{"notices", fmt.Sprint(len(stores.Notices))}, footing{"sheet", "P 1"})
 	p.Path, p.Problem = "/stores", wrong
 	s.render(c, status, "stores", "layout.html", p)
@@ -360,6 +367,11 @@ func (s *server) showNewHold(c *gin.Context, status int, wrong app.Problems, typ
 	}
 	for _, p := range c.PostFormArray("parts") {
 		view.Chosen[p] = true
+	}
+	if wrong == nil { // opened: what lies in this assembly is asked for unless it is unticked
+		for _, p := range view.Parts {
+			view.Chosen[p.ID] = p.AssemblyID == a.ID
+		}
 	}
 	for _, t := range app.Templates {
 		if len(app.HoldTemplates[t.ID]) > 0 {

@@ -25,6 +25,7 @@ type holdView struct {
 	Lessons []app.Lesson
 	Who     string
 	Closes  []app.Bay
+	Photos  []app.Photo
 	Drawing any
 }
 
@@ -73,6 +74,10 @@ func (s *server) showHold(c *gin.Context, status int, wrong app.Problems, typed 
 	if checks := h.Setup.Checks; len(checks) > 0 {
 		view.Drawing = scene{h.Setup, checks[len(checks)-1], app.Spot{}, false}.draw()
 	}
+	if view.Photos, err = s.app.PhotosOf(c.Request.Context(), h.ID); err != nil {
+		s.fail(c, err)
+		return
+	}
 	if h.Setup.ID == "" { // no setup to draw: the rows as they lie
 		if view.Drawing, err = s.rowsDrawing(c, h.AssemblyID); err != nil {
 			s.fail(c, err)
@@ -118,9 +123,8 @@ func (e *evidence) mendOther(h app.Hold) {
 		}
 		e.Href, e.Mend = "/rows/"+e.Of, "to the row"
 	case hold.Handed:
-		if e.Ask = e.Standing == hold.Missing; !e.Ask && e.Check != "" {
-			e.Href, e.Mend = "/stores#"+e.Of, "to the part"
-		}
+		e.Ask = e.Standing == hold.Missing
+		e.Href, e.Mend = "/stores#"+e.Of, "to the part"
 	case hold.Inside:
 		e.Href, e.Mend = "/bays/"+e.Of, "to what lies inside"
 	case hold.Before:

@@ -196,7 +196,7 @@ func TestAPhotoIsKeptAndShown(t *testing.T) {
 		assert.Equal(t, http.StatusUnprocessableEntity, w.Code)
 		assert.Contains(t, w.Body.String(), says)
 	}
-	for _, back := range []string{"/stores", "/slips", "/elsewhere"} {
+	for _, back := range []string{"/stores", "/slips", "/holds/boom-close-demo", "/elsewhere"} {
 		fields["back"], fields["of"] = back, "part-rib-left"
 		assert.Equal(t, http.StatusUnprocessableEntity, send(h, fields, []byte("x")).Code, back)
 	}

@@ -21,6 +21,7 @@ import (
 // setupView is the Setup sheet: one check of a setup at a time.
 type setupView struct {
 	Setup       app.Setup
+	Lessons     []app.Lesson
 	Check       app.Check
 	Spot        app.Spot // the point in hand; its number is 0 when all is read
 	Tabs        []checkTab
@@ -135,7 +136,16 @@ func (s *server) showSetup(c *gin.Context, f form) {
 	if _, join := view.Check.Joined(); join {
 		tab = "join"
 	}
+	step := ""
+	for _, h := range setup.Holds {
+		step = h.Step
+	}
+	if view.Lessons, err = s.app.Lessons(c.Request.Context(), setup.Airframe.ID, setup.AssemblyName, step); err != nil {
+		s.fail(c, err)
+		return
+	}
 	p := s.page(c, tab, setup.AssemblyName+" "+setup.Name, view, setupFooting(setup.Setup, setup.Holds)...)
+	p.Slip = slipContext{Assembly: setup.AssemblyID, Step: step, Place: setup.AssemblyName + " " + setup.Name + ", " + view.Check.Name}
 	p.Path = "/setups/" + setup.ID
 	p.Problem = f.wrong
 	part := "layout.html"

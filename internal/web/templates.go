@@ -24,6 +24,7 @@ type templateView struct {
 	Instruments []app.Instrument
 	Drills      bool // two holds in series are offered
 	Pins        bool
+	Lessons     []app.Lesson
 }
 
 // checkForm is one check of the template with what was typed, or what is usual.
@@ -84,6 +85,10 @@ func (s *server) showTemplate(c *gin.Context, status int, filled []app.Filled, w
 		view.Forms = append(view.Forms, formOf(check, i, one, wrong))
 	}
 	view.Planned = c.GetString("planned")
+	if view.Lessons, err = s.app.Lessons(c.Request.Context(), frame.ID, a.Name, t.Step); err != nil {
+		s.fail(c, err)
+		return
+	}
 	p := s.page(c, "airframe", a.Name+": "+t.Name, view, footing{"airframe", frame.Name}, footing{"assembly", a.Name}, footing{"template", t.Name}, footing{"sheet", "A 3"})
 	p.Problem = wrong
 	s.render(c, status, "template", "layout.html", p)

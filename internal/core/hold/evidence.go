@@ -70,7 +70,8 @@ type BayState struct {
 	Name   string
 	Tasks  []string // not done
 	Things []Thing
-	Pinned string // holes of its rows that still hold a cleco: "row 3: 1, 4"
+	Rows   []string // rows that are not done: "row 3: 17, 43–76"
+	Pinned string   // holes of its rows that still hold a cleco: "row 3: 1, 4"
 	Photos int
 	Access *Look // how it is reached for later upkeep, answered for
 }
@@ -93,7 +94,11 @@ var others = map[Need]func(e Evidence, of string, now time.Time) []Line{
 	},
 	Prepared: func(e Evidence, of string, _ time.Time) []Line {
 		r, ok := e.Rows[of]
-		return found(ok, "a row", r.prepared)
+		lines := found(ok, "a row", r.prepared)
+		if of == "" { // no row is laid out: there are no lengths to judge
+			return lines[:1]
+		}
+		return lines
 	},
 	Inside: func(e Evidence, of string, _ time.Time) []Line {
 		b, ok := e.Bays[of]
@@ -211,8 +216,15 @@ func (r RowState) prepared() []Line {
 // lines ask for nothing left undone and nothing left inside.
 func (b BayState) lines() []Line {
 	undone := Line{What: "nothing left undone in " + b.Name, Why: "every task is done"}
+	var open []string
 	if len(b.Tasks) > 0 {
-		undone.Standing, undone.Why = Missing, plural(len(b.Tasks), "task is open", "tasks are open")+": "+strings.Join(b.Tasks, "; ")
+		open = append(open, plural(len(b.Tasks), "task is open", "tasks are open")+": "+strings.Join(b.Tasks, "; "))
+	}
+	if len(b.Rows) > 0 {
+		open = append(open, "holes are neither set nor kept open in "+strings.Join(b.Rows, "; "))
+	}
+	if len(open) > 0 {
+		undone.Standing, undone.Why = Missing, strings.Join(open, "; ")
 	}
 	left := Line{What: "nothing left inside " + b.Name, Why: "all that was counted in is counted out"}
 	if counts := b.left(); len(counts) > 0 {

@@ -69,6 +69,7 @@ func TestEverySortOfEvidenceIsAskedFor(t *testing.T) {
 		}, Stop, "hole 7: too short"},
 		{"the drop-through test", func(e *Evidence) { r := e.Rows["row"]; r.Untried = 3; e.Rows["row"] = r }, Missing, "the drop-through test wants 3 holes more"},
 		{"something to do inside", func(e *Evidence) { b := e.Bays["bay"]; b.Tasks = []string{"wiring"}; e.Bays["bay"] = b }, Missing, "1 task is open: wiring"},
+		{"a row that is not done", func(e *Evidence) { b := e.Bays["bay"]; b.Rows = []string{"row 3: 17"}; e.Bays["bay"] = b }, Missing, "neither set nor kept open in row 3: 17"},
 		{"a cleco inside", func(e *Evidence) { e.Bays["bay"].Things[0].Out = 39 }, Missing, "cleco 1/8: 40 counted in, 39 out, 1 still inside"},
 		{"more out than in", func(e *Evidence) { e.Bays["bay"].Things[0].Out = 41 }, Missing, "count again"},
 		{"a pinned hole inside", func(e *Evidence) { b := e.Bays["bay"]; b.Pinned = "row 4: 43"; e.Bays["bay"] = b }, Missing, "clecos still hold row 4: 43"},
@@ -89,12 +90,21 @@ func TestEverySortOfEvidenceIsAskedFor(t *testing.T) {
 			for _, l := range j.Lines {
 				if l.Standing != Met {
 					says += l.Why + "\n"
-					assert.True(t, l.Check != "" || l.Of != "" || l.Need == Seconded, "it says where it is mended")
+					assert.True(t, l.Check != "" || l.Of != "" || l.Need == Seconded || l.Need == Prepared, "it says where it is mended")
 				}
 			}
 			assert.Contains(t, says, test.says)
 		})
 	}
+}
+
+func TestWorkWithoutARowIsMadeReadyToo(t *testing.T) {
+	asked := []Requirement{{Need: Prepared}}
+	j := Judge(asked, Evidence{Rows: map[string]RowState{"": {Name: "the work", Prepared: prepared()}}}, noon)
+	assert.Equal(t, Met, j.Standing)
+	assert.Len(t, j.Lines, 1)
+	j = Judge(asked, Evidence{Rows: map[string]RowState{"": {Name: "the work"}}}, noon)
+	assert.Contains(t, j.Lines[0].Why, "not yet: taken apart, deburred on both faces, chips cleared, primed where wanted, refitted")
 }
 
 func TestWhoLookedSecondDoesNotReleaseToo(t *testing.T) {

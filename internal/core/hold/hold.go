@@ -38,7 +38,7 @@ const (
 
 	Handed   Need = "handed"   // the hand of the part Of is shown by geometry or by two people
 	Marked   Need = "marked"   // the holes of the row Of that stay open are marked
-	Prepared Need = "prepared" // the row Of is taken apart, deburred, primed, refitted; lengths chosen
+	Prepared Need = "prepared" // the row Of ("": the work) is taken apart, deburred, primed, refitted; lengths chosen
 	Inside   Need = "inside"   // nothing is left undone or left behind in the bay Of
 	Seconded Need = "seconded" // a second person looked, or read it by another method
 	Before   Need = "before"   // the step of the hold Of is done

@@ -107,7 +107,10 @@ for (const lost of ["htmx:sendError", "htmx:timeout", "htmx:responseError"]) {
     next(false);
   });
 }
-document.addEventListener("htmx:afterSettle", () => next(!one(".problem")));
+document.addEventListener("htmx:afterSettle", () => {
+  one("#said").textContent = (one(".in-hand .problem") ?? one(".spoken"))?.textContent ?? "";
+  next(!one(".problem"));
+});
 document.addEventListener("htmx:afterSwap", () => {
   const box = one("#keys-on");
   if (box) box.checked = singleKeysOn();
