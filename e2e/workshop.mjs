@@ -52,6 +52,15 @@ export const test = base.extend({
     expect(complaints, "nothing went wrong in the browser").toEqual([]);
     await program.stop();
   },
+  // shown is a net loft that is looked at and not changed, one for each worker.
+  shown: [
+    async ({}, use) => {
+      const program = await start("demo");
+      await use(program);
+      await program.stop();
+    },
+    { scope: "worker" },
+  ],
   // empty is a workshop with nothing in it, and its data directory.
   empty: async ({}, use) => {
     const data = mkdtempSync(join(tmpdir(), "orpine-e2e-"));

@@ -4,8 +4,11 @@ import (
 	"context"
 	"database/sql"
 	"encoding/json"
+	"errors"
 	"fmt"
+	"os"
 	"path/filepath"
+	"sync"
 	"testing"
 	"time"
 
@@ -32,13 +35,34 @@ type loft struct {
 	next int
 }
 
+// filled is the demo workshop's data file, made once for all tests.
+var filled = sync.OnceValue(func() []byte {
+	dir, err := os.MkdirTemp("", "orpine-loft-")
+	if err != nil {
+		panic(err)
+	}
+	defer os.RemoveAll(dir)
+	s, err := store.Open(context.Background(), dir)
+	if err != nil {
+		panic(err)
+	}
+	if err := errors.Join(FillDemo(context.Background(), s, morning), s.Close()); err != nil {
+		panic(err)
+	}
+	data, err := os.ReadFile(filepath.Join(dir, store.FileName))
+	if err != nil {
+		panic(err)
+	}
+	return data
+})
+
 func openLoft(t *testing.T) *loft {
 	t.Helper()
 	l := &loft{t: t, dir: t.TempDir(), now: morning}
+	require.NoError(t, os.WriteFile(filepath.Join(l.dir, store.FileName), filled(), 0o600))
 	s, err := store.Open(t.Context(), l.dir)
 	require.NoError(t, err)
 	t.Cleanup(func() { assert.NoError(t, s.Close()) })
-	require.NoError(t, FillDemo(t.Context(), s, morning))
 	l.App = New(s, func() time.Time { return l.now })
 	return l
 }

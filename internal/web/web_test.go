@@ -2,13 +2,17 @@ package web
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"io"
 	"log/slog"
 	"net/http"
 	"net/http/httptest"
 	"net/url"
+	"os"
+	"path/filepath"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -24,13 +28,35 @@ var morning = time.Date(2026, 5, 4, 10, 0, 0, 0, time.UTC)
 
 const rails = "/setups/tailplane-on-rails-demo"
 
+// filled is the demo workshop's data file, made once for all tests.
+var filled = sync.OnceValue(func() []byte {
+	dir, err := os.MkdirTemp("", "orpine-shop-")
+	if err != nil {
+		panic(err)
+	}
+	defer os.RemoveAll(dir)
+	s, err := store.Open(context.Background(), dir)
+	if err != nil {
+		panic(err)
+	}
+	if err := errors.Join(app.FillDemo(context.Background(), s, morning), s.Close()); err != nil {
+		panic(err)
+	}
+	data, err := os.ReadFile(filepath.Join(dir, store.FileName))
+	if err != nil {
+		panic(err)
+	}
+	return data
+})
+
 // shop is the demo workshop behind its handler.
 func shop(t testing.TB) (http.Handler, *app.App) {
 	t.Helper()
-	s, err := store.Open(context.Background(), t.TempDir())
+	dir := t.TempDir()
+	require.NoError(t, os.WriteFile(filepath.Join(dir, store.FileName), filled(), 0o600))
+	s, err := store.Open(context.Background(), dir)
 	require.NoError(t, err)
 	t.Cleanup(func() { s.Close() })
-	require.NoError(t, app.FillDemo(context.Background(), s, morning))
 	a := app.New(s, func() time.Time { return morning })
 	h, err := New(a, slog.New(slog.NewTextHandler(io.Discard, nil)), "test")
 	require.NoError(t, err)
