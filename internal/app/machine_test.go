@@ -360,6 +360,41 @@ func TestOnlyTheLastTenAreUndone(t *testing.T) {
 	require.NoError(t, err)
 }
 
+// What someone decided for good is not taken back by the way, and nothing from before it.
+func TestUndoStopsAtWhatWasDecided(t *testing.T) {
+	l := openBench(t)
+	l.t = t
+	require.NoError(t, l.do(benchRow, row.Drill, 1, 2))
+	require.NoError(t, l.DoHoles(l.ctx(), HoleDeed{ID: l.id(), Row: benchRow, Numbers: []int{2}, What: row.Abandon, Reason: "off the line; plugged"}))
+	assert.Contains(t, problems(t, l.Undo(l.ctx(), UndoLast{ID: l.id(), Row: benchRow}))[""], "nothing to undo")
+	require.NoError(t, l.do(benchRow, row.Clean, 1))
+	require.NoError(t, l.Undo(l.ctx(), UndoLast{ID: l.id(), Row: benchRow}))
+	r := l.rowNamed(benchRow)
+	assert.Equal(t, []int{1}, holesIn(r, row.Sized))
+	assert.Equal(t, []int{2}, holesIn(r, row.Abandoned))
+}
+
+// A mark that waits for a step with a hold is lifted once that hold is released.
+func TestAMarkIsTiedToTheHoldOfItsStep(t *testing.T) {
+	l := openBenchOf(t, 2)
+	l.t = t
+	keep := func(number int) error {
+		return l.DoHoles(l.ctx(), HoleDeed{ID: l.id(), Row: benchRow, Numbers: []int{number}, What: row.Mark, Keep: row.Keep{Part: "fairing", Step: "fit the fairing"}})
+	}
+	require.NoError(t, keep(1))
+	require.NoError(t, l.StandBefore(l.ctx(), NewStand{ID: "fairing-hold", Assembly: "boom-under-test", Name: "Fit the fairing", Step: "bond", Permanent: "the fairing", Why: "w", Second: true}))
+	require.NoError(t, keep(2))
+	lift := func(number int) error { return l.do(benchRow, row.Lift, number) }
+	assert.Contains(t, problems(t, lift(2)), "reason", "its hold is not released yet")
+	require.NoError(t, l.Look(l.ctx(), LookAt{ID: l.id(), Need: hold.Seconded, Of: "fairing-hold", By: "helper", Note: "dry fit"}))
+	require.NoError(t, l.Release(l.ctx(), NewRelease{ID: l.id(), Hold: "fairing-hold", By: "builder"}))
+	require.NoError(t, lift(2))
+	assert.Contains(t, problems(t, lift(1)), "reason", "it was marked before that hold was there")
+	s, err := l.RowSheet(l.ctx(), benchRow)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"Close it", "Fit the fairing"}, s.Steps)
+}
+
 func holesIn(r Row, s row.State) []int {
 	var out []int
 	for _, h := range r.Holes {

@@ -6,6 +6,7 @@ import (
 	"errors"
 	"fmt"
 	"slices"
+	"strings"
 
 	"orpine/internal/core/journal"
 	"orpine/internal/core/row"
@@ -100,6 +101,7 @@ type SheetOfRow struct {
 	Undo    []Undoable // the deeds that can be undone, the last one first
 	Yield   []stock.Yield
 	Lessons []Lesson
+	Steps   []string // later steps that have a hold
 }
 
 // Undoable is a deed that was done to some holes of a row.
@@ -296,6 +298,9 @@ func (a *App) DoHoles(ctx context.Context, d HoleDeed) error {
 		if err := a.stillOpen(ctx, q, r); err != nil {
 			return err
 		}
+		if d.Keep.Hold, err = holdNamed(ctx, q, r, d.Keep.Step); err != nil {
+			return err
+		}
 		after, err = a.done(ctx, q, r, d)
 		return err
 	})
@@ -314,6 +319,21 @@ func (a *App) DoHoles(ctx context.Context, d HoleDeed) error {
 		_, after = r.MatchDrilled(all)
 	}
 	return a.writeHoles(ctx, r, d, after, turned)
+}
+
+// holdNamed is the id of the hold of that name on the row's airframe, "" for none: the
+// later step that a hole waits for may have one.
+func holdNamed(ctx context.Context, q *query.Queries, r Row, name string) (string, error) {
+	if name == "" {
+		return "", nil
+	}
+	holds, err := q.Holds(ctx, r.Airframe.ID)
+	for _, h := range holds {
+		if strings.EqualFold(h.Name, name) {
+			return h.ID, err
+		}
+	}
+	return "", err
 }
 
 // stillOpen refuses what is done to a row in a bay that is closed.
@@ -442,7 +462,8 @@ type UndoLast struct {
 const undoDepth = 10
 
 // undoable are the deeds of a row that can be undone, the last one first: those among
-// its last ten that the hand did, and that nothing which was found out came after.
+// its last ten that the hand did, and that nothing came after which was found out (a hole
+// that sticks) or decided for good (one that is abandoned).
 func undoable(ctx context.Context, q *query.Queries, rowID string) (deeds []Undoable, before map[int64][]row.Hole, err error) {
 	rows, err := q.LastDeeds(ctx, query.LastDeedsParams{Row: rowID, Most: undoDepth})
 	if err != nil {
@@ -451,7 +472,7 @@ func undoable(ctx context.Context, q *query.Queries, rowID string) (deeds []Undo
 	before = map[int64][]row.Hole{}
 	for _, d := range rows {
 		what := row.Deed(d.What)
-		if what == row.Stuck {
+		if what == row.Stuck || what == row.Abandon {
 			break
 		}
 		if d.Undone == 1 || !what.Undoable() {
@@ -564,6 +585,15 @@ func (a *App) RowSheet(ctx context.Context, id string) (s SheetOfRow, err error)
 			return err
 		}
 		s.Yield = stock.By(triesOf(tries), func(t stock.Try) string { return t.Cause })
+		holds, err := q.HoldsOfAssembly(ctx, s.AssemblyID)
+		if err != nil {
+			return err
+		}
+		for _, h := range holds {
+			if h.ID != s.Rivets.ID {
+				s.Steps = append(s.Steps, h.Name)
+			}
+		}
 		s.Lessons, err = a.lessons(ctx, q, s.Airframe.ID, s.AssemblyName, "rivet")
 		return err
 	})

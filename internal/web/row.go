@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"html/template"
 	"net/http"
+	"net/url"
 	"strconv"
 	"strings"
 
@@ -61,16 +62,8 @@ func who(c *gin.Context) string {
 // remember keeps a name, and who helped.
 func remember(c *gin.Context, cookie, value string) {
 	if value = strings.TrimSpace(value); value != "" && len(value) < 200 {
-		http.SetCookie(c.Writer, &http.Cookie{Name: cookie, Value: strings.Map(plainRune, value), Path: "/", MaxAge: 30 * 24 * 3600, HttpOnly: true, SameSite: http.SameSiteLaxMode})
+		http.SetCookie(c.Writer, &http.Cookie{Name: cookie, Value: url.QueryEscape(value), Path: "/", MaxAge: 30 * 24 * 3600, HttpOnly: true, SameSite: http.SameSiteLaxMode})
 	}
-}
-
-// plainRune drops what a cookie cannot carry.
-func plainRune(r rune) rune {
-	if r < ' ' || r > '~' || strings.ContainsRune(`";\,`, r) {
-		return -1
-	}
-	return r
 }
 
 func (s *server) row(c *gin.Context) {

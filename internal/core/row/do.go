@@ -242,6 +242,9 @@ func try(h Hole, a Asked, _ Leave) (Hole, error) {
 // Undo returns the hole as it was before a deed; what has been decided or found
 // out of it since stays. A kept hole does not become a set one that way.
 func (h Hole) Undo(before Hole) (Hole, error) {
+	if h.State == Abandoned {
+		return h, refuse("", "hole %d is abandoned: it stays closed", h.Number)
+	}
 	if before.State == Set && h.Kept() {
 		return h, refuse("", "hole %d stays open for %s (%s): it cannot be made a set one again", h.Number, h.Keep.Part, h.Keep.Step)
 	}

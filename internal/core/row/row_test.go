@@ -112,6 +112,10 @@ func TestUndoDoesNotMakeAKeptHoleASetOne(t *testing.T) {
 	require.NoError(t, err)
 	_, err = kept.Undo(set)
 	assert.ErrorContains(t, err, "cannot be made a set one again")
+	shut, err := bad.Do(Asked{What: Abandon, Reason: "plugged"}, Leave{})
+	require.NoError(t, err)
+	_, err = shut.Undo(set)
+	assert.ErrorContains(t, err, "it stays closed")
 	for _, d := range Deeds {
 		assert.Equal(t, d != Mark && d != Lift && d != Falls && d != Stuck && d != Abandon, d.Undoable(), d)
 	}
