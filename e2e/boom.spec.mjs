@@ -167,6 +167,7 @@ test("a new row, from its layout to its first rivet, by keyboard", async ({ page
   await expect(page.locator(".decide")).toContainText("Released");
   await page.goto(demo.url + "/rows");
   await page.getByRole("link", { name: /row 1, rudder skin/ }).click();
+  await inHand(page, 1);
   await page.keyboard.press("Space");
   await inHand(page, 2);
   await page.goto(demo.url + "/assemblies/rudder-demo/record");
@@ -181,7 +182,7 @@ test("a slip in two taps, and its lesson where it would be made again", async ({
   await expect(page.getByRole("status")).toContainText("The slip is logged");
   await expect(page).toHaveURL(/boom-row-3/);
   await page.getByRole("link", { name: /What did it cost/ }).click();
-  const slip = page.locator(".slip").first();
+  const slip = page.locator(".slip-card").first();
   await slip.getByLabel("Minutes lost").fill("a while");
   await slip.getByLabel(/The lesson/).fill("Count from frame 0, not from the edge.");
   await slip.getByRole("button", { name: "Keep it" }).click();

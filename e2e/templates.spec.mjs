@@ -136,6 +136,7 @@ test("aileron: gaps are trimmed towards the middle, travel is compared", async (
   await again(page, 2, "2", "misread");
   await says(page, "Stop", "Trim the middle by 2.5 mm");
   await page.getByRole("button", { name: "Something moved" }).click();
+  await expect(page.locator(".points s").first()).toBeVisible();
   await check(page, 1);
   await all(page, ["4.5", "4.5", "5"]);
   await says(page, "Go");

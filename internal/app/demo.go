@@ -127,7 +127,7 @@ func (d *demo) today(ctx context.Context, now time.Time) {
 	if d.clock.Before(midnight) {
 		d.clock = midnight
 	}
-	d.step = now.Sub(d.clock) / 80
+	d.step = now.Sub(d.clock) / 200
 	d.test(ctx, "level-2-demo", "0.07", "-0.15")
 	rails := OnRails{
 		Supports: []string{"160", "1600", "3040"}, Apart: 700,

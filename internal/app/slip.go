@@ -133,7 +133,7 @@ func (a *App) TellSlip(ctx context.Context, n SlipCost) error {
 	if err != nil {
 		return err
 	}
-	facts := map[string]any{"name": "slip: " + kept.Cause, "says": join(n.What, n.Lesson)}
+	facts := map[string]any{"name": kept.Cause, "says": join(n.What, n.Lesson)}
 	return a.record(ctx, deed{n.ID, journal.Slip, "", n, facts}, func(q *query.Queries, _ int64) error {
 		return q.ChangeSlip(ctx, query.ChangeSlipParams{What: n.What, Found: n.Found, Minutes: int64(minutes), Money: money, Currency: kept.Currency, Parts: n.Parts, Lesson: n.Lesson, ID: n.Slip})
 	})

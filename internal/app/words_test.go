@@ -79,7 +79,7 @@ func TestEveryKindOfEntryIsPutIntoWords(t *testing.T) {
 		"hole":       {"Tail boom, row 4, right stringer, hole 9: bad", "bucked crooked · with a bucker"},
 		"looked":     {"Looked at: row 6, fairing strip", "taken apart, deburred on both faces, chips cleared, primed where wanted, refitted"},
 		"counted":    {"Counted: Tail boom, the boom bay", "3 × tool counted in"},
-		"slip":       {"Slip: slip: wrong part or hand", "rib 3 was pinned the wrong way round · Lay rib and twin on one another before the first cleco."},
+		"slip":       {"Slip: wrong part or hand", "rib 3 was pinned the wrong way round · Lay rib and twin on one another before the first cleco."},
 		"zero-test":  {"level 2 turned end for end: zero −0.04°", "first 0.07 · turned -0.15"},
 		"created":    {"notice added: Stringers of lot 2118: hardness to be checked", ""},
 	} {
