@@ -2,7 +2,6 @@ package web
 
 import (
 	"fmt"
-	"html/template"
 	"net/http"
 	"net/url"
 	"strconv"
@@ -194,6 +193,9 @@ func facts(r app.Row, h row.Hole, a row.Advice) []fact {
 		what = fmt.Sprintf("%s, oversize: %s mm", r.Fastener.Sort, quantity.Fixed(a.Diameter, 2))
 	}
 	out = append(out, fact{"rivet", what, ""})
+	if called := r.CalledOut(h.Number); h.Over && called != "" {
+		out = append(out, fact{"called out", called + ", for the size before: ask", ""})
+	}
 	length := fact{"length", a.Length, a.Rivet.Verdict.String()}
 	if length.Says == "" {
 		length.Says = "none fits"
@@ -352,142 +354,4 @@ func (s *server) holesCSV(c *gin.Context) {
 	}
 	c.Header("Content-Disposition", `attachment; filename="holes.csv"`)
 	c.Data(http.StatusOK, "text/csv; charset=utf-8", exchange.WriteHoles(r.Holes))
-}
-
-// rowsView lists the rows of an airframe.
-type rowsView struct {
-	Airframe   app.Airframe
-	Others     []app.Airframe
-	Assemblies []app.AssemblyRows
-}
-
-func (s *server) rows(c *gin.Context) {
-	frame, list, err := s.app.RowsOf(c.Request.Context(), c.Query("airframe"))
-	if err != nil {
-		s.fail(c, err)
-		return
-	}
-	others, err := s.app.Airframes(c.Request.Context())
-	if err != nil {
-		s.fail(c, err)
-		return
-	}
-	s.render(c, http.StatusOK, "rows", "layout.html", s.page(c, "rows", "Rows", rowsView{frame, others, list}, footing{"airframe", frame.Name}, footing{"sheet", "R"}))
-}
-
-// orderView is the rows of one assembly, as they lie and in the order of setting.
-type orderView struct {
-	app.Assembly
-	Airframe app.Airframe
-	Rows     []app.RowRecord
-	Drawing  any
-	Legs     []row.Leg
-	Helper   []row.Leg
-	Pins     []pinList
-	Lessons  []app.Lesson
-}
-
-// pinList is the clecos that one row takes.
-type pinList struct {
-	ID, Name, Size string
-	Every          int
-	Numbers        []int
-}
-
-func (s *server) order(c *gin.Context) {
-	frame, a, err := s.app.Assembly(c.Request.Context(), c.Param("id"))
-	if err != nil {
-		s.fail(c, err)
-		return
-	}
-	rows, err := s.app.RowRecords(c.Request.Context(), a.ID)
-	if err != nil {
-		s.fail(c, err)
-		return
-	}
-	view := orderView{Assembly: a, Airframe: frame, Rows: rows, Legs: row.Order(app.Works(rows))}
-	view.Helper = row.ForHelper(view.Legs)
-	for _, r := range rows {
-		view.Pins = append(view.Pins, pinList{r.ID, r.Name, r.Fastener.Size, r.PinEvery(len(r.Holes)), r.Row.Pins(r.Holes)})
-	}
-	view.Drawing = rowsOn(a, rows)
-	if view.Lessons, err = s.app.Lessons(c.Request.Context(), frame.ID, a.Name, "rivet"); err != nil {
-		s.fail(c, err)
-		return
-	}
-	p := s.page(c, "rows", a.Name+": rows", view, footing{"airframe", frame.Name}, footing{"assembly", a.Name}, footing{"rows", fmt.Sprint(len(rows))}, footing{"sheet", "R 1"})
-	p.Slip = slipContext{Assembly: a.ID, Step: "rivet", Place: a.Name + ", rows"}
-	s.render(c, http.StatusOK, "order", "layout.html", p)
-}
-
-// rowsOn draws the rows of an assembly as they lie on it.
-func rowsOn(a app.Assembly, rows []app.RowRecord) template.HTML {
-	var on []drawing.RowOn
-	for i, r := range rows {
-		on = append(on, drawing.RowOn{Number: i + 1, Name: r.Name, Href: "/rows/" + r.ID, Side: r.Line.View == "left", From: r.Line.From, To: r.Line.To, Holes: stripHoles(r.Holes, "", 0)})
-	}
-	return drawing.RowsOn(a.Name, outline(a.Shape), on)
-}
-
-// rowsDrawing draws the rows of an assembly; nil where it has none.
-func (s *server) rowsDrawing(c *gin.Context, assembly string) (any, error) {
-	rows, err := s.app.RowRecords(c.Request.Context(), assembly)
-	if err != nil || len(rows) == 0 {
-		return nil, err
-	}
-	_, a, err := s.app.Assembly(c.Request.Context(), assembly)
-	return rowsOn(a, rows), err
-}
-
-// newRowView is the form of a row.
-type newRowView struct {
-	app.RowForm
-	ID     string // of the assembly
-	Fields []fieldForm
-	Typed  map[string]string
-	Chosen map[string]bool // drill holds
-}
-
-func (s *server) newRow(c *gin.Context) { s.showNewRow(c, http.StatusOK, nil, nil) }
-
-// likeRow are the figures shown in an empty form.
-var likeRow = map[string]string{
-	"layers": "aluminium; 0.8 mm; dimpled\naluminium; 1.0 mm; plain\naluminium; 1.2 mm; plain; 1; 6", "size": "1/8 in", "callouts": "1-6; 5/16 in\n7-84; 1/4 in", "grips": "code A; 1.6 mm; 3.2 mm", "edge": "8 mm",
-	"count": "84", "pitch": "34 mm", "first": "40 mm", "length": "1450 mm", "last": "10 mm", "lines": "1", "gauge": "20 mm", "csv": "hole,along\n1,40 mm\n2,74 mm", "sample": "12", "pin": "3", "reach": "flanges down", "poses": "79-84; on its back",
-	"keep": "77; fin fairing; fit the fin fairing", "from": "2350; -200", "to": "5210; -70",
-}
-
-func (s *server) showNewRow(c *gin.Context, status int, wrong app.Problems, typed map[string]string) {
-	form, err := s.app.RowForm(c.Request.Context(), c.Param("id"))
-	if err != nil {
-		s.fail(c, err)
-		return
-	}
-	view := newRowView{RowForm: form, ID: c.Param("id"), Typed: typed, Chosen: map[string]bool{}}
-	for _, d := range c.PostFormArray("drills") {
-		view.Chosen[d] = true
-	}
-	for _, f := range app.RowFields {
-		view.Fields = append(view.Fields, fieldForm{f, f.Key, typed[f.Key], likeRow[f.Key], wrong[f.Key]})
-	}
-	p := s.page(c, "rows", "A new row", view, footing{"airframe", form.Airframe.Name}, footing{"assembly", form.Assembly}, footing{"sheet", "R 3"})
-	p.Problem = wrong
-	s.render(c, status, "newrow", "layout.html", p)
-}
-
-func (s *server) addRow(c *gin.Context) {
-	n := app.NewRow{ID: c.PostForm("id"), Assembly: c.Param("id"), Name: c.PostForm("name"), Values: map[string]string{}, Rivets: c.PostForm("rivets"), Drills: c.PostFormArray("drills"), Bay: c.PostForm("bay")}
-	for _, f := range app.RowFields {
-		n.Values[f.Key] = strings.ReplaceAll(c.PostForm(f.Key), "\r\n", "\n")
-	}
-	err := s.app.AddRow(c.Request.Context(), n)
-	if wrong, ok := problems(err); ok {
-		form := typed(c, "name", "rivets", "bay")
-		for k, v := range n.Values {
-			form[k] = v
-		}
-		s.showNewRow(c, http.StatusUnprocessableEntity, wrong, form)
-		return
-	}
-	s.done(c, err, "/rows/"+n.ID)
 }

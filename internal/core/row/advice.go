@@ -73,7 +73,7 @@ func (r Row) Advise(h Hole, holes []Hole) Advice {
 // Fit works out what goes into the hole: its stack, the length, the layers under a
 // flush head.
 func (r Row) Fit(h Hole) Advice {
-	a := Advice{CallOut: r.callOut(h.Number), Diameter: r.Fastener.Diameter.MM}
+	a := Advice{CallOut: r.CalledOut(h.Number), Diameter: r.Fastener.Diameter.MM}
 	var stack []quantity.Length
 	for _, l := range r.Layers {
 		if l.at(h.Number) {
@@ -81,8 +81,8 @@ func (r Row) Fit(h Hole) Advice {
 			stack = append(stack, l.Thickness)
 		}
 	}
-	if h.Over {
-		a.Diameter = r.Fastener.Over()
+	if h.Over { // what the plans call out is for the size before
+		a.Diameter, a.CallOut = r.Fastener.Over(), ""
 	}
 	if len(stack) == 0 || a.Diameter <= 0 {
 		return a
@@ -103,12 +103,15 @@ func (r Row) Alike(h Hole) string {
 			fmt.Fprintf(&b, "%d ", i)
 		}
 	}
-	fmt.Fprintf(&b, "%s %t", r.callOut(h.Number), h.Over)
+	fmt.Fprintf(&b, "%s %t", r.CalledOut(h.Number), h.Over)
 	return b.String()
 }
 
 // length judges the call-out of a hole, or chooses a length where there is none.
 func (r Row) length(a Advice, stack []quantity.Length) (measure.Result, string) {
+	if r.Fastener.Sort == "blind" && a.Diameter > r.Fastener.Diameter.MM {
+		return measure.Result{}, "of the next size" // another table than the one on hand
+	}
 	if r.Fastener.Sort == "blind" {
 		c := &rivet.Blind{Stack: stack, Callout: a.CallOut}
 		for _, g := range r.Fastener.Grips {
@@ -173,8 +176,8 @@ func (r Row) flush(a Advice) *measure.Result {
 	return &result
 }
 
-// callOut is what the plans call out for a hole.
-func (r Row) callOut(number int) string {
+// CalledOut is what the plans call out for a hole.
+func (r Row) CalledOut(number int) string {
 	for _, c := range r.CallOuts {
 		if number >= c.From && (c.To == 0 || number <= c.To) {
 			return c.Text

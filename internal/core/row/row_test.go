@@ -276,7 +276,13 @@ func TestEachHoleIsJudgedByItsOwnStack(t *testing.T) {
 	assert.Equal(t, "1/4", r.Advise(holes[9], holes).Length[:3], "chosen where nothing is called out")
 	assert.Equal(t, "drilled over, the edge distance would be 1.8 D, less than 2 D", r.Advise(holes[9], holes).Crowded())
 	holes[9].Over = true
-	assert.InDelta(t, 3.96875, r.Advise(holes[9], holes).Diameter, 1e-9)
+	// 1.8 + 1.5 × 3.96875 = 7.753 mm: 5/16 in stands out by 1.546 D.
+	r.CallOuts = stringer().CallOuts
+	over := r.Advise(holes[9], holes)
+	assert.InDelta(t, 3.96875, over.Diameter, 1e-9)
+	assert.Empty(t, over.CallOut, "the plans' 1/4 in is for the size before")
+	assert.Equal(t, "5/16 in", over.Length)
+	assert.InDelta(t, (7.9375-1.8)/3.96875, quantities(over, "protrusion"), 1e-9)
 	assert.Empty(t, Row{}.Advise(holes[0], holes).Length, "nothing known, nothing said")
 }
 
@@ -304,6 +310,7 @@ func TestFlushLayersAndBlindGrips(t *testing.T) {
 	r.Layers = []Layer{{Thickness: 9, Hole: "plain"}}
 	assert.Equal(t, "nothing on hand holds a grip of 9.00 mm", r.Fit(holes[0]).Says())
 	assert.InDelta(t, 4.0, r.Fastener.Over(), 1e-9)
+	assert.Equal(t, "of the next size", r.Fit(Hole{Number: 1, Over: true}).Length)
 }
 
 func TestLookAlikeCallOuts(t *testing.T) {

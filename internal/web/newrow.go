@@ -1,0 +1,63 @@
+package web
+
+import (
+	"net/http"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"orpine/internal/app"
+)
+
+// newRowView is the form of a row.
+type newRowView struct {
+	app.RowForm
+	ID     string // of the assembly
+	Fields []fieldForm
+	Typed  map[string]string
+	Chosen map[string]bool // drill holds
+}
+
+func (s *server) newRow(c *gin.Context) { s.showNewRow(c, http.StatusOK, nil, nil) }
+
+// likeRow are the figures shown in an empty form.
+var likeRow = map[string]string{
+	"layers": "aluminium; 0.8 mm; dimpled\naluminium; 1.0 mm; plain\naluminium; 1.2 mm; plain; 1; 6", "size": "1/8 in", "callouts": "1-6; 5/16 in\n7-84; 1/4 in", "grips": "code A; 1.6 mm; 3.2 mm", "edge": "8 mm",
+	"count": "84", "pitch": "34 mm", "first": "40 mm", "length": "1450 mm", "last": "10 mm", "lines": "1", "gauge": "20 mm", "csv": "hole,along\n1,40 mm\n2,74 mm", "sample": "12", "pin": "3", "reach": "flanges down", "poses": "79-84; on its back",
+	"keep": "77; fin fairing; fit the fin fairing", "from": "2350; -200", "to": "5210; -70",
+}
+
+func (s *server) showNewRow(c *gin.Context, status int, wrong app.Problems, typed map[string]string) {
+	form, err := s.app.RowForm(c.Request.Context(), c.Param("id"))
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	view := newRowView{RowForm: form, ID: c.Param("id"), Typed: typed, Chosen: map[string]bool{}}
+	for _, d := range c.PostFormArray("drills") {
+		view.Chosen[d] = true
+	}
+	for _, f := range app.RowFields {
+		view.Fields = append(view.Fields, fieldForm{f, f.Key, typed[f.Key], likeRow[f.Key], wrong[f.Key]})
+	}
+	p := s.page(c, "rows", "A new row", view, footing{"airframe", form.Airframe.Name}, footing{"assembly", form.Assembly}, footing{"sheet", "R 3"})
+	p.Problem = wrong
+	s.render(c, status, "newrow", "layout.html", p)
+}
+
+func (s *server) addRow(c *gin.Context) {
+	n := app.NewRow{ID: c.PostForm("id"), Assembly: c.Param("id"), Name: c.PostForm("name"), Values: map[string]string{}, Rivets: c.PostForm("rivets"), Drills: c.PostFormArray("drills"), Bay: c.PostForm("bay")}
+	for _, f := range app.RowFields {
+		n.Values[f.Key] = strings.ReplaceAll(c.PostForm(f.Key), "\r\n", "\n")
+	}
+	err := s.app.AddRow(c.Request.Context(), n)
+	if wrong, ok := problems(err); ok {
+		form := typed(c, "name", "rivets", "bay")
+		for k, v := range n.Values {
+			form[k] = v
+		}
+		s.showNewRow(c, http.StatusUnprocessableEntity, wrong, form)
+		return
+	}
+	s.done(c, err, "/rows/"+n.ID)
+}
