@@ -383,6 +383,43 @@ func (a *App) RecordStep(ctx context.Context, n NewStep) error {
 	})
 }
 
+// Withdrawal ends a release before its step is done.
+type Withdrawal struct {
+	ID   string     `json:"-"`
+	Hold string     `json:"hold"` // id
+	What hold.Event `json:"what"` // what came first
+	By   string     `json:"by"`
+}
+
+// Withdraw ends the release that stands: something moved, and no setup is there to say so
+// to. Problems are at "what" and "by".
+func (a *App) Withdraw(ctx context.Context, n Withdrawal) error {
+	defer a.alone()()
+	if kind, err := a.recorded(ctx, n.ID); kind == journal.Changed || err != nil {
+		return err
+	}
+	wrong := Problems{}
+	wrong.text("by", &n.By, maxName, "who saw it?")
+	if !n.What.Known() {
+		wrong.Add("what", "what was it? Choose one of the list")
+	}
+	if err := wrong.err(); err != nil {
+		return err
+	}
+	h, err := a.Hold(ctx, n.Hold)
+	if err != nil {
+		return err
+	}
+	if !h.Released() {
+		return Problems{"": "there is no release that stands"}
+	}
+	says := fmt.Sprintf("%s, seen by %s", n.What, n.By)
+	facts := map[string]any{"name": h.AssemblyName + ", " + h.Name, "says": "release withdrawn: " + says}
+	return a.record(ctx, deed{n.ID, journal.Changed, n.By, n, facts}, func(q *query.Queries, _ int64) error {
+		return q.WithdrawReleasesOfHold(ctx, query.WithdrawReleasesOfHoldParams{Why: says, Hold: h.ID})
+	})
+}
+
 // finished refuses to record the step of rows that are not done: holes that the eye does
 // not see on bare metal.
 func (a *App) finished(ctx context.Context, q *query.Queries, h Hold) error {

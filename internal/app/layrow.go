@@ -158,6 +158,15 @@ func (r rowReader) numbers(key, text string) []int {
 	return out
 }
 
+// inches adds the unit to a bare fraction: hardware in fractions is of an inch, whatever
+// the airframe's unit.
+func inches(text string) string {
+	if strings.Contains(text, "/") && !strings.ContainsAny(text, "im\"'′″") {
+		return text + " in"
+	}
+	return text
+}
+
 // read turns the form into a row, its holes and its line.
 func (r rowReader) read() (row.Row, []row.Hole, Line) {
 	out := row.Row{Edge: r.length("edge"), Sample: max(r.count("sample"), 1), Pin: r.count("pin"), Reach: r.text("reach"),
@@ -167,6 +176,9 @@ func (r rowReader) read() (row.Row, []row.Hole, Line) {
 	out.Fastener = r.fastener()
 	for _, cells := range r.lines("callouts", 2) {
 		from, to := r.run("callouts", cells[0])
+		if out.Fastener.Sort == "solid" {
+			cells[1] = inches(cells[1])
+		}
 		out.CallOuts = append(out.CallOuts, row.CallOut{Text: cells[1], From: from, To: to})
 		if cells[1] == "" {
 			r.wrong.Add("callouts", "holes; length, as in 1-20; 6 mm")
@@ -218,10 +230,9 @@ func (r rowReader) fastener() row.Fastener {
 			r.wrong.Add(key, "choose one of the list")
 		}
 	}
-	// A bare fraction of a diameter is of an inch, whatever the airframe's unit.
-	text := f.Size
-	if strings.Contains(text, "/") && !strings.ContainsAny(text, "im") {
-		text += " in"
+	text := inches(f.Size)
+	if bare, ok := strings.CutSuffix(text, " in"); ok && strings.Contains(bare, "/") {
+		f.Size = bare // as everybody calls it
 	}
 	v, err := quantity.ParseLength(text, r.unit)
 	switch {

@@ -73,6 +73,24 @@ func TestTheDemosBoom(t *testing.T) {
 	}
 }
 
+// A release of a hold that has no setup ends too when something moves.
+func TestAReleaseIsWithdrawnWhereNoSetupIsThereToSaySo(t *testing.T) {
+	l := openLoft(t)
+	require.NoError(t, l.do("boom-row-3", row.Rivet, 43))
+	assert.Contains(t, problems(t, l.Withdraw(l.ctx(), Withdrawal{ID: l.id(), Hold: boomRivets, What: "sneezed", By: "helper"})), "what")
+	assert.Contains(t, problems(t, l.Withdraw(l.ctx(), Withdrawal{ID: l.id(), Hold: boomRivets, What: hold.Knocked})), "by")
+	n := Withdrawal{ID: l.id(), Hold: boomRivets, What: hold.Knocked, By: "helper"}
+	require.NoError(t, l.Withdraw(l.ctx(), n))
+	require.NoError(t, l.Withdraw(l.ctx(), n), "sent twice")
+	assert.Contains(t, problems(t, l.do("boom-row-3", row.Rivet, 44))[""], "the hold “Rivet boom rows 3 to 6” is not released")
+	assert.Contains(t, problems(t, l.Withdraw(l.ctx(), Withdrawal{ID: l.id(), Hold: boomRivets, What: hold.Moved, By: "helper"})), "")
+	h, err := l.Hold(l.ctx(), boomRivets)
+	require.NoError(t, err)
+	assert.Equal(t, "knocked, seen by helper", h.Releases[0].Withdrawn)
+	_, err = l.Verify(l.ctx())
+	require.NoError(t, err)
+}
+
 func TestOneHoleThatSticksMakesTheRowMatchDrilled(t *testing.T) {
 	l := openBench(t)
 	l.t = t
@@ -109,6 +127,11 @@ func TestARowsFormIsRefusedAtItsFields(t *testing.T) {
 		n.ID, n.Assembly, n.Values = l.id(), "boom-under-test", rowOf(8)
 		assert.Contains(t, problems(t, l.AddRow(l.ctx(), n)), field)
 	}
+	require.NoError(t, l.AddRow(l.ctx(), NewRow{ID: "row-in-fractions", Assembly: "boom-under-test", Name: "fractions", Values: with(rowOf(2), "size", "1/8 in", "callouts", "1; 1/4\n2; 5 mm")}))
+	fractions := l.rowNamed("row-in-fractions")
+	assert.Equal(t, "1/8", fractions.Fastener.Size)
+	assert.Equal(t, "solid 1/8 × 1/4 in", fractions.FastenerAt(fractions.Holes[0]), "a bare fraction is of an inch")
+	assert.Equal(t, "solid 1/8 × 5 mm", fractions.FastenerAt(fractions.Holes[1]))
 	csv := with(rowOf(8), "csv", "along,keep for,keep until\n10,,\n40,rudder stop,Close it\n", "grips", "")
 	require.NoError(t, l.AddRow(l.ctx(), NewRow{ID: "row-from-csv", Assembly: "boom-under-test", Name: "from a file", Values: csv}))
 	r := l.rowNamed("row-from-csv")

@@ -26,6 +26,7 @@ type holdView struct {
 	Who     string
 	Closes  []app.Bay
 	Photos  []app.Photo
+	Events  []hold.Event
 	Drawing any
 }
 
@@ -66,7 +67,7 @@ func (s *server) showHold(c *gin.Context, status int, wrong app.Problems, typed 
 		s.fail(c, err)
 		return
 	}
-	view := holdView{Hold: h, Typed: typed, State: holdState(h), Care: cautions[hold.Step(h.Step)], Who: who(c)}
+	view := holdView{Hold: h, Typed: typed, State: holdState(h), Care: cautions[hold.Step(h.Step)], Who: who(c), Events: hold.Disturbances}
 	if view.Lessons, err = s.app.Lessons(c.Request.Context(), h.Airframe.ID, h.AssemblyName, h.Step); err != nil {
 		s.fail(c, err)
 		return
@@ -148,6 +149,17 @@ func (s *server) release(c *gin.Context) {
 	err := s.app.Release(c.Request.Context(), n)
 	if wrong, ok := problems(err); ok {
 		s.showHold(c, http.StatusUnprocessableEntity, wrong, typed(c, "by", "reason", "answered_by", "answer", "answered", "document"))
+		return
+	}
+	s.done(c, err, "/holds/"+n.Hold)
+}
+
+func (s *server) withdraw(c *gin.Context) {
+	n := app.Withdrawal{ID: c.PostForm("id"), Hold: c.Param("id"), What: hold.Event(c.PostForm("what")), By: c.PostForm("by")}
+	remember(c, "who", n.By)
+	err := s.app.Withdraw(c.Request.Context(), n)
+	if wrong, ok := problems(err); ok {
+		s.showHold(c, http.StatusUnprocessableEntity, wrong, map[string]string{"moved": "yes", "by": n.By})
 		return
 	}
 	s.done(c, err, "/holds/"+n.Hold)

@@ -104,7 +104,7 @@ func (s *server) showRow(c *gin.Context, status, number int, wrong app.Problems,
 		view.Warnings = append(view.Warnings, fmt.Sprintf("%s and %s are called out on one row, and a hand takes one for the other: fetch them from different boxes", pair[0], pair[1]))
 	}
 	p := s.page(c, "rows", sheet.Name, view, footing{"airframe", sheet.Airframe.Name}, footing{"assembly", sheet.AssemblyName}, footing{"row", sheet.Name}, footing{"holes", sheet.CountsSay()}, footing{"sheet", "R 2"})
-	p.Path = "/rows/" + sheet.ID
+	p.Path = fmt.Sprintf("/rows/%s?hole=%d", sheet.ID, hole.Number)
 	p.Problem = wrong
 	p.Slip = slipContext{Assembly: sheet.AssemblyID, Step: "rivet", Place: fmt.Sprintf("%s, hole %d", sheet.Name, hole.Number)}
 	part := "layout.html"

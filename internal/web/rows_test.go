@@ -126,6 +126,17 @@ func TestAHoldIsPutThereAndAnsweredFor(t *testing.T) {
 	v.done("/holds/visitor-003/release", "by", "builder")
 }
 
+func TestAReleaseIsWithdrawnOnItsSheet(t *testing.T) {
+	v := visit(t)
+	const h = "/holds/boom-rivets-demo"
+	v.refused("who saw it?", h+"/withdraw", "what", "knocked")
+	v.done(h+"/withdraw", "what", "knocked", "by", "helper")
+	v.sees(h, "withdrawn: knocked, seen by helper", "Ready")
+	v.sees(row3, "not released")
+	v.done(h+"/release", "by", "builder")
+	v.sees(row3, "released by builder")
+}
+
 func TestTheFormsOfABay(t *testing.T) {
 	v := visit(t)
 	v.refused("how many?", bay+"/counts", "thing", "tool", "number", "some", "by", "helper", "way", "in")

@@ -95,6 +95,7 @@ func (s *server) routes(r *gin.Engine) {
 	r.GET("/holds/:id", s.hold)
 	r.POST("/holds/:id/release", s.release)
 	r.POST("/holds/:id/step", s.step)
+	r.POST("/holds/:id/withdraw", s.withdraw)
 	r.POST("/holds/:id/after", s.after)
 	r.GET("/log", s.journal)
 	r.GET("/slips", s.slips)
