@@ -3,6 +3,7 @@ package app
 import (
 	"context"
 	"slices"
+	"time"
 
 	"orpine/internal/core/row"
 	"orpine/internal/store/query"
@@ -33,6 +34,14 @@ type RowRecord struct {
 	Replaced  []int // holes where a rivet was bad
 	Kept      []string
 	Missed    []int
+	SetBy     []Setter
+}
+
+// Setter is who set how many rivets of a row, with whom.
+type Setter struct {
+	By, Crew string // "" where nobody put a name to it
+	Rivets   int
+	Last     time.Time
 }
 
 // Record gathers the record of an assembly.
@@ -107,7 +116,15 @@ func (a *App) RowRecords(ctx context.Context, assembly string) (list []RowRecord
 			if err != nil {
 				return err
 			}
-			list = append(list, recordOf(r))
+			record := recordOf(r)
+			setters, err := q.SettersOfRow(ctx, r.ID)
+			if err != nil {
+				return err
+			}
+			for _, s := range setters {
+				record.SetBy = append(record.SetBy, Setter{s.ByName, s.Crew, int(s.Rivets), a.when(s.LastAt)})
+			}
+			list = append(list, record)
 		}
 		return nil
 	})

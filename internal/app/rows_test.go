@@ -49,6 +49,12 @@ func TestTheDemosBoom(t *testing.T) {
 	assert.Equal(t, 108, left)
 	assert.Contains(t, problems(t, l.RecordStep(l.ctx(), NewStep{l.id(), boomRivets, "builder", ""}))[""], "row 3, left stringer is not done: 41 holes 17, 44–76, 78–84")
 
+	records, err := l.RowRecords(l.ctx(), boomID)
+	require.NoError(t, err)
+	require.Len(t, records[0].SetBy, 2, "by the builder with a bucker; the one just now by nobody named, solo")
+	assert.Equal(t, []any{"builder", "with a bucker", 42}, []any{records[0].SetBy[0].By, records[0].SetBy[0].Crew, records[0].SetBy[0].Rivets})
+	assert.Equal(t, []int{17}, records[0].Replaced)
+
 	s, err := l.Stores(l.ctx(), samphireID)
 	require.NoError(t, err)
 	stand := map[string]StockLine{}

@@ -247,6 +247,10 @@ WHERE a.airframe_id = ? AND d.undone = 0 AND d.what IN ('set', 'bad') ORDER BY d
 -- name: RivetsOfRow :many
 SELECT row_id, number, what, cause, crew, fastener, before FROM hole_deeds WHERE row_id = ? AND undone = 0 AND what IN ('set', 'bad') ORDER BY entry, number;
 
+-- name: SettersOfRow :many
+SELECT j.by_name, d.crew, count(*) AS rivets, CAST(max(j.at) AS TEXT) AS last_at FROM hole_deeds d JOIN journal j ON j.seq = d.entry
+WHERE d.row_id = ? AND d.what = 'set' AND d.undone = 0 GROUP BY 1, 2 ORDER BY 4;
+
 -- name: AddLook :exec
 INSERT INTO looks (id, need, of, what, by_name, second_name, note, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?);
 

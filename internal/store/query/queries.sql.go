@@ -2611,6 +2611,46 @@ func (q *Queries) RowsOfHold(ctx context.Context, hold string) ([]RivetRow, erro
 	return items, nil
 }
 
+const settersOfRow = `-- name: SettersOfRow :many
+SELECT j.by_name, d.crew, count(*) AS rivets, CAST(max(j.at) AS TEXT) AS last_at FROM hole_deeds d JOIN journal j ON j.seq = d.entry
+WHERE d.row_id = ? AND d.what = 'set' AND d.undone = 0 GROUP BY 1, 2 ORDER BY 4
+`
+
+type SettersOfRowRow struct {
+	ByName string
+	Crew   string
+	Rivets int64
+	LastAt string
+}
+
+func (q *Queries) SettersOfRow(ctx context.Context, rowID string) ([]SettersOfRowRow, error) {
+	rows, err := q.db.QueryContext(ctx, settersOfRow, rowID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []SettersOfRowRow
+	for rows.Next() {
+		var i SettersOfRowRow
+		if err := rows.Scan(
+			&i.ByName,
+			&i.Crew,
+			&i.Rivets,
+			&i.LastAt,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const setup = `-- name: Setup :one
 SELECT id, assembly_id, name, begun_at, state, steady_at, entry FROM setups WHERE id = ?
 `
