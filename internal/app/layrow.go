@@ -375,6 +375,13 @@ func (a *App) AddRow(ctx context.Context, n NewRow) error {
 	if err := wrong.err(); err != nil {
 		return err
 	}
+	if line.From == line.To {
+		var shape Shape
+		if err := json.Unmarshal([]byte(assembly.Shape), &shape); err != nil {
+			return fmt.Errorf("reading the shape of %s: %w", assembly.Name, err)
+		}
+		line = shape.line(holes)
+	}
 	texts, err := json.Marshal(plan)
 	if err != nil {
 		return err
@@ -409,6 +416,29 @@ func (a *App) AddRow(ctx context.Context, n NewRow) error {
 		}
 		return a.askOf(ctx, q, rivets, "rivets", []hold.Requirement{{Need: hold.Marked, Of: n.ID}, {Need: hold.Prepared, Of: n.ID}})
 	})
+}
+
+// line is where a row is drawn when nobody says: along the middle of the part, from its
+// near end.
+func (s Shape) line(holes []row.Hole) Line {
+	long := 1.0
+	for _, h := range holes {
+		long = max(long, h.Along)
+	}
+	switch s.Form {
+	case "fin":
+		return Line{"left", [2]float64{s.X + s.Chord/2, s.Z}, [2]float64{s.X + s.Chord/2, s.Z + long}}
+	case "surface", "spar":
+		if s.Outer < s.Inner {
+			long = -long
+		}
+		return Line{"above", [2]float64{s.X + s.Chord/2, s.Inner}, [2]float64{s.X + s.Chord/2, s.Inner + long}}
+	}
+	x := 0.0
+	if len(s.Sections) > 0 {
+		x = s.Sections[0].X
+	}
+	return Line{"above", [2]float64{x, 0}, [2]float64{x + long, 0}}
 }
 
 // aroundRow is what a row may be tied to.

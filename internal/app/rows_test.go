@@ -135,6 +135,9 @@ func TestARowsFormIsRefusedAtItsFields(t *testing.T) {
 	}
 	require.NoError(t, l.AddRow(l.ctx(), NewRow{ID: "row-in-fractions", Assembly: "boom-under-test", Name: "fractions", Values: with(rowOf(2), "size", "1/8 in", "callouts", "1; 1/4\n2; 5 mm")}))
 	fractions := l.rowNamed("row-in-fractions")
+	assert.Equal(t, Line{"above", [2]float64{2350, 0}, [2]float64{2390, 0}}, fractions.Line, "drawn from the near end where nobody says")
+	assert.Equal(t, Line{"left", [2]float64{5070, 420}, [2]float64{5070, 460}}, Shape{Form: "fin", X: 4790, Z: 420, Chord: 560}.line(fractions.Holes))
+	assert.Equal(t, Line{"above", [2]float64{310, -450}, [2]float64{310, -490}}, Shape{Form: "surface", Inner: -450, Outer: -6200, Chord: 620}.line(fractions.Holes))
 	assert.Equal(t, "1/8", fractions.Fastener.Size)
 	assert.Equal(t, "solid 1/8 × 1/4 in", fractions.FastenerAt(fractions.Holes[0]), "a bare fraction is of an inch")
 	assert.Equal(t, "solid 1/8 × 5 mm", fractions.FastenerAt(fractions.Holes[1]))

@@ -12,10 +12,11 @@ import (
 // newRowView is the form of a row.
 type newRowView struct {
 	app.RowForm
-	ID     string // of the assembly
-	Fields []fieldForm
-	Typed  map[string]string
-	Chosen map[string]bool // drill holds
+	ID      string // of the assembly
+	Fields  []fieldForm
+	Typed   map[string]string
+	Chosen  map[string]bool // drill holds
+	Drawing any             // of the assembly with its rows, to read stations from
 }
 
 func (s *server) newRow(c *gin.Context) { s.showNewRow(c, http.StatusOK, nil, nil) }
@@ -34,6 +35,17 @@ func (s *server) showNewRow(c *gin.Context, status int, wrong app.Problems, type
 		return
 	}
 	view := newRowView{RowForm: form, ID: c.Param("id"), Typed: typed, Chosen: map[string]bool{}}
+	rows, err := s.app.RowRecords(c.Request.Context(), view.ID)
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	_, assembly, err := s.app.Assembly(c.Request.Context(), view.ID)
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	view.Drawing = rowsOn(assembly, rows)
 	for _, d := range c.PostFormArray("drills") {
 		view.Chosen[d] = true
 	}

@@ -116,5 +116,15 @@ func TestRowsAreDrawnOnTheirAssembly(t *testing.T) {
 	assert.Contains(t, svg, "row &lt;3&gt;")
 	assert.NotContains(t, svg, "nowhere", "a row that has no place is not drawn")
 	assert.Equal(t, 2, strings.Count(svg, `class="row-on"`))
-	elements(t, string(RowsOn("boom", part, nil)))
+	assert.Contains(t, svg, "sta 3000")
+	empty := string(RowsOn("boom", part, nil))
+	elements(t, empty)
+	assert.Contains(t, empty, "from above, nose left", "its broader view alone, to read stations from")
+	wing := Part{Plan: [][2]float64{{796, -450}, {958, -6200}, {1598, -6200}, {1976, -450}}, Side: [][2]float64{{796, 40}, {1976, 60}}}
+	svg = string(RowsOn("wing", wing, []RowOn{{Number: 1, Name: "row 1", From: [2]float64{1000, -500}, To: [2]float64{1000, -1500}, Holes: holes}}))
+	elements(t, svg)
+	assert.Contains(t, svg, "from above, nose up", "its span along the sheet")
+	assert.Contains(t, svg, "bl −2000")
+	fin := Part{Plan: [][2]float64{{5110, -36}, {5110, 36}, {5850, 36}, {5850, -36}}, Side: [][2]float64{{4790, 420}, {5430, 1730}, {5850, 1730}, {5350, 420}}}
+	assert.Contains(t, string(RowsOn("fin", fin, nil)), "from the left")
 }

@@ -159,36 +159,57 @@ type RowOn struct {
 	Holes    []StripHole
 }
 
-// RowsOn draws the rows of an assembly on its outline, nose left: from above where it
-// has rows that are seen so, and from the left.
+// RowsOn draws the rows of an assembly on its outline, its long side across the sheet:
+// from above where it has rows that are seen so, and from the left. Without rows its
+// broader view is drawn, to read stations from.
 func RowsOn(name string, p Part, rows []RowOn) template.HTML {
 	c := &canvas{}
 	y := 30.0
-	for _, view := range []struct {
-		side    bool
-		outline [][2]float64
-		says    string
-		up      float64
-	}{{false, p.Plan, "from above, nose left", 1}, {true, p.Side, "from the left", -1}} {
+	for _, side := range []bool{false, true} {
 		var on []RowOn
 		for _, r := range rows {
-			if r.Side == view.side && r.From != r.To {
+			if r.Side == side && r.From != r.To {
 				on = append(on, r)
 			}
 		}
-		if len(on) == 0 || len(view.outline) == 0 {
+		outline, other := p.Plan, p.Side
+		if side {
+			outline, other = other, outline
+		}
+		if len(outline) == 0 || len(on) == 0 && (len(rows) > 0 || breadth(outline) < breadth(other)) {
 			continue
 		}
-		y = c.rowsIn(view.outline, on, view.up, y, view.says)
+		y = c.rowsIn(newRowView(outline, on, side, y), outline, on, y)
 	}
 	return c.svg("rows-on", figureWidth, y, name+" with its rows")
 }
 
-// rowsIn draws one view and returns where the next begins.
-func (c *canvas) rowsIn(outline [][2]float64, rows []RowOn, up, y float64, says string) float64 {
-	nose, tail, low, high := math.Inf(1), math.Inf(-1), math.Inf(1), math.Inf(-1)
+// breadth is the area of the box around an outline.
+func breadth(outline [][2]float64) float64 {
+	if len(outline) == 0 {
+		return 0
+	}
+	v := newRowView(outline, nil, false, 0)
+	return (v.to[0] - v.from[0]) * (v.to[1] - v.from[1])
+}
+
+// rowView is how a view of an assembly lies on the sheet. Of each place the first figure
+// is the station, the second the butt line or the waterline.
+type rowView struct {
+	from, to [2]float64 // bounds
+	across   bool       // the second figure runs along the sheet
+	up       float64    // -1: the second figure is a height
+	scale    float64
+	top      float64
+	side     bool
+}
+
+func newRowView(outline [][2]float64, rows []RowOn, side bool, top float64) rowView {
+	v := rowView{from: [2]float64{math.Inf(1), math.Inf(1)}, to: [2]float64{math.Inf(-1), math.Inf(-1)}, up: 1, top: top, side: side}
 	reach := func(q [2]float64) {
-		nose, tail, low, high = min(nose, q[0]), max(tail, q[0]), min(low, q[1]*up), max(high, q[1]*up)
+		for i := range q {
+			v.from[i], v.to[i] = min(v.from[i], q[i]), max(v.to[i], q[i])
+		}
 	}
 	for _, q := range outline {
 		reach(q)
@@ -197,24 +218,78 @@ func (c *canvas) rowsIn(outline [][2]float64, rows []RowOn, up, y float64, says 
 		reach(r.From)
 		reach(r.To)
 	}
-	scale := min((figureWidth-90)/(tail-nose), 300/max(high-low, 1))
-	at := func(q [2]float64) point { return point{40 + (q[0]-nose)*scale, y + (q[1]*up-low)*scale} }
+	if side {
+		v.up = -1
+	}
+	long, high := v.to[0]-v.from[0], v.to[1]-v.from[1]
+	if v.across = high > long && !side; v.across {
+		long, high = high, long
+	}
+	v.scale = min((figureWidth-90)/max(long, 1), 300/max(high, 1))
+	return v
+}
+
+// at is where a place lies on the sheet.
+func (v rowView) at(q [2]float64) point {
+	if v.across {
+		return point{40 + (q[1]-v.from[1])*v.scale, v.top + (q[0]-v.from[0])*v.scale}
+	}
+	y := q[1] - v.from[1]
+	if v.up < 0 {
+		y = v.to[1] - q[1]
+	}
+	return point{40 + (q[0]-v.from[0])*v.scale, v.top + y*v.scale}
+}
+
+// says names the view.
+func (v rowView) says() string {
+	switch {
+	case v.side:
+		return "from the left"
+	case v.across:
+		return "from above, nose up"
+	}
+	return "from above, nose left"
+}
+
+// rowsIn draws one view and returns where the next begins.
+func (c *canvas) rowsIn(v rowView, outline [][2]float64, rows []RowOn, y float64) float64 {
 	var shape []point
 	for _, q := range outline {
-		shape = append(shape, at(q))
+		shape = append(shape, v.at(q))
 	}
-	c.text("note", point{8, y - 12}, says)
+	c.text("note", point{8, y - 12}, v.says())
 	c.polygon("region surface", shape...)
 	for _, r := range rows {
 		c.raw(`<a href="%s" class="row-on" aria-label="%s">`, html.EscapeString(r.Href), html.EscapeString(r.Name))
-		from, to := at(r.From), at(r.To)
+		from, to := v.at(r.From), v.at(r.To)
 		c.line("reach-line", from, to)
 		c.line("hair", from, to)
-		c.ticks(r, from, to, scale)
+		c.ticks(r, from, to, v.scale)
 		c.balloon("small", to.plus(20, 0), r.Number)
 		c.raw(`</a>`)
 	}
-	return y + (high-low)*scale + 44
+	axis, figure := 0, "sta "
+	if v.across {
+		axis, figure = 1, "bl "
+	}
+	high := v.to[1-axis] - v.from[1-axis]
+	bottom := v.top + high*v.scale + 14
+	c.axis(v.from[axis], v.to[axis], figure, func(mm float64) point { return point{40 + (mm-v.from[axis])*v.scale, bottom} })
+	return y + high*v.scale + 64
+}
+
+// axis draws a tick and a figure at round stations or butt lines.
+func (c *canvas) axis(from, to float64, figure string, at func(mm float64) point) {
+	step := niceFactor((to - from) / 4)
+	for room := at(to).x - at(from).x; step < to-from && step/(to-from)*room < 84; {
+		step *= 2 // so that the figures do not lie on one another
+	}
+	c.line("hair", at(from), at(to))
+	for mm := math.Ceil(from/step) * step; mm <= to+1e-6; mm += step {
+		c.line("thin", at(mm).plus(0, -4), at(mm).plus(0, 4))
+		c.text("figure middle small", at(mm).plus(0, 18), figure+quantity.Fixed(mm, 0))
+	}
 }
 
 // ticks draws the holes of a row on its line: set ones full, the others open.
