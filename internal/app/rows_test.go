@@ -66,6 +66,8 @@ func TestTheDemosBoom(t *testing.T) {
 	assert.Equal(t, 83, quarter.OnHand())
 	assert.Equal(t, 12, stand["solid 1/8 × 5/16 in"].Set)
 	require.Len(t, s.ByCause, 2)
+	require.Len(t, s.ByRow, 4)
+	assert.Equal(t, []any{"row 4, right stringer", 41, 1}, []any{s.ByRow[0].Name, s.ByRow[0].Good, s.ByRow[0].Bad}, "the worst first")
 	require.Len(t, s.Notices, 1)
 	var affected []string
 	for _, p := range s.Notices[0].Affected {

@@ -28,6 +28,7 @@ type Stores struct {
 	ByCause    []stock.Yield
 	ByCrew     []stock.Yield
 	ByLength   []stock.Yield
+	ByRow      []stock.Yield
 	Clecos     []ClecoNeed
 }
 
@@ -259,6 +260,11 @@ func (a *App) fillStock(ctx context.Context, q *query.Queries, s *Stores) error 
 	s.ByCause = stock.By(all, func(t stock.Try) string { return t.Cause })
 	s.ByCrew = stock.By(all, func(t stock.Try) string { return t.Crew })
 	s.ByLength = stock.By(all, func(t stock.Try) string { return t.Length })
+	names := map[string]string{}
+	for _, r := range s.Rows {
+		names[r.ID] = r.Name
+	}
+	s.ByRow = stock.By(all, func(t stock.Try) string { return names[t.Row] })
 	lines := map[string]*StockLine{}
 	line := func(sort, name string) *StockLine {
 		if lines[name] == nil {

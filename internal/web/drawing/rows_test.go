@@ -24,6 +24,7 @@ func TestTheStripMapIsCutIntoLinesOfTwentyFive(t *testing.T) {
 	elements(t, svg)
 	assert.Equal(t, 84, strings.Count(svg, `<a href=`))
 	assert.Equal(t, 1, strings.Count(svg, `aria-current="true"`))
+	assert.Equal(t, 83, strings.Count(svg, `tabindex="-1"`), "Tab does not stop at every hole")
 	for _, at := range []string{"at 40 mm", "at 890 mm", "at 1740 mm", "at 2590 mm"} {
 		assert.Contains(t, svg, at, "25 × 34 mm further on each line")
 	}

@@ -87,7 +87,7 @@ func (s Strip) lines() [][]StripHole {
 
 // hole draws one hole as a link; its state is told by its shape.
 func (c *canvas) hole(h StripHole, at point) {
-	here := ""
+	here := ` tabindex="-1"` // Tab stops at the hole in hand alone; the arrows walk
 	if h.Here {
 		here = ` aria-current="true"`
 	}
