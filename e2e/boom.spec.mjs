@@ -205,3 +205,82 @@ test("nothing is lost when the connection drops while riveting", async ({ page, 
   await inHand(page, 44);
   await expect(page.locator(".head")).toContainText("42 set");
 });
+
+test("holes of final size: one that sticks makes the row match-drilled", async ({ page, demo }) => {
+  await page.goto(demo.url + "/assemblies/rudder-demo/rows/new");
+  await page.getByLabel("Which row is it?").fill("row 2, supplied");
+  await page.getByLabel(/^Layers/).fill("aluminium; 0.5 mm\naluminium; 0.8 mm");
+  await page.getByLabel("Diameter").fill("3.2 mm");
+  await page.getByLabel(/Between edges: length/).fill("200");
+  await page.getByLabel(/^First hole/).fill("10");
+  await page.getByLabel(/last hole from the end/).fill("10");
+  await page.getByLabel(/^Pitch/).fill("30");
+  await page.locator("select[name=sizing]").selectOption("final size as supplied");
+  await page.getByLabel(/try every nth/).fill("3");
+  await page.getByRole("button", { name: "Lay it out" }).click();
+  await expect(page.locator(".head")).toContainText("7 holes, 7 sized · final size as supplied");
+  await expect(page.locator(".try")).toContainText("Drop-through test: 1, 4, 7");
+  await page.keyboard.press("y");
+  await expect(page.locator(".try")).toContainText("Drop-through test: 4, 7");
+  for (let i = 2; i < 4; i++) await page.keyboard.press("ArrowRight");
+  await inHand(page, 4);
+  await page.keyboard.press("n");
+  await expect(page.locator(".head")).toContainText("7 pilot · match-drilled");
+  await expect(page.locator(".try")).toHaveCount(0);
+  await expect(page.locator(".undo")).toContainText("Nothing to undo");
+});
+
+test("pin holes first, measured again, then all", async ({ page, demo }) => {
+  await page.goto(demo.url + "/assemblies/main-spar-right/templates/main-spar");
+  await page.locator('input[name="1.take"]').uncheck();
+  await page.locator('textarea[name="0.points"]').fill("root; 450\nmiddle; 3000\ntip; 6200");
+  await page.locator('input[name="0.low.bow"]').fill("-3");
+  await page.locator('input[name="0.high.bow"]').fill("3");
+  await page.getByLabel(/in two holds/).check();
+  await page.getByRole("button", { name: "Begin the setup" }).click();
+  await page.locator("select[name=instrument]").selectOption({ label: "600 mm rule" });
+  const read = async () => {
+    for (const text of ["15", "15.5", "15"]) {
+      const id = await page.locator("form.reading input[name=id]").inputValue();
+      await page.locator("#text").fill(text);
+      await page.locator("#text").press("Enter");
+      await expect(page.locator(`form.reading input[name=id][value="${id}"]`)).toHaveCount(0);
+    }
+  };
+  await read();
+  await page.goto(demo.url + "/holds");
+  await page.getByRole("link", { name: /All holes/ }).click();
+  await expect(page.locator(".decide")).toContainText("Not yet");
+  await expect(page.locator(".evidence")).toContainText("comes first");
+  await page.getByRole("link", { name: "to that hold" }).click();
+  await expect(page.locator(".head")).toContainText("pin holes only");
+  await page.getByLabel("Released by").fill("builder");
+  await page.getByRole("button", { name: "Release and sign" }).click();
+  await page.getByRole("button", { name: /record it/ }).click();
+  await page.getByRole("button", { name: /once more/ }).click();
+  await page.locator(".checks > a", { hasText: "after the step" }).click();
+  await read();
+  await page.goto(demo.url + "/holds");
+  await page.getByRole("link", { name: /All holes/ }).click();
+  await expect(page.locator(".decide")).toContainText("Ready");
+});
+
+test("a notice finds the parts that it names, the deepest first", async ({ page, demo }) => {
+  await page.goto(demo.url);
+  await page.keyboard.press("p");
+  await page.getByText("Write a part down").click();
+  const form = page.locator("form", { hasText: "Number in the plans" });
+  await form.getByRole("button", { name: "Write it down" }).click();
+  await expect(form.getByRole("alert").first()).toContainText("which number has it in the plans?");
+  await form.getByLabel("Number in the plans").fill("S2-55-7");
+  await form.getByLabel("What it is").fill("hinge bracket");
+  await form.getByLabel("Lot").fill("3301");
+  await form.getByRole("button", { name: "Write it down" }).click();
+  await expect(page.locator(".part-list")).toContainText("hinge bracket");
+  await page.getByText("A notice has come").click();
+  await page.getByLabel("What is it about?").fill("Lots 3301 and 2207");
+  await page.getByLabel("Lots", { exact: true }).fill("3301, 2207");
+  await page.getByRole("button", { name: "Find what is affected" }).click();
+  const notice = page.locator(".notice", { hasText: "Lots 3301 and 2207" });
+  await expect(notice.locator(".affected li")).toHaveText([/aileron rib 3, left.*riveted|aileron rib 3, right.*fitted loose/, /aileron rib 3/, /hinge bracket.*on the shelf/]);
+});

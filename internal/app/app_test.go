@@ -346,6 +346,8 @@ func TestVerifyNamesTheFirstBrokenEntry(t *testing.T) {
 		{"a mark rubbed out", "UPDATE holes SET keep_part = '' WHERE row_id = 'boom-row-3' AND number = 77", "hole 77 of a row"},
 		{"a hole taken out of a row", "DELETE FROM holes WHERE row_id = 'boom-row-3' AND number = 84", "is gone"},
 		{"a name put under a look", "UPDATE looks SET by_name = 'inspector' WHERE need = 'marked'", "(by)"},
+		{"a picture exchanged", "UPDATE photos SET content = x'00'", "(sha256)"},
+		{"a picture taken out", "DELETE FROM photos", "is gone"},
 		{"a count changed", "UPDATE counts SET number = 57 WHERE number = 58", "(number)"},
 		{"an entry changed", "DROP TRIGGER journal_is_not_edited; UPDATE journal SET content = replace(content, '0.39 up', '0.31 up')", "not what was written"},
 		{"a taking back cut out with all after it", "DROP TRIGGER journal_is_not_deleted; DELETE FROM journal WHERE seq >= (SELECT seq FROM journal WHERE kind = 'superseded')", "is missing"},
@@ -359,6 +361,7 @@ func TestVerifyNamesTheFirstBrokenEntry(t *testing.T) {
 			require.NoError(t, l.SomethingMoved(l.ctx(), SomethingMoved{l.id(), "fin-upright-demo", hold.Knocked}))
 			require.NoError(t, l.TakeBack(l.ctx(), TakeBack{l.id(), "foreplane-demo-check-0", l.pushed(), "misread"}))
 			require.NoError(t, l.read(l.twist().ID, 1, "0.06 up", "level-2-demo", "misread"))
+			require.NoError(t, l.AddPhoto(l.ctx(), NewPhoto{ID: l.id(), Of: boomBay, Caption: "before closing", Data: pngOf(t, 8, 6)}))
 			n, err := l.Verify(l.ctx())
 			require.NoError(t, err)
 			assert.Greater(t, n, int64(40))

@@ -2,6 +2,8 @@ package app
 
 import (
 	"context"
+	"crypto/sha256"
+	"encoding/hex"
 	"encoding/json"
 	"fmt"
 
@@ -19,8 +21,8 @@ type account struct {
 	holes      map[string]map[int]holeFact // by row and number, as the last entry has it
 }
 
-// Verify walks the whole journal and then compares the readings, releases and
-// steps with what it says of them. It returns how many entries hold; the error is
+// Verify walks the whole journal and then compares the readings, releases, steps,
+// looks, counts, photos and holes with what it says of them. It returns how many entries hold; the error is
 // a *journal.Broken that names the first that does not.
 func (a *App) Verify(ctx context.Context) (entries int64, err error) {
 	said := &account{kept: map[string]query.Journal{}, superseded: map[string]string{}, stale: map[string]string{}, holes: map[string]map[int]holeFact{}}
@@ -77,7 +79,7 @@ func (s *account) take(row query.Journal) error {
 	}
 	event := row.ID
 	switch row.Kind {
-	case journal.Reading, journal.Release, journal.Looked:
+	case journal.Reading, journal.Release, journal.Looked, journal.Photo:
 		s.kept[row.ID] = row
 	case journal.Counted:
 		if c.Request.Bay != "" {
@@ -136,6 +138,9 @@ func (s *account) compare(ctx context.Context, q *query.Queries) error {
 		}
 	}
 	if err := s.looked(ctx, q); err != nil {
+		return err
+	}
+	if err := s.pictured(ctx, q); err != nil {
 		return err
 	}
 	if err := s.orphans(); err != nil {
@@ -212,6 +217,25 @@ func (s *account) looked(ctx context.Context, q *query.Queries) error {
 	}
 	for _, c := range counts {
 		if err := s.row(c.ID, c.Entry, map[string]any{"by": c.ByName, "thing": c.Thing, "number": float64(c.Number)}); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// pictured compares every photo with the sum that its entry carries.
+func (s *account) pictured(ctx context.Context, q *query.Queries) error {
+	photos, err := q.AllPhotos(ctx)
+	if err != nil {
+		return err
+	}
+	for _, p := range photos {
+		kept, err := q.Photo(ctx, p.ID) // one at a time: they are large
+		if err != nil {
+			return err
+		}
+		sum := sha256.Sum256(kept.Content)
+		if err := s.row(p.ID, p.Entry, map[string]any{"of": p.Of, "caption": p.Caption, "sha256": hex.EncodeToString(sum[:])}); err != nil {
 			return err
 		}
 	}

@@ -302,6 +302,9 @@ SELECT id, caption, type, width, height, sha256, at, entry FROM photos WHERE of 
 -- name: Photo :one
 SELECT type, content FROM photos WHERE id = ?;
 
+-- name: AllPhotos :many
+SELECT id, of, caption, sha256, entry FROM photos ORDER BY entry;
+
 -- name: Thumb :one
 SELECT thumb FROM photos WHERE id = ?;
 

@@ -933,6 +933,47 @@ func (q *Queries) AllLooks(ctx context.Context) ([]Look, error) {
 	return items, nil
 }
 
+const allPhotos = `-- name: AllPhotos :many
+SELECT id, of, caption, sha256, entry FROM photos ORDER BY entry
+`
+
+type AllPhotosRow struct {
+	ID      string
+	Of      string
+	Caption string
+	Sha256  string
+	Entry   int64
+}
+
+func (q *Queries) AllPhotos(ctx context.Context) ([]AllPhotosRow, error) {
+	rows, err := q.db.QueryContext(ctx, allPhotos)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []AllPhotosRow
+	for rows.Next() {
+		var i AllPhotosRow
+		if err := rows.Scan(
+			&i.ID,
+			&i.Of,
+			&i.Caption,
+			&i.Sha256,
+			&i.Entry,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const allReadings = `-- name: AllReadings :many
 SELECT id, check_id, list, point, field, text, value, instrument_id, turned, condition, state, at, superseded, stale_event, entry FROM readings ORDER BY entry
 `
