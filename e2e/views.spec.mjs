@@ -33,6 +33,7 @@ const views = {
   rows: "/rows",
   "row, kept hole": "/rows/boom-row-3?hole=77",
   "row, blind": "/rows/boom-row-6?hole=3",
+  "row, its plan": "/rows/boom-row-3/plan",
   "row, its form": "/assemblies/tail-boom-demo/rows/new",
   "order of setting": "/assemblies/tail-boom-demo/rows",
   bay: "/bays/boom-close-demo-bay",

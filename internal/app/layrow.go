@@ -167,8 +167,8 @@ func inches(text string) string {
 	return text
 }
 
-// read turns the form into a row, its holes and its line.
-func (r rowReader) read() (row.Row, []row.Hole, Line) {
+// plan turns the form into a row, without its holes.
+func (r rowReader) plan() row.Row {
 	out := row.Row{Edge: r.length("edge"), Sample: max(r.count("sample"), 1), Pin: r.count("pin"), Reach: r.text("reach"),
 		Final: r.text("sizing") == "final size as supplied", Bowed: r.text("bowed") == "yes", Bucker: r.text("bucker") == "with a bucker"}
 	r.wrong.text("reach", &out.Reach, maxName, "")
@@ -188,8 +188,7 @@ func (r rowReader) read() (row.Row, []row.Hole, Line) {
 			}
 		}
 	}
-	holes := r.holes(out.Final)
-	return out, holes, r.line()
+	return out
 }
 
 func (r rowReader) layers() []row.Layer {
@@ -340,7 +339,9 @@ func (a *App) AddRow(ctx context.Context, n NewRow) error {
 	}
 	wrong := Problems{}
 	wrong.text("name", &n.Name, maxName, "which row is it?")
-	plan, holes, line := rowReader{n.Values, frame.Unit, wrong}.read()
+	form := rowReader{n.Values, frame.Unit, wrong}
+	plan := form.plan()
+	holes, line := form.holes(plan.Final), form.line()
 	byStep := func(id string, fits func(hold.Step) bool) (query.Hold, bool) {
 		i := slices.IndexFunc(holds, func(h query.Hold) bool { return h.ID == id && fits(hold.Step(h.Step)) })
 		if i < 0 {
@@ -415,6 +416,115 @@ func (a *App) AddRow(ctx context.Context, n NewRow) error {
 			}
 		}
 		return a.askOf(ctx, q, rivets, "rivets", []hold.Requirement{{Need: hold.Marked, Of: n.ID}, {Need: hold.Prepared, Of: n.ID}})
+	})
+}
+
+// laidOut are the fields that say where the holes lie and what is kept; they are of the
+// layout, and not changed afterwards.
+var laidOut = []string{"count", "pitch", "first", "length", "last", "lines", "gauge", "csv", "sizing", "poses", "keep"}
+
+// PlanFields are the fields of a row's form that may be changed once it is laid out.
+func PlanFields() []Field {
+	return slices.DeleteFunc(slices.Clone(RowFields), func(f Field) bool { return slices.Contains(laidOut, f.Key) })
+}
+
+// Texts are the fields of a row's plan as they are typed.
+func (r Row) Texts() map[string]string {
+	run := func(from, to int) string {
+		switch {
+		case from == 0 && to == 0:
+			return ""
+		case from == to:
+			return fmt.Sprint(from)
+		}
+		return fmt.Sprintf("%d-%d", from, to)
+	}
+	number := func(n int) string {
+		if n == 0 {
+			return ""
+		}
+		return fmt.Sprint(n)
+	}
+	var layers, callouts, grips []string
+	for _, l := range r.Layers {
+		layers = append(layers, strings.TrimRight(columns(l.Material, l.Thickness.Text(quantity.Millimetre), l.Hole, number(l.From), number(l.To)), "; "))
+	}
+	for _, c := range r.CallOuts {
+		callouts = append(callouts, columns(run(c.From, c.To), c.Text))
+	}
+	for _, g := range r.Fastener.Grips {
+		grips = append(grips, columns(g.Code, g.Min.Text(quantity.Millimetre), g.Max.Text(quantity.Millimetre)))
+	}
+	out := map[string]string{
+		"layers": strings.Join(layers, "\n"), "callouts": strings.Join(callouts, "\n"), "grips": strings.Join(grips, "\n"), "sort": r.Fastener.Sort, "size": r.Fastener.Size, "head": r.Fastener.Head, "metal": r.Fastener.Material,
+		"sample": number(r.Sample), "pin": number(r.Pin), "reach": r.Reach, "bowed": "no", "bucker": "solo", "view": "from above",
+		"from": places(r.Line.From), "to": places(r.Line.To),
+	}
+	if r.Edge > 0 {
+		out["edge"] = quantity.Length(r.Edge).Text(quantity.Millimetre)
+	}
+	if r.Bowed {
+		out["bowed"] = "yes"
+	}
+	if r.Bucker {
+		out["bucker"] = "with a bucker"
+	}
+	if r.Line.View == "left" {
+		out["view"] = "from the left"
+	}
+	return out
+}
+
+// columns parts texts by semicolons, as a list is typed.
+func columns(texts ...string) string { return strings.Join(texts, "; ") }
+
+func places(at [2]float64) string {
+	return columns(quantity.Length(at[0]).Text(quantity.Millimetre), quantity.Length(at[1]).Text(quantity.Millimetre))
+}
+
+// RowChange changes the plan of a row that is laid out.
+type RowChange struct {
+	ID     string            `json:"-"`
+	Row    string            `json:"row"` // id
+	Name   string            `json:"name"`
+	Values map[string]string `json:"values"`
+}
+
+// ChangeRow changes what a row is made of. Its holes and what was done to them stay; a
+// release that rested on the old lengths ends. Problems are by the key of the field.
+func (a *App) ChangeRow(ctx context.Context, n RowChange) error {
+	defer a.alone()()
+	if kind, err := a.recorded(ctx, n.ID); kind == journal.Changed || err != nil {
+		return err
+	}
+	r, err := a.Row(ctx, n.Row)
+	if err != nil {
+		return err
+	}
+	wrong := Problems{}
+	wrong.text("name", &n.Name, maxName, "which row is it?")
+	form := rowReader{n.Values, r.Airframe.Unit, wrong}
+	plan, line := form.plan(), form.line()
+	if err := wrong.err(); err != nil {
+		return err
+	}
+	if line.From == line.To {
+		line = r.Line
+	}
+	texts, err := json.Marshal(plan)
+	if err != nil {
+		return err
+	}
+	where, err := json.Marshal(line)
+	if err != nil {
+		return err
+	}
+	facts := map[string]any{"name": r.AssemblyName + ", " + r.Name, "says": "its plan was changed"}
+	return a.record(ctx, deed{n.ID, journal.Changed, "", n, facts}, func(q *query.Queries, _ int64) error {
+		if err := q.ChangeRow(ctx, query.ChangeRowParams{Name: n.Name, Plan: string(texts), Line: string(where), ID: n.Row}); err != nil {
+			return err
+		}
+		return q.WithdrawReleasesOfHold(ctx, query.WithdrawReleasesOfHoldParams{Why: "the plan of " + n.Name + " was changed", Hold: r.Rivets.ID})
 	})
 }
 

@@ -151,6 +151,42 @@ func TestARowsFormIsRefusedAtItsFields(t *testing.T) {
 	assert.Contains(t, problems(t, l.do(r.ID, row.Lift, 2)), "reason", "that step has not come")
 }
 
+func TestTheDrawnPlanOfARowComesBackAsItWasTyped(t *testing.T) {
+	l := openLoft(t)
+	for _, id := range []string{"boom-row-3", "boom-row-4", "boom-row-5", "boom-row-6"} {
+		before := l.rowNamed(id)
+		require.NoError(t, l.ChangeRow(l.ctx(), RowChange{ID: l.id(), Row: id, Name: before.Name, Values: before.Texts()}))
+		after := l.rowNamed(id)
+		before.Final, after.Final = false, false // not of the plan
+		assert.Equal(t, before.Row, after.Row, id)
+		assert.Equal(t, before.Line, after.Line, id)
+		assert.Equal(t, before.Holes, after.Holes, id)
+	}
+	for _, f := range PlanFields() {
+		assert.NotContains(t, laidOut, f.Key)
+	}
+}
+
+func TestAChangedPlanEndsTheRelease(t *testing.T) {
+	l := openLoft(t)
+	before := l.rowNamed("boom-row-3")
+	n := RowChange{ID: l.id(), Row: "boom-row-3", Name: "row 3", Values: with(before.Texts(), "callouts", "1-84; 5/16")}
+	require.NoError(t, l.ChangeRow(l.ctx(), n))
+	require.NoError(t, l.ChangeRow(l.ctx(), n), "sent twice")
+	h, err := l.Hold(l.ctx(), boomRivets)
+	require.NoError(t, err)
+	assert.False(t, h.Released())
+	assert.Equal(t, "the plan of row 3 was changed", h.Releases[0].Withdrawn)
+	assert.Equal(t, hold.Unsure, h.Judgement.Standing)
+	assert.Contains(t, h.Judgement.Worst().Why, "holes 17, 43–84: too long: it tends to tip over")
+	for field, change := range map[string][]string{"layers": {"layers", ""}, "callouts": {"callouts", "1-4; thick"}, "pin": {"pin", "often"}} {
+		assert.Contains(t, problems(t, l.ChangeRow(l.ctx(), RowChange{ID: l.id(), Row: "boom-row-4", Name: "row 4", Values: with(before.Texts(), change...)})), field)
+	}
+	assert.Contains(t, problems(t, l.ChangeRow(l.ctx(), RowChange{ID: l.id(), Row: "boom-row-4", Values: before.Texts()})), "name")
+	_, err = l.Verify(l.ctx())
+	require.NoError(t, err)
+}
+
 // In two holds: the pin holes, measured again, then all.
 func TestPinHolesThenAllHoles(t *testing.T) {
 	l := openLoft(t)

@@ -200,6 +200,9 @@ SELECT * FROM rivet_rows WHERE bay_id = ? ORDER BY entry;
 -- name: RowsOfHold :many
 SELECT * FROM rivet_rows r WHERE r.rivet_hold = sqlc.arg(hold) OR r.id IN (SELECT d.row_id FROM drill_holds d WHERE d.hold_id = sqlc.arg(hold)) ORDER BY r.entry;
 
+-- name: ChangeRow :exec
+UPDATE rivet_rows SET name = ?, plan = ?, line = ? WHERE id = ?;
+
 -- name: TurnMatchDrilled :exec
 UPDATE rivet_rows SET final = 0 WHERE id = ?;
 

@@ -73,3 +73,47 @@ func (s *server) addRow(c *gin.Context) {
 	}
 	s.done(c, err, "/rows/"+n.ID)
 }
+
+// changeRowView is the form of a row that is laid out.
+type changeRowView struct {
+	app.Row
+	Fields []fieldForm
+	Typed  string // the name
+}
+
+func (s *server) rowPlan(c *gin.Context) { s.showRowPlan(c, http.StatusOK, nil, nil) }
+
+// showRowPlan shows the plan of a row; typed is nil when it is opened for the first time.
+func (s *server) showRowPlan(c *gin.Context, status int, wrong app.Problems, typed map[string]string) {
+	r, err := s.app.Row(c.Request.Context(), c.Param("id"))
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	values := typed
+	if values == nil {
+		values = r.Texts()
+		values["name"] = r.Name
+	}
+	view := changeRowView{Row: r, Typed: values["name"]}
+	for _, f := range app.PlanFields() {
+		view.Fields = append(view.Fields, fieldForm{f, f.Key, values[f.Key], likeRow[f.Key], wrong[f.Key]})
+	}
+	p := s.page(c, "rows", r.Name+": its plan", view, footing{"airframe", r.Airframe.Name}, footing{"assembly", r.AssemblyName}, footing{"row", r.Name}, footing{"sheet", "R 4"})
+	p.Problem = wrong
+	s.render(c, status, "changerow", "layout.html", p)
+}
+
+func (s *server) changeRow(c *gin.Context) {
+	n := app.RowChange{ID: c.PostForm("id"), Row: c.Param("id"), Name: c.PostForm("name"), Values: map[string]string{}}
+	for _, f := range app.PlanFields() {
+		n.Values[f.Key] = strings.ReplaceAll(c.PostForm(f.Key), "\r\n", "\n")
+	}
+	err := s.app.ChangeRow(c.Request.Context(), n)
+	if wrong, ok := problems(err); ok {
+		n.Values["name"] = n.Name
+		s.showRowPlan(c, http.StatusUnprocessableEntity, wrong, n.Values)
+		return
+	}
+	s.done(c, err, "/rows/"+n.Row)
+}

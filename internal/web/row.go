@@ -39,6 +39,7 @@ type rowView struct {
 	Typed      map[string]string
 	Said       string // what was just done, for a screen reader
 	Refused    string
+	Posed      bool // some holes are reached in another pose
 }
 
 // fact is one line about a hole.
@@ -95,6 +96,9 @@ func (s *server) showRow(c *gin.Context, status, number int, wrong app.Problems,
 		hole = first(sheet.Holes)
 	}
 	view.choose(hole)
+	for _, h := range sheet.Holes {
+		view.Posed = view.Posed || h.Pose != "" && !h.Done()
+	}
 	for _, state := range row.States {
 		if n := sheet.Count(state); n > 0 {
 			view.Legend = append(view.Legend, legend{state, n})

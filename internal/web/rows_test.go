@@ -113,6 +113,16 @@ func TestARowIsLaidOutFromItsForm(t *testing.T) {
 	v.sees("/holds", "Rivet row 7")
 }
 
+func TestThePlanOfARowIsChanged(t *testing.T) {
+	v := visit(t)
+	v.sees(row3+"/plan", "aluminium; 1.2 mm; plain; 1; 6", "7-84; 1/4 in", "The release by builder ends")
+	form := []string{"name", "row 3", "layers", "aluminium; 0.8; plain\naluminium; 1.0; plain", "sort", "solid", "size", "1/8", "head", "domed", "metal", "aluminium", "bowed", "no", "bucker", "solo", "view", "from above"}
+	v.refused("is not a run of holes", row3+"/plan", append(form, "callouts", "some; 1/4")...)
+	v.done(row3+"/plan", append(form, "callouts", "1-84; 1/4")...)
+	v.sees(row3+"?hole=3", "not released", "1/4 in, grip 1.80")
+	assert.Equal(t, http.StatusNotFound, get(v.h, "/rows/none/plan").Code)
+}
+
 func TestAHoldIsPutThereAndAnsweredFor(t *testing.T) {
 	v := visit(t)
 	v.refused("what becomes permanent?", boom+"/holds", "name", "Rivet the floor", "step", "rivet", "why", "w")

@@ -111,6 +111,8 @@ func (s *server) routes(r *gin.Engine) {
 	r.POST("/assemblies/:id/rows", s.addRow)
 	r.GET("/rows/:id", s.row)
 	r.GET("/rows/:id/holes.csv", s.holesCSV)
+	r.GET("/rows/:id/plan", s.rowPlan)
+	r.POST("/rows/:id/plan", s.changeRow)
 	r.POST("/rows/:id/holes", s.doHole)
 	r.POST("/rows/:id/several", s.doSeveral)
 	r.POST("/rows/:id/undo", s.undoHole)

@@ -1278,6 +1278,27 @@ func (q *Queries) ChangeHole(ctx context.Context, arg ChangeHoleParams) error {
 	return err
 }
 
+const changeRow = `-- name: ChangeRow :exec
+UPDATE rivet_rows SET name = ?, plan = ?, line = ? WHERE id = ?
+`
+
+type ChangeRowParams struct {
+	Name string
+	Plan string
+	Line string
+	ID   string
+}
+
+func (q *Queries) ChangeRow(ctx context.Context, arg ChangeRowParams) error {
+	_, err := q.db.ExecContext(ctx, changeRow,
+		arg.Name,
+		arg.Plan,
+		arg.Line,
+		arg.ID,
+	)
+	return err
+}
+
 const changeSlip = `-- name: ChangeSlip :exec
 UPDATE slips SET what = ?, found = ?, minutes = ?, money = ?, currency = ?, parts = ?, lesson = ? WHERE id = ?
 `
