@@ -3,6 +3,7 @@ package web
 import (
 	"fmt"
 	"net/http"
+	"slices"
 	"strings"
 	"time"
 
@@ -100,10 +101,12 @@ func (s *server) showHold(c *gin.Context, status int, wrong app.Problems, typed 
 		view.Lines = append(view.Lines, e)
 	}
 	if hold.Step(h.Step).Closes() {
-		if view.Closes, err = s.app.BaysOf(c.Request.Context(), h.AssemblyID); err != nil {
+		bays, err := s.app.BaysOf(c.Request.Context(), h.AssemblyID)
+		if err != nil {
 			s.fail(c, err)
 			return
 		}
+		view.Closes = slices.DeleteFunc(bays, func(b app.Bay) bool { return b.Hold.ID != h.ID })
 	}
 	p := s.page(c, "hold", h.Name, view, footing{"airframe", h.Airframe.Name}, footing{"assembly", h.AssemblyName}, footing{"step", h.Step}, footing{"becomes permanent", h.Permanent}, footing{"sheet", "H 1"})
 	p.Path = "/holds/" + h.ID

@@ -34,7 +34,7 @@ func TestEveryPageOfRowsAndClosingsIsServed(t *testing.T) {
 	for path, says := range map[string]string{
 		"/rows": "row 5, top skin lap", "/rows?airframe=campion-c1-demo": "Lay out a row", row3: "Undo bad at 17", row3 + "?hole=77": "for fin fairing, until: fit the fin fairing", "/rows/boom-row-5?hole=30": "layers lie close under the head",
 		"/rows/boom-row-6?hole=3": "primer on both faces, rivets set wet", boom + "/rows": "While a helper is there", boom + "/rows/new": "Lay it out", boom + "/record": "Decided and done", boom + "/holds/new?template=boom&number=2": "fuel line fixed and tested",
-		bay: "58 counted in, 0 out", "/holds/boom-close-demo": "to what lies inside", "/holds/boom-rivets-demo": "row 3, left stringer: 42 holes to go", "/stores": "short 29", "/slips": "Behind frame 0 the doubler ends", "/": "the boom bay closes after 1 step", boom: "What will be closed in",
+		bay: "58 counted in, 0 out", "/holds/boom-close-demo": `Closes <a href="/bays/boom-close-demo-bay">the boom bay</a>, with 1 step before it.`, "/holds/boom-rivets-demo": "row 3, left stringer: 42 holes to go", "/stores": "short 29", "/slips": "Behind frame 0 the doubler ends", "/": "the boom bay closes after 1 step", boom: "What will be closed in",
 		"/assemblies/aileron-right": "learnt on its twin, Aileron, left",
 	} {
 		w := get(h, path)
@@ -167,12 +167,12 @@ func TestStoresSlipsAndNotices(t *testing.T) {
 	v := visit(t)
 	const frame = "samphire-s2-demo"
 	v.refused("which number has it in the plans?", "/parts", "airframe", frame, "name", "kept words", "hand", "left")
-	v.done("/parts", "airframe", frame, "number", "S2-1", "name", "clip", "hand", "left", "lot", "77")
+	v.done("/parts", "airframe", frame, "number", "S2-54-9", "name", "clip", "hand", "left", "lot", "77")
 	v.refused("choose a row of that assembly", "/parts/part-rib-left", "airframe", frame, "assembly", "aileron-left", "row", "boom-row-3")
 	v.done("/parts/part-rib-left", "airframe", frame, "place", "on the bench", "assembly", "aileron-left")
 	v.refused("a notice names part numbers", "/notices", "airframe", frame, "title", "kept words")
 	v.done("/notices", "airframe", frame, "title", "Clips", "lots", "77, 78", "note", "look at the bend")
-	v.sees("/stores", "look at the bend", "S2-1, clip")
+	v.sees("/stores", "look at the bend", "S2-54-9, clip")
 	v.refused("how many? A whole number", "/stock", "airframe", frame, "sort", "rivet", "name", "kept words", "number", "many")
 	v.done("/stock", "airframe", frame, "sort", "rivet", "name", "solid 1/8 × 1/4 in", "number", "40")
 	v.sees("/stores", ">220<")

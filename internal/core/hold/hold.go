@@ -131,7 +131,7 @@ type Evidence struct {
 	Rows   map[string]RowState
 	Bays   map[string]BayState
 	Before map[string]StepState
-	Second *Look // "" where nobody looked
+	Second *Look // nil where nobody looked
 }
 
 // Judge compares what is required with how things stand. Days are those of now's
