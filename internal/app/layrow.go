@@ -154,8 +154,13 @@ func (r rowReader) numbers(key, text string) []int {
 		for n := from; n <= to && n > 0; n++ {
 			out = append(out, n)
 		}
+		if len(out) > row.MaxHoles {
+			r.wrong.Add(key, fmt.Sprintf("more than %d holes", row.MaxHoles))
+			return nil
+		}
 	}
-	return out
+	slices.Sort(out)
+	return slices.Compact(out)
 }
 
 // inches adds the unit to a bare fraction: hardware in fractions is of an inch, whatever

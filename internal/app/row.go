@@ -360,6 +360,9 @@ func (a *App) done(ctx context.Context, q *query.Queries, r Row, d HoleDeed) (af
 	if len(d.Numbers) == 0 {
 		return nil, Problems{"": "which hole?"}
 	}
+	if sorted := slices.Sorted(slices.Values(d.Numbers)); len(slices.Compact(sorted)) < len(d.Numbers) {
+		return nil, Problems{"": "a hole is named twice"}
+	}
 	for _, number := range d.Numbers {
 		h, ok := r.Hole(number)
 		if !ok {

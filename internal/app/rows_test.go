@@ -187,6 +187,39 @@ func TestAChangedPlanEndsTheRelease(t *testing.T) {
 	require.NoError(t, err)
 }
 
+func TestHolesAreNamedAsPeopleDo(t *testing.T) {
+	for text, want := range map[string][]int{"4": {4}, "9-12, 4": {4, 9, 10, 11, 12}, "4, 4, 3–5": {3, 4, 5}} {
+		numbers, err := HoleNumbers(text)
+		require.NoError(t, err)
+		assert.Equal(t, want, numbers, text)
+	}
+	for _, text := range []string{"", "x", "0", "5-3", "1-5000", "-4", "4-", "1,,2", strings.Repeat("1-900,", 3) + "1"} {
+		_, err := HoleNumbers(text)
+		assert.Error(t, err, text)
+	}
+	l := openBench(t)
+	l.t = t
+	assert.Contains(t, problems(t, l.do(benchRow, row.Drill, 1, 1))[""], "named twice")
+	assert.Contains(t, problems(t, l.do(benchRow, row.Drill))[""], "which hole?")
+}
+
+// Whatever is typed into a row's form is read or refused, and what is read can be advised
+// on.
+func FuzzRowForm(f *testing.F) {
+	f.Add("aluminium; 0.8 mm; dimpled\naluminium; 1; plain; 1; 6", "1-6; 5/16\n7-84; 1/4 in", "77; fairing; fit it", "79-84; on its back", "1/8", "solid", "84")
+	f.Add("steel; 1/32 in", "1; B3", "", "", "3.2 mm", "blind", "2")
+	f.Add(";;;;;;", "–", "1;;", ";", "in", "", "-1")
+	f.Fuzz(func(t *testing.T, layers, callouts, keep, poses, size, sort, count string) {
+		form := rowReader{values: with(rowOf(4), "layers", layers, "callouts", callouts, "keep", keep, "poses", poses, "size", size, "sort", sort, "count", count, "grips", "B3; 1; 3"), wrong: Problems{}}
+		plan := form.plan()
+		holes := form.holes(false)
+		for _, h := range holes[:min(len(holes), 20)] {
+			_ = plan.Advise(h, holes).Says()
+		}
+		_ = Row{Row: plan, Holes: holes}.Texts()
+	})
+}
+
 // In two holds: the pin holes, measured again, then all.
 func TestPinHolesThenAllHoles(t *testing.T) {
 	l := openLoft(t)
