@@ -57,6 +57,17 @@ test("forty holes by keyboard, refused at the kept one, one bad, undone", async 
   await expect(page.getByRole("status")).toContainText("entries hold");
 });
 
+test("a bad rivet and its cause are keyed before the last answer came", async ({ page, demo }) => {
+  await page.goto(demo.url + "/rows/boom-row-3?hole=43");
+  await expect(page.locator("#in-hand")).toContainText("cleaned");
+  // Three keys in one go, so that the second and third come while the first is under way.
+  await page.evaluate(() => {
+    for (const key of [" ", "b", "2"]) document.body.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true }));
+  });
+  await expect(page.locator("#in-hand")).toContainText("Hole 44 bad, 1 spoilt");
+  await expect(page.locator(".head")).toContainText("42 set · 1 open · 2 bad");
+});
+
 test("the bay is not closed with a cleco inside", async ({ page, demo }) => {
   // The rows inside are finished first: clecos out, the bad holes cleaned, the rest set.
   const several = async (row, what, holes) => {

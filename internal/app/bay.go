@@ -45,6 +45,9 @@ type Count struct {
 	At     time.Time
 }
 
+// Out is how many were taken out.
+func (c Count) Out() int { return -c.Number }
+
 // Things are what is usually counted into a bay.
 var Things = []string{"cleco 3/32", "cleco 1/8", "cleco 5/32", "shim", "tape", "tool"}
 
@@ -259,6 +262,9 @@ func (a *App) FinishTask(ctx context.Context, n TaskDone) error {
 	if err := wrong.err(); err != nil {
 		return err
 	}
+	if kind, err := a.recorded(ctx, n.ID); kind == journal.Task || err != nil {
+		return err
+	}
 	b, err := a.openBay(ctx, n.Bay)
 	if err != nil {
 		return err
@@ -266,6 +272,9 @@ func (a *App) FinishTask(ctx context.Context, n TaskDone) error {
 	i := slices.IndexFunc(b.Tasks, func(t Task) bool { return t.ID == n.Task })
 	if i < 0 {
 		return ErrNotFound
+	}
+	if b.Tasks[i].By != "" {
+		return Problems{"": b.Tasks[i].What + " was done already, by " + b.Tasks[i].By}
 	}
 	facts := map[string]any{"name": b.AssemblyName + ", " + b.Name, "says": b.Tasks[i].What}
 	return a.record(ctx, deed{n.ID, journal.Task, n.By, n, facts}, func(q *query.Queries, _ int64) error {

@@ -2,7 +2,6 @@ package app
 
 import (
 	"context"
-	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -87,7 +86,7 @@ func (a *App) rowState(ctx context.Context, q *query.Queries, id string) (hold.R
 	if err != nil {
 		return hold.RowState{}, err
 	}
-	s := hold.RowState{Name: r.Name, Holes: len(r.Holes), Open: r.Count(row.Open), Kept: keptSays(r.Holes), Untried: len(r.Untried(r.Holes)), Left: len(r.Missed())}
+	s := hold.RowState{Name: r.Name, Open: r.Count(row.Open), Kept: keptSays(r.Holes), Untried: len(r.Untried(r.Holes)), Left: len(r.Missed())}
 	if s.Marked, err = a.lastLook(ctx, q, hold.Marked, id, ""); err != nil {
 		return s, err
 	}
@@ -229,12 +228,10 @@ func (a *App) lookedAt(ctx context.Context, l LookAt) (name string, err error) {
 		switch l.Need {
 		case hold.Marked, hold.Prepared:
 			r, err := q.Row(ctx, l.Of)
-			if h, other := q.Hold(ctx, l.Of); l.Need == hold.Prepared && other == nil {
-				name = h.Name
-				return nil
-			}
 			name = r.Name
-			return err
+			if err == nil || l.Need == hold.Marked {
+				return err
+			}
 		case hold.Handed:
 			p, err := q.Part(ctx, l.Of)
 			name = p.Name
@@ -244,12 +241,9 @@ func (a *App) lookedAt(ctx context.Context, l LookAt) (name string, err error) {
 			name = b.Name
 			return err
 		}
-		h, err := q.Hold(ctx, l.Of)
+		h, err := q.Hold(ctx, l.Of) // a second look, or work that has no row
 		name = h.Name
 		return err
 	})
-	if errors.Is(err, ErrNotFound) {
-		return "", ErrNotFound
-	}
 	return name, err
 }

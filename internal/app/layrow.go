@@ -420,8 +420,31 @@ func (a *App) AddRow(ctx context.Context, n NewRow) error {
 				return err
 			}
 		}
+		if err := a.opens(ctx, q, n.Bay, n.Name); err != nil {
+			return err
+		}
 		return a.askOf(ctx, q, rivets, "rivets", []hold.Requirement{{Need: hold.Marked, Of: n.ID}, {Need: hold.Prepared, Of: n.ID}})
 	})
+}
+
+// opens refuses a row inside what is closed, and withdraws a release before closing: there
+// is something to be done inside again.
+func (a *App) opens(ctx context.Context, q *query.Queries, bay, name string) error {
+	if bay == "" {
+		return nil
+	}
+	b, err := q.Bay(ctx, bay)
+	if err != nil {
+		return err
+	}
+	closing, err := rowHold(ctx, q, query.Hold{ID: b.ClosedBy})
+	if err != nil {
+		return err
+	}
+	if closing.Done {
+		return Problems{"bay": b.Name + " is closed"}
+	}
+	return q.WithdrawReleasesOfHold(ctx, query.WithdrawReleasesOfHoldParams{Why: name + " was laid out inside since", Hold: b.ClosedBy})
 }
 
 // laidOut are the fields that say where the holes lie and what is kept; they are of the
@@ -626,7 +649,7 @@ type RowForm struct {
 	Assembly string // name
 	Rivets   []RowHold
 	Drills   []RowHold
-	Bays     []query.Bay
+	Bays     []Named
 }
 
 // RowForm loads what a new row of an assembly may be tied to.
@@ -635,8 +658,17 @@ func (a *App) RowForm(ctx context.Context, assembly string) (f RowForm, err erro
 	if err != nil {
 		return f, err
 	}
-	f = RowForm{Airframe: frame, Assembly: kept.Name, Bays: bays}
+	f = RowForm{Airframe: frame, Assembly: kept.Name}
 	err = a.view(ctx, func(q *query.Queries) error {
+		for _, b := range bays {
+			closing, err := rowHold(ctx, q, query.Hold{ID: b.ClosedBy})
+			if err != nil {
+				return err
+			}
+			if !closing.Done {
+				f.Bays = append(f.Bays, Named{b.ID, b.Name})
+			}
+		}
 		for _, h := range holds {
 			state, err := rowHold(ctx, q, h)
 			if err != nil {

@@ -84,14 +84,17 @@ func (a *App) Record(ctx context.Context, assembly string) (r Record, err error)
 	}
 	err = a.view(ctx, func(q *query.Queries) error {
 		last, err := q.LastEntry(ctx)
-		r.Entries, r.Head = last.Seq, last.Hash
-		return err
-	})
-	for i := range r.Bays {
-		if r.Bays[i].Photos, err = a.PhotosOf(ctx, r.Bays[i].ID); err != nil {
-			return r, err
+		if err != nil {
+			return err
 		}
-	}
+		r.Entries, r.Head = last.Seq, last.Hash
+		for i := range r.Bays {
+			if r.Bays[i].Photos, err = a.photos(ctx, q, r.Bays[i].ID); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
 	return r, err
 }
 

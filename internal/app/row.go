@@ -32,7 +32,7 @@ type Row struct {
 
 // fit is what goes into a hole, worked out once for all that are alike.
 func (r Row) fit(h row.Hole) row.Advice {
-	key := r.Alike(h)
+	key := r.Key(h)
 	a, ok := r.fitted[key]
 	if !ok {
 		a = r.Fit(h)
@@ -108,7 +108,6 @@ type SheetOfRow struct {
 type Undoable struct {
 	What    row.Deed
 	Numbers []int
-	Cause   string
 	entry   int64
 }
 
@@ -155,7 +154,7 @@ func (a *App) loadRow(ctx context.Context, q *query.Queries, kept query.RivetRow
 	if r.Airframe, err = airframe(frame); err != nil {
 		return r, err
 	}
-	holes, err := q.Holes(ctx, id(kept))
+	holes, err := q.Holes(ctx, kept.ID)
 	if err != nil {
 		return r, err
 	}
@@ -183,8 +182,6 @@ func (a *App) loadRow(ctx context.Context, q *query.Queries, kept query.RivetRow
 	}
 	return r, nil
 }
-
-func id(kept query.RivetRow) string { return kept.ID }
 
 func holeOf(h query.Hole) row.Hole {
 	return row.Hole{Number: int(h.Number), Along: h.Along, Across: h.Across, Pose: h.Pose, State: row.State(h.State), Clean: h.Clean == 1, Over: h.Over == 1,
@@ -486,7 +483,7 @@ func undoable(ctx context.Context, q *query.Queries, rowID string) (deeds []Undo
 			return nil, nil, fmt.Errorf("reading what a hole was before: %w", err)
 		}
 		if len(deeds) == 0 || deeds[len(deeds)-1].entry != d.Entry {
-			deeds = append(deeds, Undoable{What: what, Cause: d.Cause, entry: d.Entry})
+			deeds = append(deeds, Undoable{What: what, entry: d.Entry})
 		}
 		last := &deeds[len(deeds)-1]
 		last.Numbers = append(last.Numbers, int(d.Number))

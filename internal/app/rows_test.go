@@ -267,18 +267,26 @@ func TestABayIsClosedWhenNothingIsLeft(t *testing.T) {
 	require.NoError(t, l.DoHoles(l.ctx(), HoleDeed{ID: l.id(), Row: benchRow, Numbers: []int{1, 2}, What: row.Mark, Keep: row.Keep{Part: "fairing", Step: "later"}}))
 	assert.Contains(t, closing().Error(), "cleco 1/8: 40 counted in, 39 out, 1 still inside")
 	require.NoError(t, l.Count(l.ctx(), NewCount{l.id(), bay, "cleco 1/8", -1, "helper"}))
+	assert.Contains(t, problems(t, l.FinishTask(l.ctx(), TaskDone{ID: l.id(), Bay: bay, Task: benchClose + "-task-0", By: "helper"}))[""], "was done already, by builder")
+	require.NoError(t, closing())
+	require.NoError(t, l.AddRow(l.ctx(), NewRow{ID: "row-laid-out-late", Assembly: "boom-under-test", Name: "one more row", Values: with(rowOf(1), "keep", "1; fairing; later"), Bay: bay}))
+	again, err := l.Hold(l.ctx(), benchClose)
+	require.NoError(t, err)
+	assert.Equal(t, "one more row was laid out inside since", again.Releases[0].Withdrawn)
 	require.NoError(t, closing())
 	require.NoError(t, l.AddTask(l.ctx(), NewTask{l.id(), bay, "one more wire"}))
 	h, err := l.Hold(l.ctx(), benchClose)
 	require.NoError(t, err)
 	assert.False(t, h.Released())
-	assert.Contains(t, h.Releases[0].Withdrawn, "one more wire")
+	assert.Contains(t, h.Releases[1].Withdrawn, "one more wire")
 	b, err := l.Bay(l.ctx(), bay)
 	require.NoError(t, err)
 	assert.Equal(t, 1, b.Ahead, "the riveting comes before it")
 	require.NoError(t, l.FinishTask(l.ctx(), TaskDone{ID: l.id(), Bay: bay, Task: b.Tasks[1].ID, By: "builder", Note: "left out"}))
 	require.NoError(t, closing())
 	require.NoError(t, l.RecordStep(l.ctx(), NewStep{l.id(), benchClose, "builder", ""}))
+	late := NewRow{ID: l.id(), Assembly: "boom-under-test", Name: "too late", Values: rowOf(2), Bay: bay}
+	assert.Contains(t, problems(t, l.AddRow(l.ctx(), late)), "bay")
 	for _, err := range []error{l.AddTask(l.ctx(), NewTask{l.id(), bay, "too late"}), l.Count(l.ctx(), NewCount{l.id(), bay, "tool", 1, "x"}), l.do(benchRow, row.Drill, 1)} {
 		assert.Contains(t, problems(t, err)[""], "is closed")
 	}
@@ -292,7 +300,7 @@ func TestABayIsClosedWhenNothingIsLeft(t *testing.T) {
 	record, err := l.Record(l.ctx(), "boom-under-test")
 	require.NoError(t, err)
 	assert.Len(t, record.Bays[0].Photos, 1)
-	assert.Len(t, record.Rows, 1)
+	assert.Len(t, record.Rows, 2)
 }
 
 // A photograph as a telephone writes it: turned by its Exif orientation (6: a quarter

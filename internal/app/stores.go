@@ -20,8 +20,8 @@ import (
 // Stores is what an airframe's builder has: parts, fasteners, and the makers' notices.
 type Stores struct {
 	Airframe   Airframe
-	Assemblies []query.Assembly
-	Rows       []query.RivetRow
+	Assemblies []Named // that a part may go into
+	Rows       []Named
 	Parts      []Part
 	Stock      []StockLine
 	Notices    []Notice
@@ -31,6 +31,9 @@ type Stores struct {
 	ByRow      []stock.Yield
 	Clecos     []ClecoNeed
 }
+
+// Named is something to choose.
+type Named struct{ ID, Name string }
 
 // ClecoNeed is how many clecos of a size the pin patterns of all rows take at once.
 type ClecoNeed struct {
@@ -83,16 +86,24 @@ func (a *App) Stores(ctx context.Context, id string) (s Stores, err error) {
 			return ErrNotFound
 		}
 		s.Airframe = frames[i]
-		if s.Assemblies, err = q.Assemblies(ctx, s.Airframe.ID); err != nil {
+		assemblies, err := q.Assemblies(ctx, s.Airframe.ID)
+		if err != nil {
 			return err
 		}
-		if s.Rows, err = q.RowsOfAirframe(ctx, s.Airframe.ID); err != nil {
+		for _, kept := range assemblies {
+			s.Assemblies = append(s.Assemblies, Named{kept.ID, kept.Name})
+		}
+		rows, err := q.RowsOfAirframe(ctx, s.Airframe.ID)
+		if err != nil {
 			return err
 		}
-		if err := a.fillParts(ctx, q, &s); err != nil {
+		for _, kept := range rows {
+			s.Rows = append(s.Rows, Named{kept.ID, kept.Name})
+		}
+		if err := a.fillParts(ctx, q, &s, assemblies, rows); err != nil {
 			return err
 		}
-		if err := a.fillStock(ctx, q, &s); err != nil {
+		if err := a.fillStock(ctx, q, &s, rows); err != nil {
 			return err
 		}
 		return a.fillNotices(ctx, q, &s)
@@ -100,8 +111,8 @@ func (a *App) Stores(ctx context.Context, id string) (s Stores, err error) {
 	return s, err
 }
 
-func (a *App) fillParts(ctx context.Context, q *query.Queries, s *Stores) error {
-	rows, err := q.Parts(ctx, s.Airframe.ID)
+func (a *App) fillParts(ctx context.Context, q *query.Queries, s *Stores, assemblies []query.Assembly, rows []query.RivetRow) error {
+	parts, err := q.Parts(ctx, s.Airframe.ID)
 	if err != nil {
 		return err
 	}
@@ -109,16 +120,16 @@ func (a *App) fillParts(ctx context.Context, q *query.Queries, s *Stores) error 
 	if err != nil {
 		return err
 	}
-	for _, kept := range rows {
+	for _, kept := range parts {
 		p := partOf(kept)
 		var lies part.Lies
-		for _, assembly := range s.Assemblies {
+		for _, assembly := range assemblies {
 			if assembly.ID != p.AssemblyID {
 				continue
 			}
 			p.Assembly, lies.Assembly = assembly.Name, true
 			lies.Permanent = assembly.BeforeUs != ""
-			if err := a.lies(ctx, q, assembly.ID, p.RowID, s.Rows, &lies); err != nil {
+			if err := a.lies(ctx, q, assembly.ID, p.RowID, rows, &lies); err != nil {
 				return err
 			}
 		}
@@ -247,13 +258,13 @@ func triesOf(rows []rivetTry) []stock.Try {
 	return out
 }
 
-func (a *App) fillStock(ctx context.Context, q *query.Queries, s *Stores) error {
-	rows, err := q.RivetsOfAirframe(ctx, s.Airframe.ID)
+func (a *App) fillStock(ctx context.Context, q *query.Queries, s *Stores, rows []query.RivetRow) error {
+	rivets, err := q.RivetsOfAirframe(ctx, s.Airframe.ID)
 	if err != nil {
 		return err
 	}
-	tries := make([]rivetTry, len(rows))
-	for i, r := range rows {
+	tries := make([]rivetTry, len(rivets))
+	for i, r := range rivets {
 		tries[i] = rivetTry(r)
 	}
 	all := triesOf(tries)
@@ -289,7 +300,7 @@ func (a *App) fillStock(ctx context.Context, q *query.Queries, s *Stores) error 
 		}
 	}
 	clecos := map[string]int{}
-	for _, kept := range s.Rows {
+	for _, kept := range rows {
 		r, err := a.loadRow(ctx, q, kept)
 		if err != nil {
 			return err

@@ -15,7 +15,7 @@ func (s *server) addPhoto(c *gin.Context) {
 	n := app.NewPhoto{ID: c.PostForm("id"), Of: c.PostForm("of"), Caption: c.PostForm("caption")}
 	file, err := c.FormFile("photo")
 	if err != nil {
-		n.ID = "" // too large a body has no fields at all
+		file = nil // none, or too large a body to have fields at all
 	} else if n.Data, err = readAll(file.Open); err != nil {
 		s.fail(c, err)
 		return
@@ -40,9 +40,9 @@ func (s *server) addPhoto(c *gin.Context) {
 		c.Params = gin.Params{{Key: "id", Value: id}}
 		s.showHold(c, http.StatusUnprocessableEntity, wrong, typed(c, "caption"))
 	case "slips":
-		s.showSlips(c, http.StatusUnprocessableEntity, n.Of, wrong, nil)
+		s.showSlips(c, http.StatusUnprocessableEntity, "photo:"+n.Of, wrong, typed(c, "caption"))
 	case "stores":
-		s.showStores(c, http.StatusUnprocessableEntity, n.Of, wrong, nil)
+		s.showStores(c, http.StatusUnprocessableEntity, "photo:"+n.Of, wrong, typed(c, "caption"))
 	default:
 		s.render(c, http.StatusUnprocessableEntity, "error", "layout.html", s.page(c, "", "The picture was not kept", failure{"The picture was not kept", wrong["photo"], ""}))
 	}

@@ -46,7 +46,6 @@ var Preparations = []string{"taken apart", "deburred on both faces", "chips clea
 // RowState is how far a row is made ready.
 type RowState struct {
 	Name     string
-	Holes    int
 	Open     int      // holes that stay open
 	Kept     []string // "4 for fin fairing (fit the fin fairing)"
 	Marked   *Look    // someone looked whether a later part needs a hole

@@ -94,9 +94,8 @@ func (r Row) Fit(h Hole) Advice {
 	return a
 }
 
-// Alike tells, by the same key, the holes that ask for the same: their layers, call-out
-// and size.
-func (r Row) Alike(h Hole) string {
+// Key is the same for holes that ask for the same: their layers, call-out and size.
+func (r Row) Key(h Hole) string {
 	var b strings.Builder
 	for i, l := range r.Layers {
 		if l.at(h.Number) {

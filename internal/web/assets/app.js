@@ -39,13 +39,13 @@ let waiting = [];
 let busy = false;
 
 function press(key) {
+  if (busy) {
+    waiting.push(key); // what it does is known only when it is its turn
+    return true;
+  }
   const bad = one("#bad[open]");
   const target = (bad && one(`[data-press-bad="${CSS.escape(key)}"]`)) || one(`[data-press="${CSS.escape(key)}"]`);
   if (!target) return false;
-  if (busy) {
-    waiting.push(key);
-    return true;
-  }
   busy = target.closest("[hx-get], form[hx-post]") !== null && !target.matches("summary");
   target.click();
   if (target.matches("summary")) target.focus();
@@ -55,7 +55,7 @@ function press(key) {
 function next(keepOn) {
   busy = false;
   if (!keepOn) waiting = [];
-  if (waiting.length) press(waiting.shift());
+  while (waiting.length && !busy) press(waiting.shift());
 }
 
 document.addEventListener("keydown", (event) => {
