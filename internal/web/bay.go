@@ -98,6 +98,9 @@ func (s *server) refusedLook(c *gin.Context, n app.LookAt, wrong app.Problems) {
 	kind, id, _ := strings.Cut(strings.TrimPrefix(to, "/"), "/")
 	id, _, _ = strings.Cut(id, "?")
 	fields["looked"] = string(n.Need) + n.Of
+	for _, what := range n.What {
+		fields["what:"+what] = "ticked"
+	}
 	c.Params = gin.Params{{Key: "id", Value: id}}
 	switch kind {
 	case "bays":

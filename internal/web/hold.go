@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"net/http"
 	"slices"
-	"strings"
 	"time"
 
 	"github.com/gin-gonic/gin"
@@ -42,7 +41,6 @@ var cautions = map[hold.Step]string{
 type evidence struct {
 	hold.Line
 	Mark, Href, Mend string
-	Ask              bool // it is answered for on the hold itself
 }
 
 func (s *server) holds(c *gin.Context) {
@@ -91,7 +89,7 @@ func (s *server) showHold(c *gin.Context, status int, wrong app.Problems, typed 
 		if l.Standing != hold.Met {
 			switch {
 			case l.Need != "":
-				e.mendOther(h)
+				e.mendOther()
 			case l.Tool != "":
 				e.Href, e.Mend = "/instruments", "turn it end for end"
 			case l.Check != "":
@@ -116,18 +114,13 @@ func (s *server) showHold(c *gin.Context, status int, wrong app.Problems, typed 
 }
 
 // mendOther is where the evidence is mended that is not a check's.
-func (e *evidence) mendOther(h app.Hold) {
+func (e *evidence) mendOther() {
 	switch e.Need {
-	case hold.Marked, hold.Seconded:
-		e.Ask = true
 	case hold.Prepared:
-		if e.Standing == hold.Missing && strings.HasSuffix(e.What, "made ready") {
-			e.Ask = true
-			return
+		if !e.Look {
+			e.Href, e.Mend = "/rows/"+e.Of, "to the row"
 		}
-		e.Href, e.Mend = "/rows/"+e.Of, "to the row"
 	case hold.Handed:
-		e.Ask = e.Standing == hold.Missing
 		e.Href, e.Mend = "/stores#"+e.Of, "to the part"
 	case hold.Inside:
 		e.Href, e.Mend = "/bays/"+e.Of, "to what lies inside"

@@ -131,6 +131,8 @@ func TestAHoldIsPutThereAndAnsweredFor(t *testing.T) {
 	v.done(boom+"/holds", "name", "Ream the pins", "step", "ream", "permanent", "two holes", "why", "w", "second", "yes")
 	v.sees("/holds/visitor-003", "nobody else has looked", "the second person")
 	v.refused("who looked?", "/looks", "need", "seconded", "of", "visitor-003", "back", "/holds/visitor-003", "note", "kept words")
+	v.done("/assemblies/rudder-demo/holds", "name", "Rivet the skin", "step", "rivet", "permanent", "the skin", "why", "w")
+	v.refused(`value="chips cleared" checked`, "/looks", "need", "prepared", "of", "visitor-005", "back", "/holds/visitor-005", "what", "chips cleared")
 	v.done("/looks", "need", "seconded", "of", "visitor-003", "back", "/holds/visitor-003", "by", "helper", "note", "gauge through both")
 	v.sees("/holds/visitor-003", "Ready", "gauge through both")
 	v.refused("helper was the second person who looked", "/holds/visitor-003/release", "by", "helper")

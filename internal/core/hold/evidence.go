@@ -117,9 +117,9 @@ var others = map[Need]func(e Evidence, of string, now time.Time) []Line{
 		l := Line{What: "a second person's look"}
 		switch {
 		case e.Second == nil:
-			l.Standing, l.Why = Missing, "nobody else has looked, or read it by another method"
+			l.Standing, l.Look, l.Why = Missing, true, "nobody else has looked, or read it by another method"
 		case e.Second.Stale != "":
-			l.Standing, l.Why = Missing, "not since: "+string(e.Second.Stale)
+			l.Standing, l.Look, l.Why = Missing, true, "not since: "+string(e.Second.Stale)
 		default:
 			l.Why, l.Second = e.Second.says()+noted(e.Second.Note), e.Second.By
 		}
@@ -162,9 +162,9 @@ func (p PartState) line() Line {
 	case p.Look != nil && p.Look.Stale == "":
 		l.Why = "looked at by " + p.Look.says()
 	case p.Label != "" && p.Label != "none":
-		l.Standing, l.Why = Missing, fmt.Sprintf("the label says %s, and a label is not enough: compare it with its twin, or let two people look", p.Label)
+		l.Standing, l.Look, l.Why = Missing, true, fmt.Sprintf("the label says %s, and a label is not enough: compare it with its twin, or let two people look", p.Label)
 	default:
-		l.Standing, l.Why = Missing, "compare it with its twin, or let two people look"
+		l.Standing, l.Look, l.Why = Missing, true, "compare it with its twin, or let two people look"
 	}
 	if p.Clue != "" && l.Standing != Met {
 		l.Why += " (" + p.Clue + ")"
@@ -179,7 +179,7 @@ func (r RowState) marked() Line {
 		stay = plural(r.Open, "stays open", "stay open") + ": " + strings.Join(r.Kept, "; ")
 	}
 	if r.Marked == nil || r.Marked.Stale != "" {
-		l.Standing, l.Why = Missing, "has anyone looked whether a later part needs one? "+stay
+		l.Standing, l.Look, l.Why = Missing, true, "has anyone looked whether a later part needs one? "+stay
 		return l
 	}
 	l.Why = stay + "; looked at by " + r.Marked.says()
@@ -198,7 +198,7 @@ func (r RowState) prepared() []Line {
 		}
 	}
 	if len(open) > 0 {
-		l.Standing, l.Why = Missing, "not yet: "+strings.Join(open, ", ")
+		l.Standing, l.Look, l.Why = Missing, true, "not yet: "+strings.Join(open, ", ")
 	}
 	lengths := Line{What: "rivet lengths of " + r.Name, Why: "chosen for each stack"}
 	switch {

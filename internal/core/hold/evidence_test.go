@@ -90,7 +90,7 @@ func TestEverySortOfEvidenceIsAskedFor(t *testing.T) {
 			for _, l := range j.Lines {
 				if l.Standing != Met {
 					says += l.Why + "\n"
-					assert.True(t, l.Check != "" || l.Of != "" || l.Need == Seconded || l.Need == Prepared, "it says where it is mended")
+					assert.True(t, l.Check != "" || l.Of != "" || l.Look, "it says where it is mended")
 				}
 			}
 			assert.Contains(t, says, test.says)
@@ -104,6 +104,7 @@ func TestWorkWithoutARowIsMadeReadyToo(t *testing.T) {
 	assert.Equal(t, Met, j.Standing)
 	assert.Len(t, j.Lines, 1)
 	j = Judge(asked, Evidence{Rows: map[string]RowState{"": {Name: "the work"}}}, noon)
+	assert.True(t, j.Lines[0].Look)
 	assert.Contains(t, j.Lines[0].Why, "not yet: taken apart, deburred on both faces, chips cleared, primed where wanted, refitted")
 }
 

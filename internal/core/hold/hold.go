@@ -114,6 +114,7 @@ type Line struct {
 	Tool     string   `json:"tool,omitempty"`  // name of the instrument to prove
 	Need     Need     `json:"need,omitempty"`
 	Of       string   `json:"of,omitempty"`     // id of the part, row, bay or hold where it is mended
+	Look     bool     `json:"look,omitempty"`   // someone's look mends it
 	Second   string   `json:"second,omitempty"` // the second person, where one looked
 }
 
