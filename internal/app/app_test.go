@@ -288,7 +288,7 @@ func TestBadEntriesAreRefusedAtTheFieldAndNothingIsStored(t *testing.T) {
 		return n
 	}
 	before := entries()
-	for _, text := range []string{"", "0.05 R", "-0.1 up", "1/2", "1,234", "2.9e3", "NaN", "361", "x\x00", "0.1 0.2"} {
+	for _, text := range []string{"", "0.08 R", "-0.1 up", "1/2", "1,234", "2.9e3", "NaN", "361", "x\x00", "0.1 0.2"} {
 		assert.Contains(t, problems(t, l.read(twist, 1, text, "level-2-demo", "")), "text", text)
 	}
 	assert.Contains(t, problems(t, l.read(twist, 1, "0.1", "laser-demo", "")), "instrument")
@@ -589,15 +589,15 @@ func TestEchoesSayWhatWasUnderstood(t *testing.T) {
 		want string
 	}{
 		{"0.36 up", pitch, quantity.Millimetre, "+0.36°, leading edge up"}, {"-0.2", pitch, quantity.Millimetre, "−0.20°, leading edge down"}, {"0", pitch, quantity.Millimetre, "0.00°"},
-		{"0.05 L", roll, quantity.Millimetre, "−0.05°, left side low"}, {"52.5", height, quantity.Millimetre, "52.5 mm"},
-		{"92 7/8 in", height, quantity.Millimetre, "92 7/8 in = 2359.0 mm"}, {"92 7/8", height, quantity.Inch, "92 7/8 in = 2359.0 mm"},
+		{"0.08 L", roll, quantity.Millimetre, "−0.08°, left side low"}, {"52.5", height, quantity.Millimetre, "52.5 mm"},
+		{"64 5/16 in", height, quantity.Millimetre, "64 5/16 in = 1633.5 mm"}, {"64 5/16", height, quantity.Inch, "64 5/16 in = 1633.5 mm"},
 	}
 	for _, test := range tests {
 		got, err := Echo(test.text, test.spot, test.unit)
 		require.NoError(t, err)
 		assert.Equal(t, test.want, got)
 	}
-	_, err := Echo("0.05 R", pitch, quantity.Millimetre)
+	_, err := Echo("0.08 R", pitch, quantity.Millimetre)
 	assert.ErrorContains(t, err, "up or down")
 }
 

@@ -39,7 +39,7 @@ type NewReading struct {
 }
 
 // Echo says what a text is read as: "+0.36°, leading edge up" or
-// "92 7/8 in = 2359.0 mm". The error is the one that entry would give.
+// "64 5/16 in = 1633.5 mm". The error is the one that entry would give.
 func Echo(text string, s measure.Spot, unit quantity.Unit) (string, error) {
 	v, err := worksheet.Typed(text, s.Sense, unit)
 	if err != nil {

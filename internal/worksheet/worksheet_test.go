@@ -43,7 +43,7 @@ func TestEveryErrorIsFoundWithItsPath(t *testing.T) {
 			[]string{"titel", "units.length", "units.angle", "decision.rule", "decision.coverage"}},
 		{"repeated field", `{"format":"orpine.worksheet","version":1,"version":1,"checks":[]}`, []string{"version"}},
 		{"deep", strings.Repeat("[", 100_000), []string{""}},
-		{"instruments", `{"format":"orpine.worksheet","version":1,"checks":[],"instruments":{"a":{"resolution":-1},"b":{"measures":"weight","spread":"0.05 R"},"c":3,"d":{"measures":"length","colour":"red"}}}`,
+		{"instruments", `{"format":"orpine.worksheet","version":1,"checks":[],"instruments":{"a":{"resolution":-1},"b":{"measures":"weight","spread":"0.08 R"},"c":3,"d":{"measures":"length","colour":"red"}}}`,
 			[]string{"instruments.a.measures", "instruments.a.resolution", "instruments.b.measures", "instruments.b.spread", "instruments.c", "instruments.d.colour"}},
 		{"checks", string(document(`3, {"kind":"level"}, {"name":"x"}, {"name":"x","kind":"leval"}`)),
 			[]string{"checks[0]", "checks[1].name", "checks[1].datum", "checks[1].part", "checks[1].span", "checks[2].kind", "checks[3].kind"}},
@@ -72,10 +72,10 @@ func TestEveryErrorIsFoundWithItsPath(t *testing.T) {
 }
 
 func TestInchesAndFeetInADocumentInInches(t *testing.T) {
-	doc, errs := Parse([]byte(`{"format":"orpine.worksheet","version":1,"units":{"length":"in"},"checks":[{"name":"x","kind":"length","measured":["92 7/8",1,"25.4 mm"],"design":94.875}]}`))
+	doc, errs := Parse([]byte(`{"format":"orpine.worksheet","version":1,"units":{"length":"in"},"checks":[{"name":"x","kind":"length","measured":["64 5/16",1,"25.4 mm"],"design":66.3125}]}`))
 	require.Empty(t, errs)
 	q, _ := doc.Solve()[0].Quantity("length")
-	assert.InDelta(t, 94.875*25.4, q.Value, 1e-9)
+	assert.InDelta(t, 66.3125*25.4, q.Value, 1e-9)
 }
 
 func TestBoundsOfADocument(t *testing.T) {

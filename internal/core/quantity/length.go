@@ -100,7 +100,7 @@ func (a amount) fits(unit Unit) error {
 	return nil
 }
 
-// inchesAfterFeet reads the inches of 7' 8 7/8", 7'-8 7/8" or 7 ft 8 7/8.
+// inchesAfterFeet reads the inches of 5' 4 5/16", 5'-4 5/16" or 5 ft 4 5/16.
 func (r *reader) inchesAfterFeet(feet amount) (*big.Rat, error) {
 	if t := r.peek(); t.kind == symbol && t.text == "-" && !t.spaced && !r.ahead(1).spaced {
 		r.at++
@@ -109,7 +109,7 @@ func (r *reader) inchesAfterFeet(feet amount) (*big.Rat, error) {
 		return nil, r.leftOver(Foot)
 	}
 	if feet.decimal || feet.fraction {
-		return nil, errors.New("parts of a foot followed by inches; write whole feet and inches, as in 7' 8 7/8\"")
+		return nil, errors.New("parts of a foot followed by inches; write whole feet and inches, as in 5' 4 5/16\"")
 	}
 	a, err := r.amount()
 	if err != nil {

@@ -159,7 +159,7 @@ func (r *reader) rest() string {
 // An amount is an unsigned number as typed.
 type amount struct {
 	value    *big.Rat
-	fraction bool // 7/8, 92 7/8, 92⅞
+	fraction bool // 7/8, 64 5/16, 64⅝
 	decimal  bool // 92.5, 92,5
 }
 
@@ -225,7 +225,7 @@ func (r *reader) fractionBar(n int) bool {
 }
 
 // fractionPart finds the fraction of a mixed number that follows its whole
-// part (92 7/8, 92-7/8, 92⅞), and how many tokens it takes.
+// part (64 5/16, 64-5/16, 64⅝), and how many tokens it takes.
 func (r *reader) fractionPart() (part []string, tokens int) {
 	t := r.peek()
 	switch {
@@ -244,7 +244,7 @@ func (r *reader) fractionPart() (part []string, tokens int) {
 func (r *reader) noSecondFraction() error {
 	t := r.peek()
 	if t.kind == vulgar || (t.kind == symbol && t.text == "/" && r.ahead(1).kind != word) {
-		return fmt.Errorf("%q after a fraction; one fraction is read, as in 92 7/8", r.rest())
+		return fmt.Errorf("%q after a fraction; one fraction is read, as in 64 5/16", r.rest())
 	}
 	return nil
 }
