@@ -98,7 +98,7 @@ func (l *loft) pushed() string {
 	return s.Checks[0].Spots[0].Readings[1].ID
 }
 
-func (l *loft) moved(what hold.Event) {
+func (l *loft) moved(what measure.Event) {
 	l.t.Helper()
 	require.NoError(l.t, l.SomethingMoved(l.ctx(), SomethingMoved{l.id(), railsID, what}))
 }
@@ -190,10 +190,10 @@ func TestTheWholeStoryFromTheBenchToTheDrill(t *testing.T) {
 	assert.Equal(t, hold.Met, l.hold().Judgement.Standing)
 	require.NoError(t, l.release(NewRelease{By: "builder"}))
 	assert.True(t, l.hold().Released())
-	l.moved(hold.Moved)
+	l.moved(measure.Moved)
 	h := l.hold()
 	assert.False(t, h.Released(), "a release lapses when an event comes first")
-	assert.Equal(t, hold.Moved, h.Releases[0].Lapsed)
+	assert.Equal(t, measure.Moved, h.Releases[0].Lapsed)
 	assert.Contains(t, problems(t, l.RecordStep(l.ctx(), NewStep{l.id(), h.ID, "builder", ""})), "")
 
 	s, err := l.Setup(l.ctx(), railsID)
@@ -252,7 +252,7 @@ func TestAStopIsReleasedOnlyByWhoHasAuthorityAndShownForEver(t *testing.T) {
 	assert.Equal(t, hold.Stop, l.hold().Judgement.Standing)
 	assert.Contains(t, problems(t, l.release(NewRelease{By: "builder", Reason: "it will do"})), "answered_by")
 	require.NoError(t, l.release(NewRelease{By: "builder", AnsweredBy: "kit maker", Answer: "accept up to 0.4°, photograph it", Answered: "3 May", Document: "letter 12"}))
-	l.moved(hold.Knocked)
+	l.moved(measure.Knocked)
 	assert.Len(t, l.hold().Dispositions(), 1, "it stays though the release lapsed")
 	home, err := l.Home(l.ctx(), "")
 	require.NoError(t, err)
@@ -261,7 +261,7 @@ func TestAStopIsReleasedOnlyByWhoHasAuthorityAndShownForEver(t *testing.T) {
 
 func TestBenchMovedLeavesTheTwistAndDisturbsTheSurvey(t *testing.T) {
 	l := openLoft(t)
-	l.moved(hold.BenchMoved)
+	l.moved(measure.BenchMoved)
 	s, err := l.Setup(l.ctx(), railsID)
 	require.NoError(t, err)
 	assert.Equal(t, 6, s.Checks[0].Stale)
@@ -358,7 +358,7 @@ func TestVerifyNamesTheFirstBrokenEntry(t *testing.T) {
 			l := openLoft(t)
 			require.NoError(t, l.release(NewRelease{By: "builder"}))
 			require.NoError(t, l.RecordStep(l.ctx(), NewStep{l.id(), l.hold().ID, "builder", ""}))
-			require.NoError(t, l.SomethingMoved(l.ctx(), SomethingMoved{l.id(), "fin-upright-demo", hold.Knocked}))
+			require.NoError(t, l.SomethingMoved(l.ctx(), SomethingMoved{l.id(), "fin-upright-demo", measure.Knocked}))
 			require.NoError(t, l.TakeBack(l.ctx(), TakeBack{l.id(), "foreplane-demo-check-0", l.pushed(), "misread"}))
 			require.NoError(t, l.read(l.twist().ID, 1, "0.06 up", "level-2-demo", "misread"))
 			require.NoError(t, l.AddPhoto(l.ctx(), NewPhoto{ID: l.id(), Of: boomBay, Caption: "before closing", Data: pngOf(t, 8, 6)}))
@@ -557,7 +557,7 @@ func TestTwoHandsAtOnceLeaveAWholeRecord(t *testing.T) {
 		id := fmt.Sprintf("hand-%04d", i)
 		go func() {
 			if i == 10 {
-				done <- l.SomethingMoved(context.Background(), SomethingMoved{id, railsID, hold.Moved})
+				done <- l.SomethingMoved(context.Background(), SomethingMoved{id, railsID, measure.Moved})
 				return
 			}
 			done <- l.TakeReading(context.Background(), NewReading{ID: id, Check: railsID + "-check-1", Number: 1, Text: "0.05", Instrument: "level-2-demo"})

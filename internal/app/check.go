@@ -9,7 +9,6 @@ import (
 	"strings"
 	"time"
 
-	"orpine/internal/core/hold"
 	"orpine/internal/core/journal"
 	"orpine/internal/core/measure"
 	"orpine/internal/core/quantity"
@@ -28,7 +27,7 @@ type Check struct {
 	Wanted     int            // spots
 	Taken      int            // spots with a reading that counts
 	Stale      int            // spots whose readings are stale and not taken again
-	Disturbed  hold.Event     // what made them stale
+	Disturbed  measure.Event  // what made them stale
 	Instrument string         // id of the one offered for the next reading
 	Accepts    []string       // conditions
 	Used       []Instrument   // those of the readings that count
@@ -58,8 +57,8 @@ type Reading struct {
 	Turned     bool    // the instrument was held the other way round
 	Condition  string
 	At         time.Time
-	Superseded string     // why; "" while it counts
-	Stale      hold.Event // what made it stale; "" while it counts
+	Superseded string        // why; "" while it counts
+	Stale      measure.Event // what made it stale; "" while it counts
 }
 
 // Counts tells whether the reading enters the answer.
@@ -77,8 +76,8 @@ func (s Spot) Counting() []Reading {
 }
 
 // Stale returns what made the spot's readings stale, when it has none that count.
-func (s Spot) Stale() hold.Event {
-	var event hold.Event
+func (s Spot) Stale() measure.Event {
+	var event measure.Event
 	for _, r := range s.Readings {
 		if r.Counts() {
 			return ""
@@ -294,7 +293,7 @@ func (a *App) place(c *Check, s Setup, rows []query.Reading, instruments []Instr
 	for i, spot := range c.Spots {
 		at[key{spot.List, spot.Point, spot.Field}] = i
 	}
-	events := map[string]hold.Event{}
+	events := map[string]measure.Event{}
 	for _, e := range s.Events {
 		events[e.ID] = e.What
 	}

@@ -74,7 +74,7 @@ func (a *App) looks(ctx context.Context, q *query.Queries, need hold.Need, of st
 	out := map[string]*hold.Look{}
 	for _, l := range rows {
 		if l.Need == string(need) {
-			out[l.What] = &hold.Look{By: l.ByName, Second: l.SecondName, Note: l.Note, At: a.when(l.At), Stale: hold.Event(l.Event.String)}
+			out[l.What] = &hold.Look{By: l.ByName, Second: l.SecondName, Note: l.Note, At: a.when(l.At), Stale: measure.Event(l.Event.String)}
 		}
 	}
 	return out, nil

@@ -90,8 +90,8 @@ type Release struct {
 	AnsweredBy, Answer string
 	Answered, Document string // when, and where it is kept
 	Lines              []hold.Line
-	Lapsed             hold.Event // what came first; "" while it stands
-	Withdrawn          string     // what of its evidence was taken away since
+	Lapsed             measure.Event // what came first; "" while it stands
+	Withdrawn          string        // what of its evidence was taken away since
 	Done               *Done
 }
 
@@ -251,7 +251,7 @@ func (a *App) releases(ctx context.Context, q *query.Queries, h *Hold) error {
 			if err != nil {
 				return err
 			}
-			release.Lapsed = hold.Event(event.What)
+			release.Lapsed = measure.Event(event.What)
 		}
 		for _, s := range steps {
 			if s.ReleaseID == r.ID {
@@ -385,10 +385,10 @@ func (a *App) RecordStep(ctx context.Context, n NewStep) error {
 
 // Withdrawal ends a release before its step is done.
 type Withdrawal struct {
-	ID   string     `json:"-"`
-	Hold string     `json:"hold"` // id
-	What hold.Event `json:"what"` // what came first
-	By   string     `json:"by"`
+	ID   string        `json:"-"`
+	Hold string        `json:"hold"` // id
+	What measure.Event `json:"what"` // what came first
+	By   string        `json:"by"`
 }
 
 // Withdraw ends the release that stands: something moved, and no setup is there to say so

@@ -13,6 +13,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"orpine/internal/core/hold"
+	"orpine/internal/core/measure"
 	"orpine/internal/core/row"
 	"orpine/internal/store"
 )
@@ -136,7 +137,7 @@ func (m *clerk) step(t *testing.T, l *loft, random *rand.Rand) bool {
 	}
 	switch {
 	case n < 2:
-		what := hold.Disturbances[random.IntN(len(hold.Disturbances))]
+		what := measure.Disturbances[random.IntN(len(measure.Disturbances))]
 		require.NoError(t, l.SomethingMoved(l.ctx(), SomethingMoved{l.id(), "setup-under-test", what}))
 		if what.Disturbs("straightness") {
 			m.fresh = map[int]bool{}

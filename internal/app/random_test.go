@@ -8,7 +8,6 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"orpine/internal/core/hold"
 	"orpine/internal/core/measure"
 )
 
@@ -20,7 +19,7 @@ type model struct {
 	spent    bool
 }
 
-func (m *model) disturb(s Setup, what hold.Event) {
+func (m *model) disturb(s Setup, what measure.Event) {
 	for _, c := range s.Checks {
 		if what.Disturbs(c.Kind.Name) {
 			m.fresh[c.ID] = map[int]bool{}
@@ -70,7 +69,7 @@ func act(t *testing.T, l *loft, m *model, s Setup, random *rand.Rand) {
 	t.Helper()
 	switch c := s.Checks[random.IntN(len(s.Checks))]; random.IntN(8) {
 	case 0:
-		what := hold.Disturbances[random.IntN(len(hold.Disturbances))]
+		what := measure.Disturbances[random.IntN(len(measure.Disturbances))]
 		l.moved(what)
 		m.disturb(s, what)
 	case 1, 2:

@@ -15,6 +15,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"orpine/internal/core/hold"
+	"orpine/internal/core/measure"
 	"orpine/internal/core/part"
 	"orpine/internal/core/row"
 	"orpine/internal/store/query"
@@ -86,12 +87,12 @@ func TestAReleaseIsWithdrawnWhereNoSetupIsThereToSaySo(t *testing.T) {
 	l := openLoft(t)
 	require.NoError(t, l.do("boom-row-3", row.Rivet, 43))
 	assert.Contains(t, problems(t, l.Withdraw(l.ctx(), Withdrawal{ID: l.id(), Hold: boomRivets, What: "sneezed", By: "helper"})), "what")
-	assert.Contains(t, problems(t, l.Withdraw(l.ctx(), Withdrawal{ID: l.id(), Hold: boomRivets, What: hold.Knocked})), "by")
-	n := Withdrawal{ID: l.id(), Hold: boomRivets, What: hold.Knocked, By: "helper"}
+	assert.Contains(t, problems(t, l.Withdraw(l.ctx(), Withdrawal{ID: l.id(), Hold: boomRivets, What: measure.Knocked})), "by")
+	n := Withdrawal{ID: l.id(), Hold: boomRivets, What: measure.Knocked, By: "helper"}
 	require.NoError(t, l.Withdraw(l.ctx(), n))
 	require.NoError(t, l.Withdraw(l.ctx(), n), "sent twice")
 	assert.Contains(t, problems(t, l.do("boom-row-3", row.Rivet, 44))[""], "the hold “Rivet boom rows 3 to 6” is not released")
-	assert.Contains(t, problems(t, l.Withdraw(l.ctx(), Withdrawal{ID: l.id(), Hold: boomRivets, What: hold.Moved, By: "helper"})), "")
+	assert.Contains(t, problems(t, l.Withdraw(l.ctx(), Withdrawal{ID: l.id(), Hold: boomRivets, What: measure.Moved, By: "helper"})), "")
 	h, err := l.Hold(l.ctx(), boomRivets)
 	require.NoError(t, err)
 	assert.Equal(t, "knocked, seen by helper", h.Releases[0].Withdrawn)

@@ -33,7 +33,7 @@ type Setup struct {
 // Event is something that disturbed a setup.
 type Event struct {
 	ID   string
-	What hold.Event
+	What measure.Event
 	At   time.Time
 }
 
@@ -130,7 +130,7 @@ func (a *App) unsolved(ctx context.Context, q *query.Queries, row query.Setup) (
 		return s, err
 	}
 	for _, e := range events {
-		s.Events = slices.Insert(s.Events, 0, Event{e.ID, hold.Event(e.What), a.when(e.At)})
+		s.Events = slices.Insert(s.Events, 0, Event{e.ID, measure.Event(e.What), a.when(e.At)})
 	}
 	instruments, err := a.instruments(ctx, q)
 	if err != nil {
@@ -156,9 +156,9 @@ func (a *App) unsolved(ctx context.Context, q *query.Queries, row query.Setup) (
 
 // SomethingMoved ends the present state of a setup.
 type SomethingMoved struct {
-	ID    string     `json:"-"`
-	Setup string     `json:"setup"` // id
-	What  hold.Event `json:"what"`
+	ID    string        `json:"-"`
+	Setup string        `json:"setup"` // id
+	What  measure.Event `json:"what"`
 }
 
 // SomethingMoved records the event: the readings that it disturbs turn stale,
@@ -182,10 +182,10 @@ func (a *App) SomethingMoved(ctx context.Context, e SomethingMoved) error {
 func (s Setup) title() string { return s.AssemblyName + " " + s.Name }
 
 // disturbed are the ids of the readings that an event makes stale.
-func (s Setup) disturbed(what hold.Event) []string {
+func (s Setup) disturbed(what measure.Event) []string {
 	ids := []string{}
 	for _, c := range s.Checks {
-		if !what.Disturbs(c.Kind.Name) {
+		if !c.Kind.Disturbed(what, c.Input) {
 			continue
 		}
 		for _, spot := range c.Spots {
@@ -198,7 +198,7 @@ func (s Setup) disturbed(what hold.Event) []string {
 }
 
 // happen writes an event and what follows from it.
-func (a *App) happen(ctx context.Context, q *query.Queries, id string, s Setup, what hold.Event, entry int64) error {
+func (a *App) happen(ctx context.Context, q *query.Queries, id string, s Setup, what measure.Event, entry int64) error {
 	now := store.Time(a.now())
 	if err := q.AddEvent(ctx, query.AddEventParams{ID: id, SetupID: s.ID, What: string(what), At: now, Entry: entry}); err != nil {
 		return err

@@ -7,7 +7,6 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"orpine/internal/core/hold"
 	"orpine/internal/core/measure"
 )
 
@@ -41,7 +40,7 @@ func TestTheAirframeSaysWhatCanBeDoneAndWhatIsHeld(t *testing.T) {
 		"Fin-top brackets: drill to size: the attachment holes of the tailplane · stop: tip difference −11.0 mm ± 1.3 mm",
 	}, held)
 
-	l.moved(hold.Moved)
+	l.moved(measure.Moved)
 	now, held = errands(t, l)
 	assert.Contains(t, now, "Tailplane: read L1, height again · stale since moved")
 	assert.Contains(t, held, "Tailplane: drill the tailplane's end holes · 6 readings are stale since (moved): take them again")
@@ -57,7 +56,7 @@ func TestEveryKindOfEntryIsPutIntoWords(t *testing.T) {
 	require.NoError(t, l.SetHeld(l.ctx(), SetHeld{l.id(), l.twist().ID, false}))
 	require.NoError(t, l.release(NewRelease{By: "builder", AnsweredBy: "kit maker", Answer: "go on", Answered: "today", Document: "a mail"}))
 	require.NoError(t, l.RecordStep(l.ctx(), NewStep{l.id(), l.hold().ID, "helper", "four holes"}))
-	l.moved(hold.TurnedOver)
+	l.moved(measure.TurnedOver)
 	require.Error(t, l.TakeReading(l.ctx(), NewReading{ID: l.id(), Check: "spar-left-demo-check-0", Number: 1, Text: "115", Instrument: "rule-demo-600"}))
 	entries, _, err := l.Log(l.ctx(), 0, 400)
 	require.NoError(t, err)
@@ -105,12 +104,12 @@ func TestQuantitiesAreSaidWithTheirUncertainty(t *testing.T) {
 
 func TestAnExportLeavesOutWhatDoesNotCountAndCanBeEmpty(t *testing.T) {
 	l := openLoft(t)
-	l.moved(hold.BenchMoved)
+	l.moved(measure.BenchMoved)
 	data, err := l.Export(l.ctx(), railsID)
 	require.NoError(t, err)
 	assert.NotContains(t, string(data), "52.5", "the stale survey is not in it")
 	assert.Contains(t, string(data), "0.39 up")
-	l.moved(hold.Moved)
+	l.moved(measure.Moved)
 	data, err = l.Export(l.ctx(), railsID)
 	require.NoError(t, err)
 	assert.Contains(t, string(data), `"checks": []`)

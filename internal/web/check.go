@@ -67,7 +67,7 @@ func (s *server) showCheck(c *gin.Context, status int, wrong app.Problems) {
 		}
 		view.Limits = append(view.Limits, form)
 	}
-	for _, q := range school.Concern(check.Kind.Name, check.Kind.Limits != nil) {
+	for _, q := range school.Concern(check.Kind.Schools, check.Kind.Limits != nil) {
 		view.Schools = append(view.Schools, schoolForm{q, check.Schools[q.ID], sayAnswer(q, setup.Airframe.Schools)})
 	}
 	for _, column := range check.Columns() {

@@ -10,6 +10,7 @@ import (
 
 	"orpine/internal/app"
 	"orpine/internal/core/hold"
+	"orpine/internal/core/measure"
 	"orpine/internal/core/quantity"
 	"orpine/internal/web/drawing"
 	"orpine/internal/worksheet"
@@ -26,7 +27,7 @@ type holdView struct {
 	Who     string
 	Closes  []app.Bay
 	Photos  []app.Photo
-	Events  []hold.Event
+	Events  []measure.Event
 	Drawing any
 }
 
@@ -66,7 +67,7 @@ func (s *server) showHold(c *gin.Context, status int, wrong app.Problems, typed 
 		s.fail(c, err)
 		return
 	}
-	view := holdView{Hold: h, Typed: typed, State: holdState(h), Care: cautions[hold.Step(h.Step)], Who: who(c), Events: hold.Disturbances}
+	view := holdView{Hold: h, Typed: typed, State: holdState(h), Care: cautions[hold.Step(h.Step)], Who: who(c), Events: measure.Disturbances}
 	if view.Lessons, err = s.app.Lessons(c.Request.Context(), h.Airframe.ID, h.AssemblyName, h.Step); err != nil {
 		s.fail(c, err)
 		return
@@ -151,7 +152,7 @@ func (s *server) release(c *gin.Context) {
 }
 
 func (s *server) withdraw(c *gin.Context) {
-	n := app.Withdrawal{ID: c.PostForm("id"), Hold: c.Param("id"), What: hold.Event(c.PostForm("what")), By: c.PostForm("by")}
+	n := app.Withdrawal{ID: c.PostForm("id"), Hold: c.Param("id"), What: measure.Event(c.PostForm("what")), By: c.PostForm("by")}
 	remember(c, "who", n.By)
 	err := s.app.Withdraw(c.Request.Context(), n)
 	if wrong, ok := problems(err); ok {

@@ -33,7 +33,7 @@ type setupView struct {
 	Tested      string           // when it was proven, for a level
 	Conditions  []string
 	Reasons     []string
-	Events      []hold.Event
+	Events      []measure.Event
 	Holdable    bool // it may be held down to its support
 	Held        bool
 	Trued       bool // and the bench is made true, so that nothing is taken off
@@ -159,7 +159,7 @@ func (s *server) showSetup(c *gin.Context, f form) {
 func viewSetup(setup app.Setup, f form, instruments []app.Instrument, holds []app.Hold) setupView {
 	check := chooseCheck(setup, f.check)
 	spot, _ := check.Spot(f.number)
-	v := setupView{Setup: setup, Check: check, Spot: spot, Conditions: app.Conditions, Reasons: app.Reasons, Events: hold.Disturbances, Typed: f.typed}
+	v := setupView{Setup: setup, Check: check, Spot: spot, Conditions: app.Conditions, Reasons: app.Reasons, Events: measure.Disturbances, Typed: f.typed}
 	for _, c := range setup.Checks {
 		v.Tabs = append(v.Tabs, checkTab{c.Name, href(setup, c, 0), fmt.Sprintf("%d of %d", c.Taken, c.Wanted), c.ID == check.ID})
 	}
@@ -443,7 +443,7 @@ func (s *server) setHeld(c *gin.Context) {
 }
 
 func (s *server) moved(c *gin.Context) {
-	e := app.SomethingMoved{ID: c.PostForm("id"), Setup: c.Param("id"), What: hold.Event(c.PostForm("what"))}
+	e := app.SomethingMoved{ID: c.PostForm("id"), Setup: c.Param("id"), What: measure.Event(c.PostForm("what"))}
 	s.answerForm(c, s.app.SomethingMoved(c.Request.Context(), e), form{})
 }
 

@@ -12,6 +12,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"orpine/internal/core/measure"
+	"orpine/internal/core/school"
 )
 
 // example is the first check of the documentation's example of a kind, with its
@@ -231,5 +232,31 @@ func TestWhichStandardLengthsAreMeant(t *testing.T) {
 		choice, _ := parsed.Solve()[0].Quantity("choice")
 		whole := choice.Value - float64(int(choice.Value+1e-9))
 		assert.Equal(t, test.metric, whole < 1e-9, "%v in %s: %v", test.diameter, test.unit, choice.Value)
+	}
+}
+
+// A kind that declares nothing would be disturbed by nothing, asked nothing and told
+// by the name of its field: each mistake would show only on a bench.
+func TestEveryKindThatIsMeasuredDeclaresWhatDisturbsItAndHowItIsTold(t *testing.T) {
+	for _, kind := range slices.Concat(measure.Kinds, Joined, Set) {
+		if _, measured := kind.New().(measure.Walker); !measured {
+			continue
+		}
+		require.NotNil(t, kind.Disturbed, kind.Name)
+		assert.True(t, kind.Disturbed(measure.Moved, kind.New()), kind.Name)
+		assert.NotNil(t, kind.Schools, "%s: an empty list says that no question changes it", kind.Name)
+		assert.NotEmpty(t, kind.Headlines, kind.Name)
+		for _, l := range kind.Limits {
+			assert.Contains(t, kind.Headlines, l.Name, kind.Name)
+		}
+		for _, named := range kind.Schools {
+			assert.True(t, slices.ContainsFunc(school.Questions, func(q school.Question) bool { return q.ID == named }), "%s: %s", kind.Name, named)
+		}
+	}
+}
+
+func TestTemperatureMakesJoinsStale(t *testing.T) {
+	for _, kind := range Joined {
+		assert.True(t, kind.Disturbed(measure.Temperature, kind.New()), kind.Name)
 	}
 }

@@ -185,8 +185,16 @@ func (d *decoder) readInstrument(path, name string, n *node) *measure.Instrument
 var Joined = []measure.Kind{
 	{Name: "pose", Title: "A surface against the airframe", New: func() measure.Check { return new(pose.Pose) }, Limits: []measure.Limitable{
 		{Name: "roll", Dimension: measure.Angle}, {Name: "pitch", Dimension: measure.Angle}, {Name: "yaw", Dimension: measure.Angle},
-		{Name: "x", Dimension: measure.Length}, {Name: "y", Dimension: measure.Length}, {Name: "z", Dimension: measure.Length}}},
-	{Name: "join", Title: "Several surfaces against the airframe", New: func() measure.Check { return new(pose.Join) }},
+		{Name: "x", Dimension: measure.Length}, {Name: "y", Dimension: measure.Length}, {Name: "z", Dimension: measure.Length}},
+		Disturbed: measure.Shaped(measure.Temperature), Schools: []string{}, Headlines: freedoms},
+	{Name: "join", Title: "Several surfaces against the airframe", New: func() measure.Check { return new(pose.Join) },
+		Disturbed: measure.Shaped(measure.Temperature), Schools: []string{}, Headlines: freedoms},
+}
+
+// freedoms are the headlines of a join.
+var freedoms = map[string]string{
+	"roll": "roll, right side low", "pitch": "pitch, leading edge up", "yaw": "yaw, right tip aft",
+	"x": "aft of where it should be", "y": "right of where it should be", "z": "above where it should be",
 }
 
 // Set are the kinds about rivets, tanks and what sets, beside those of package measure.

@@ -14,7 +14,7 @@ type Look struct {
 	Second string // another person, where two looked
 	Note   string
 	At     time.Time
-	Stale  Event // what has happened since that it does not outlast; "" while it holds
+	Stale  measure.Event // what has happened since that it does not outlast; "" while it holds
 }
 
 // says tells who looked, and when.
@@ -263,12 +263,12 @@ func (b BayState) left() []string {
 // Outlasts tells whether what someone looked at for a need still holds after an
 // event: chips and edges are new after a drill, what lies in the jig after anything
 // that moves it. A part's hand and the marks of a row change by themselves only.
-func (n Need) Outlasts(e Event) bool {
+func (n Need) Outlasts(e measure.Event) bool {
 	switch n {
 	case Prepared:
-		return e != Drilled
+		return e != measure.Drilled
 	case Seconded:
-		return e == Drilled || e == Riveted || e == Temperature
+		return e == measure.Drilled || e == measure.Riveted || e == measure.Temperature
 	}
 	return true
 }

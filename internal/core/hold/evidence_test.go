@@ -56,7 +56,7 @@ func TestEverySortOfEvidenceIsAskedFor(t *testing.T) {
 		}, Stop, "geometry says: it is of the same hand"},
 		{"nobody looked for later parts", func(e *Evidence) { r := e.Rows["row"]; r.Marked = nil; e.Rows["row"] = r }, Missing, "has anyone looked whether a later part needs one? 1 stays open"},
 		{"chips left", func(e *Evidence) { delete(e.Rows["row"].Prepared, "chips cleared") }, Missing, "not yet: chips cleared"},
-		{"drilled since", func(e *Evidence) { e.Rows["row"].Prepared["refitted"].Stale = Drilled }, Missing, "not yet: refitted"},
+		{"drilled since", func(e *Evidence) { e.Rows["row"].Prepared["refitted"].Stale = measure.Drilled }, Missing, "not yet: refitted"},
 		{"a length too long", func(e *Evidence) {
 			r := e.Rows["row"]
 			r.Lengths, r.Length = measure.Unsure, "hole 7: too long"
@@ -76,7 +76,7 @@ func TestEverySortOfEvidenceIsAskedFor(t *testing.T) {
 		{"no photo", func(e *Evidence) { b := e.Bays["bay"]; b.Photos = 0; e.Bays["bay"] = b }, Missing, "nobody can look again afterwards"},
 		{"no access", func(e *Evidence) { b := e.Bays["bay"]; b.Access = nil; e.Bays["bay"] = b }, Missing, "how is it reached"},
 		{"nobody else looked", func(e *Evidence) { e.Second = nil }, Missing, "nobody else has looked"},
-		{"not since it moved", func(e *Evidence) { e.Second.Stale = Moved }, Missing, "not since: moved"},
+		{"not since it moved", func(e *Evidence) { e.Second.Stale = measure.Moved }, Missing, "not since: moved"},
 		{"the pin holes come first", func(e *Evidence) { e.Before["pins"] = StepState{Name: "Pin holes first"} }, Missing, "comes first"},
 		{"what is gone", func(e *Evidence) { e.Rows, e.Parts, e.Bays, e.Before = nil, nil, nil, nil }, Missing, "what this hold asks for is not there"},
 	}
@@ -115,20 +115,20 @@ func TestWhoLookedSecondDoesNotReleaseToo(t *testing.T) {
 }
 
 func TestWhatEachStepAndEventDoes(t *testing.T) {
-	for step, want := range map[Step]Event{"trim": Drilled, "drill to size": Drilled, "ream": Drilled, "rivet": Riveted, "bond": Riveted, "close": "", "cover": ""} {
+	for step, want := range map[Step]measure.Event{"trim": measure.Drilled, "drill to size": measure.Drilled, "ream": measure.Drilled, "rivet": measure.Riveted, "bond": measure.Riveted, "close": "", "cover": ""} {
 		e, ok := step.Event()
 		assert.Equal(t, want, e, step)
 		assert.Equal(t, want != "", ok)
 		assert.Equal(t, want == "", step.Closes())
 	}
 	assert.Len(t, Steps, 7)
-	for _, e := range Disturbances {
+	for _, e := range measure.Disturbances {
 		assert.True(t, e.Lapses(), e)
 	}
-	assert.False(t, Drilled.Lapses(), "what is released is not disturbed by a drill: it asks for the after check")
-	assert.False(t, Prepared.Outlasts(Drilled))
-	assert.True(t, Prepared.Outlasts(Moved))
-	assert.False(t, Seconded.Outlasts(Knocked))
-	assert.True(t, Seconded.Outlasts(Riveted))
-	assert.True(t, Marked.Outlasts(Moved))
+	assert.False(t, measure.Drilled.Lapses(), "what is released is not disturbed by a drill: it asks for the after check")
+	assert.False(t, Prepared.Outlasts(measure.Drilled))
+	assert.True(t, Prepared.Outlasts(measure.Moved))
+	assert.False(t, Seconded.Outlasts(measure.Knocked))
+	assert.True(t, Seconded.Outlasts(measure.Riveted))
+	assert.True(t, Marked.Outlasts(measure.Moved))
 }

@@ -53,12 +53,12 @@ type Requirement struct {
 
 // Event is what a step does to the setup that it is taken in; closing and covering
 // do nothing to what is measured.
-func (s Step) Event() (e Event, ok bool) {
+func (s Step) Event() (e measure.Event, ok bool) {
 	switch s {
 	case "trim", "drill to size", "ream":
-		return Drilled, true
+		return measure.Drilled, true
 	case "rivet", "bond":
-		return Riveted, true
+		return measure.Riveted, true
 	}
 	return "", false
 }
@@ -75,7 +75,7 @@ type CheckState struct {
 	Wanted      int // readings that make it complete
 	Taken       int // that count: neither superseded nor stale
 	Stale       int // that an event has disturbed, and not taken again
-	Disturbed   Event
+	Disturbed   measure.Event
 	Verdict     measure.Verdict // of the readings that count
 	Answer      string          // "twist +0.03° ± 0.05°"
 	Instruments []InstrumentState

@@ -39,8 +39,8 @@ func TestWhatIsMissingIsSaidPlainlyAndCannotBeSignedAway(t *testing.T) {
 	}{
 		{"rails not surveyed", func(r, _ *CheckState) { r.Taken = 0 }, "Rails: not measured yet"},
 		{"rails half surveyed", func(r, _ *CheckState) { r.Taken = 5 }, "Rails: 1 reading to go"},
-		{"rails moved since", func(r, _ *CheckState) { r.Taken, r.Stale, r.Disturbed = 0, 6, BenchMoved }, "6 readings are stale since (bench moved): take them again"},
-		{"one stale reading", func(_, w *CheckState) { w.Taken, w.Stale, w.Disturbed = 9, 1, Moved }, "1 reading is stale since (moved): take it again"},
+		{"rails moved since", func(r, _ *CheckState) { r.Taken, r.Stale, r.Disturbed = 0, 6, measure.BenchMoved }, "6 readings are stale since (bench moved): take them again"},
+		{"one stale reading", func(_, w *CheckState) { w.Taken, w.Stale, w.Disturbed = 9, 1, measure.Moved }, "1 reading is stale since (moved): take it again"},
 		{"level never tested", func(_, w *CheckState) { w.Instruments[0].Tested = time.Time{} }, "never tested"},
 		{"level tested yesterday", func(_, w *CheckState) { w.Instruments[0].Tested = noon.Add(-13 * time.Hour) }, "last tested on 3 May, not today"},
 		{"no instrument yet", func(_, w *CheckState) { w.Instruments = nil }, "nothing is read yet"},
@@ -89,60 +89,4 @@ func TestUnsureWantsAReasonAndStopADisposition(t *testing.T) {
 func TestAHoldThatAsksForNothingIsNotReleased(t *testing.T) {
 	assert.Equal(t, Missing, Judge(nil, Evidence{}, noon).Standing)
 	assert.Equal(t, Missing, Judge([]Requirement{{Need: Shown, Check: "gone"}}, Evidence{}, noon).Standing)
-}
-
-func TestWhichReadingsAnEventDisturbs(t *testing.T) {
-	tests := []struct {
-		event           Event
-		kind            string
-		disturbs, known bool
-	}{
-		{Moved, "bench", true, true}, {Moved, "twist", true, true}, {TurnedOver, "length", true, true}, {Knocked, "twist", true, true}, {ReLevelled, "bench", true, true},
-		{ReClamped, "twist", true, true}, {ReClamped, "straightness", true, true}, {ReClamped, "gap", true, true}, {ReClamped, "bench", false, true},
-		{BenchMoved, "bench", true, true}, {BenchMoved, "level", true, true}, {BenchMoved, "twist", false, true},
-		{Temperature, "length", true, true}, {Temperature, "twist", false, true}, {Drilled, "twist", false, false}, {Riveted, "bench", false, false},
-	}
-	for _, test := range tests {
-		assert.Equal(t, test.disturbs, test.event.Disturbs(test.kind), "%s, %s", test.event, test.kind)
-		assert.Equal(t, test.known, test.event.Known(), test.event)
-	}
-}
-
-// A proof is good for the builder's own days: a test on the evening of 1 May that
-// lasts three days holds until the end of 4 May.
-func TestAProofLastsAsManyDaysAsItIsGoodFor(t *testing.T) {
-	evening := time.Date(2026, 5, 1, 23, 30, 0, 0, noon.Location())
-	for _, test := range []struct {
-		in       InstrumentState
-		standing Standing
-		says     string
-	}{
-		{InstrumentState{Name: "level", Tested: evening, Angle: true, Days: 3}, Met, "tested on 1 May, good for 3 days"},
-		{InstrumentState{Name: "level", Tested: evening, Angle: true, Days: 2}, Missing, "more than 2 days ago: turn it end for end"},
-		{InstrumentState{Name: "level", Tested: evening, Angle: true}, Missing, "last tested on 1 May, not today"},
-		{InstrumentState{Name: "tape", Tested: evening, Days: 2}, Missing, "hold it against a known length"},
-		{InstrumentState{Name: "tape", Days: 30}, Missing, "never tested"},
-		{InstrumentState{Name: "tape"}, Met, "no zero to prove"},
-	} {
-		checks := ready()
-		twist := checks["twist"]
-		twist.Instruments = []InstrumentState{test.in}
-		checks["twist"] = twist
-		line := Judge([]Requirement{{Need: Tested, Check: "twist"}}, Evidence{Checks: checks}, noon).Lines[0]
-		assert.Equal(t, test.standing, line.Standing, "%+v", test.in)
-		assert.Contains(t, line.Why, test.says)
-	}
-}
-
-// A go that lies only just inside is released with a reason, like an unsure one.
-func TestAGoThatIsOnlyJustOneNeedsAReason(t *testing.T) {
-	checks := ready()
-	twist := checks["twist"]
-	twist.Near = true
-	checks["twist"] = twist
-	j := Judge(required, Evidence{Checks: checks}, noon)
-	assert.Equal(t, Unsure, j.Standing)
-	assert.Contains(t, j.Lines[2].Why, "go, but only just")
-	assert.Equal(t, "reason", j.Allow(Request{By: "builder"})[0].Field)
-	assert.Empty(t, j.Allow(Request{By: "builder", Reason: "measured twice, by two people"}))
 }

@@ -7,6 +7,15 @@ import (
 	"orpine/internal/core/quantity"
 )
 
+// benchKind is how the check is called, limited, disturbed and told.
+var benchKind = Kind{
+	Name: "bench", Title: "Survey of rails, bench or jig", New: func() Check { return new(Bench) },
+	Limits:    []Limitable{{"twist", Angle}, {"slope_along", Angle}, {"slope_across", Angle}, {"flatness", Length}, {"bow", Length}},
+	Disturbed: Shaped(BenchMoved),
+	Schools:   []string{},
+	Headlines: map[string]string{"twist": "twist of the rails, far end over near end", "slope_along": "slope along, far end up", "slope_across": "slope across, right side low", "flatness": "out of one plane", "bow": "bow, a hump is plus"},
+}
+
 // Bench is a survey of a table, a pair of rails or the supports of a jig:
 // heights at known places, x along from the chosen end, y to the right.
 type Bench struct {

@@ -7,6 +7,15 @@ import (
 	"orpine/internal/core/quantity"
 )
 
+// bracketsKind is how the check is called, limited, disturbed and told.
+var bracketsKind = Kind{
+	Name: "brackets", Title: "A pair of brackets", New: func() Check { return new(Brackets) },
+	Limits:    []Limitable{{"roll", Angle}, {"skew", Angle}, {"tip_difference", Length}},
+	Disturbed: Shaped(),
+	Schools:   []string{},
+	Headlines: map[string]string{"roll": "roll, right side low", "skew": "skew, right tip aft", "tip_difference": "tip difference"},
+}
+
 // Brackets are a pair that carries a surface; a small mismatch grows to the tips.
 type Brackets struct {
 	Left    Reading         `ws:"left" as:"length"`

@@ -6,6 +6,15 @@ import (
 	"orpine/internal/core/quantity"
 )
 
+// decalageKind is how the check is called, limited, disturbed and told.
+var decalageKind = Kind{
+	Name: "decalage", Title: "Forward surface against aft surface", New: func() Check { return new(Decalage) },
+	Limits:    []Limitable{{"decalage", Angle}},
+	Disturbed: Shaped(Temperature),
+	Schools:   []string{},
+	Headlines: map[string]string{"decalage": "forward surface over aft surface"},
+}
+
 // Given is a reading, or a figure known with its standard uncertainty from
 // elsewhere.
 type Given struct {

@@ -5,6 +5,15 @@ import (
 	"math"
 )
 
+// diagonalsKind is how the check is called, limited, disturbed and told.
+var diagonalsKind = Kind{
+	Name: "diagonals", Title: "Diagonals of a bay or panel", New: func() Check { return new(Diagonals) },
+	Limits:    []Limitable{{"rack_offset", Length}, {"difference", Length}, {"rack", Angle}, {"closure", Length}},
+	Disturbed: Shaped(Temperature),
+	Schools:   []string{},
+	Headlines: map[string]string{"rack_offset": "far side to the right", "difference": "right less left", "rack": "rack", "closure": "left over of the five lengths"},
+}
+
 // Diagonals are those of a bay, panel or bulkhead with two parallel sides.
 type Diagonals struct {
 	Near   Reading `ws:"near" as:"length"`

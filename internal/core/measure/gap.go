@@ -6,6 +6,15 @@ import (
 	"orpine/internal/core/quantity"
 )
 
+// gapKind is how the check is called, limited, disturbed and told.
+var gapKind = Kind{
+	Name: "gap", Title: "Gaps", New: func() Check { return new(Gaps) },
+	Limits:    nil,
+	Disturbed: Shaped(ReClamped),
+	Schools:   []string{},
+	Headlines: map[string]string{"gap": "gap"},
+}
+
 // Gaps are the clearances of a control surface, canopy or fairing.
 type Gaps struct {
 	Gaps []Gap           `ws:"gaps"`

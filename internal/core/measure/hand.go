@@ -9,6 +9,15 @@ import (
 	"orpine/internal/core/quantity"
 )
 
+// handKind is how the check is called, limited, disturbed and told.
+var handKind = Kind{
+	Name: "hand", Title: "Is it the mirror of the other?", New: func() Check { return new(Hand) },
+	Limits:    nil,
+	Disturbed: Shaped(),
+	Schools:   []string{},
+	Headlines: map[string]string{"rms_same": "left over when laid on it as the same hand", "rms_mirrored": "left over when laid on it as its mirror"},
+}
+
 // Hand asks whether a part is the mirror of another, by the places of the same
 // named points on both.
 type Hand struct {

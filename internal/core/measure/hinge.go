@@ -7,6 +7,15 @@ import (
 	"orpine/internal/core/quantity"
 )
 
+// hingeLineKind is how the check is called, limited, disturbed and told.
+var hingeLineKind = Kind{
+	Name: "hinge-line", Title: "Hinges in a line", New: func() Check { return new(HingeLine) },
+	Limits:    []Limitable{{"worst", Length}, {"departure", Length}},
+	Disturbed: Shaped(ReClamped),
+	Schools:   []string{},
+	Headlines: map[string]string{"worst": "furthest from the line", "departure": "off the line"},
+}
+
 // HingeLine is a row of hinges or bearings that should lie in a line.
 type HingeLine struct {
 	Points []HingePoint      `ws:"points"`

@@ -3,9 +3,19 @@ package measure
 import (
 	"fmt"
 	"math"
+	"orpine/internal/core/school"
 
 	"orpine/internal/core/quantity"
 )
+
+// incidenceKind is how the check is called, limited, disturbed and told.
+var incidenceKind = Kind{
+	Name: "incidence", Title: "Incidence of a surface", New: func() Check { return new(Incidence) },
+	Limits:    []Limitable{{"incidence_error", Angle}, {"incidence_difference", Angle}, {"incidence", Angle}, {"incidence_left", Angle}, {"incidence_right", Angle}},
+	Disturbed: Shaped(Temperature),
+	Schools:   []string{school.Reference},
+	Headlines: map[string]string{"incidence_error": "incidence, off the design", "incidence_difference": "incidence, right less left", "incidence": "incidence, leading edge up", "incidence_left": "incidence on the left", "incidence_right": "incidence on the right"},
+}
 
 // Slope is an angle read as such, or as two heights and the distance between
 // them: atan((front − rear)/spacing), leading edge up positive.

@@ -6,6 +6,15 @@ import (
 	"orpine/internal/core/quantity"
 )
 
+// lengthKind is how the check is called, limited, disturbed and told.
+var lengthKind = Kind{
+	Name: "length", Title: "A length against the plans", New: func() Check { return new(PartLength) },
+	Limits:    []Limitable{{"length", Length}, {"error", Length}},
+	Disturbed: longer(1000, (*PartLength).longest),
+	Schools:   []string{},
+	Headlines: map[string]string{"length": "length", "error": "length, off the design"},
+}
+
 // PartLength is a length against the plans; several measured pieces add up.
 type PartLength struct {
 	Measured Readings        `ws:"measured" as:"length"`
@@ -41,3 +50,6 @@ func (c *PartLength) Expect(Spot) (nominal float64, ok bool) { return float64(c.
 func (c *PartLength) Walk() []Spot {
 	return []Spot{{Field: "measured", Label: "length", Dimension: Length, Sense: "length", How: "tape along the part, hook on its square end, read at eye level"}}
 }
+
+// longest is the length of the plans.
+func (c *PartLength) longest() (mm float64, known bool) { return float64(c.Design), true }

@@ -2,9 +2,19 @@ package measure
 
 import (
 	"fmt"
+	"orpine/internal/core/school"
 
 	"orpine/internal/core/quantity"
 )
+
+// levelKind is how the check is called, limited, disturbed and told.
+var levelKind = Kind{
+	Name: "level", Title: "A part level with the datum", New: func() Check { return new(Level) },
+	Limits:    []Limitable{{"roll", Angle}, {"tip_difference", Length}},
+	Disturbed: Shaped(BenchMoved, Temperature),
+	Schools:   []string{school.Reference},
+	Headlines: map[string]string{"roll": "roll, right side low", "tip_difference": "left tip over right tip"},
+}
 
 // Level compares a part with the datum, both by cross-level: right side low is
 // positive.

@@ -4,8 +4,9 @@
 //
 // There is one file for each kind of check. A kind is a struct of its inputs
 // with struct tags that say how a worksheet spells them (see package worksheet),
-// a Validate method for what makes its inputs unusable, and a Solve method. It
-// becomes known by one line in Kinds.
+// a Validate method for what makes its inputs unusable, a Solve method, and a
+// Kind that says how it is called, limited, disturbed and told. It becomes known
+// by one line in Kinds.
 //
 // Lengths are millimetres, angles degrees. Signs: roll and cross-level right
 // side low positive; pitch, incidence and twist leading edge up positive; a bow
@@ -95,6 +96,17 @@ type Kind struct {
 	Title  string // what it measures, for people
 	New    func() Check
 	Limits []Limitable // the quantities that may be limited, the one that matters most first; nil: none
+
+	// Disturbed tells whether an event makes the earlier readings of a check of this
+	// kind stale. The check may lack its readings. A kind that is measured on a
+	// screen declares it; there is no default, for what nobody thought of must not
+	// count as undisturbed.
+	Disturbed func(e Event, c Check) bool
+	// Schools are the questions of package school, besides that of the limits, whose
+	// answers change the check.
+	Schools []string
+	// Headlines say what the large figure is, in words, by the name of the quantity.
+	Headlines map[string]string
 }
 
 // Limitable names a quantity that may carry a limit.
@@ -103,29 +115,29 @@ type Limitable struct {
 	Dimension Dimension
 }
 
-// Kinds is the registry: one line for each kind of check.
+// Kinds is the registry: one name for each kind of check, declared in its own file.
 var Kinds = []Kind{
-	{"zero-test", "A level turned end for end", func() Check { return new(ZeroTest) }, []Limitable{{"zero", Angle}, {"slope", Angle}}},
-	{"bench", "Survey of rails, bench or jig", func() Check { return new(Bench) }, []Limitable{{"twist", Angle}, {"slope_along", Angle}, {"slope_across", Angle}, {"flatness", Length}, {"bow", Length}}},
-	{"separate", "Part or bench, by measuring twice", func() Check { return new(Separate) }, []Limitable{{"part_bow", Length}, {"bench_bow", Length}, {"part_twist", Angle}, {"bench_twist", Angle}}},
-	{"twist", "Twist along a surface", func() Check { return new(Twist) }, []Limitable{{"twist", Angle}, {"twist_error", Angle}, {"rate", Rate}, {"kink", Angle}}},
-	{"level", "A part level with the datum", func() Check { return new(Level) }, []Limitable{{"roll", Angle}, {"tip_difference", Length}}},
-	{"incidence", "Incidence of a surface", func() Check { return new(Incidence) }, []Limitable{{"incidence_error", Angle}, {"incidence_difference", Angle}, {"incidence", Angle}, {"incidence_left", Angle}, {"incidence_right", Angle}}},
-	{"decalage", "Forward surface against aft surface", func() Check { return new(Decalage) }, []Limitable{{"decalage", Angle}}},
-	{"square", "Square to the centreline, by tapes to both tips", func() Check { return new(Square) }, []Limitable{{"skew", Angle}, {"tip_offset", Length}, {"position", Length}, {"lateral", Length}, {"leverage", Ratio}}},
-	{"diagonals", "Diagonals of a bay or panel", func() Check { return new(Diagonals) }, []Limitable{{"rack_offset", Length}, {"difference", Length}, {"rack", Angle}, {"closure", Length}}},
-	{"hinge-line", "Hinges in a line", func() Check { return new(HingeLine) }, []Limitable{{"worst", Length}, {"departure", Length}}},
-	{"brackets", "A pair of brackets", func() Check { return new(Brackets) }, []Limitable{{"roll", Angle}, {"skew", Angle}, {"tip_difference", Length}}},
-	{"pairs", "Left against right", func() Check { return new(Pairs) }, []Limitable{{"difference", Length}}},
-	{"upright", "A fin upright, by its two faces", func() Check { return new(Upright) }, []Limitable{{"lean", Angle}, {"taper", Angle}, {"top_offset", Length}}},
-	{"gap", "Gaps", func() Check { return new(Gaps) }, nil},
-	{"engine-mount", "Engine mount pads and thrust line", func() Check { return new(EngineMount) }, []Limitable{{"down_error", Angle}, {"right_error", Angle}, {"coplanarity", Length}, {"down", Angle}, {"right", Angle}}},
-	{"travel", "Travel of control surfaces", func() Check { return new(Travel) }, []Limitable{{"up", Angle}, {"down", Angle}, {"mismatch", Angle}}},
-	{"hand", "Is it the mirror of the other?", func() Check { return new(Hand) }, nil},
-	{"shop-temperature", "A length at 20 °C", func() Check { return new(ShopTemperature) }, []Limitable{{"length", Length}}},
-	{"straightness", "Straightness of a spar or edge", func() Check { return new(Straightness) }, []Limitable{{"bow", Length}, {"departure", Length}, {"rms", Length}}},
-	{"length", "A length against the plans", func() Check { return new(PartLength) }, []Limitable{{"length", Length}, {"error", Length}}},
-	{"shim-stack", "Shims for a gap", func() Check { return new(ShimStack) }, []Limitable{{"total", Length}, {"left_over", Length}}},
+	zeroTestKind,
+	benchKind,
+	separateKind,
+	twistKind,
+	levelKind,
+	incidenceKind,
+	decalageKind,
+	squareKind,
+	diagonalsKind,
+	hingeLineKind,
+	bracketsKind,
+	pairsKind,
+	uprightKind,
+	gapKind,
+	engineMountKind,
+	travelKind,
+	handKind,
+	shopTemperatureKind,
+	straightnessKind,
+	lengthKind,
+	shimStackKind,
 }
 
 // KindNamed returns the kind of that name.

@@ -7,6 +7,15 @@ import (
 	"orpine/internal/core/quantity"
 )
 
+// engineMountKind is how the check is called, limited, disturbed and told.
+var engineMountKind = Kind{
+	Name: "engine-mount", Title: "Engine mount pads and thrust line", New: func() Check { return new(EngineMount) },
+	Limits:    []Limitable{{"down_error", Angle}, {"right_error", Angle}, {"coplanarity", Length}, {"down", Angle}, {"right", Angle}},
+	Disturbed: Shaped(),
+	Schools:   []string{},
+	Headlines: map[string]string{"down_error": "thrust line down, off the design", "right_error": "thrust line right, off the design", "coplanarity": "the pads out of one plane", "down": "thrust line down", "right": "thrust line right"},
+}
+
 // EngineMount is the pads of a mount against the firewall, and the thrust line
 // that they set. Depth is forward of the reference plane; down and right are
 // positive for a thrust line that points so.

@@ -2,6 +2,15 @@ package measure
 
 import "fmt"
 
+// pairsKind is how the check is called, limited, disturbed and told.
+var pairsKind = Kind{
+	Name: "pairs", Title: "Left against right", New: func() Check { return new(Pairs) },
+	Limits:    []Limitable{{"difference", Length}},
+	Disturbed: Shaped(Temperature),
+	Schools:   []string{},
+	Headlines: map[string]string{"difference": "right less left"},
+}
+
 // Pairs are lengths that should be the same on the left and the right.
 type Pairs struct {
 	Pairs []Pair `ws:"pairs"`

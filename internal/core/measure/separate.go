@@ -5,6 +5,15 @@ import (
 	"math"
 )
 
+// separateKind is how the check is called, limited, disturbed and told.
+var separateKind = Kind{
+	Name: "separate", Title: "Part or bench, by measuring twice", New: func() Check { return new(Separate) },
+	Limits:    []Limitable{{"part_bow", Length}, {"bench_bow", Length}, {"part_twist", Angle}, {"bench_twist", Angle}},
+	Disturbed: Shaped(ReClamped, BenchMoved, Temperature),
+	Schools:   []string{},
+	Headlines: map[string]string{"part_bow": "bow of the part itself", "bench_bow": "bow of the bench", "part_twist": "twist of the part itself", "bench_twist": "twist of the bench"},
+}
+
 // Separate tells the part's own shape from the bench's by measuring twice: a
 // part rolled over on the same supports, or its opposite hand in its place.
 type Separate struct {

@@ -18,6 +18,15 @@ const (
 // defaultPieces is the most shims in one stack where nothing is said.
 const defaultPieces = 3
 
+// shimStackKind is how the check is called, limited, disturbed and told.
+var shimStackKind = Kind{
+	Name: "shim-stack", Title: "Shims for a gap", New: func() Check { return new(ShimStack) },
+	Limits:    []Limitable{{"total", Length}, {"left_over", Length}},
+	Disturbed: Shaped(),
+	Schools:   []string{},
+	Headlines: map[string]string{"total": "the nearest stack", "left_over": "left over"},
+}
+
 // ShimStack asks which shims or washers in stock come nearest to a thickness.
 type ShimStack struct {
 	Needed quantity.Length   `ws:"needed"`

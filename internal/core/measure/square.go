@@ -9,6 +9,15 @@ import (
 	"orpine/internal/core/quantity"
 )
 
+// squareKind is how the check is called, limited, disturbed and told.
+var squareKind = Kind{
+	Name: "square", Title: "Square to the centreline, by tapes to both tips", New: func() Check { return new(Square) },
+	Limits:    []Limitable{{"skew", Angle}, {"tip_offset", Length}, {"position", Length}, {"lateral", Length}, {"leverage", Ratio}},
+	Disturbed: longer(1000, (*Square).longest),
+	Schools:   []string{},
+	Headlines: map[string]string{"skew": "skew, right tip aft", "tip_offset": "right tip aft", "position": "aft of where it should be", "lateral": "to the right of the centreline", "leverage": "leverage of the tapes"},
+}
+
 // Square is a surface measured with tapes from points on the centreline to both
 // of its tips. Skew is positive with the right tip aft.
 type Square struct {
@@ -320,4 +329,13 @@ func (c *Square) Walk() []Spot {
 		spots = append(spots, Spot{"from", p.Name, "left", "to the left tip", Length, "length", how}, Spot{"from", p.Name, "right", "to the right tip", Length, "length", how})
 	}
 	return spots
+}
+
+// longest is the longest tape from the centreline, as the plans have it.
+func (c *Square) longest() (mm float64, known bool) {
+	for _, p := range c.From {
+		nominal, ok := c.Expect(Spot{Point: p.Name})
+		mm, known = max(mm, nominal), known || ok
+	}
+	return mm, known
 }

@@ -7,6 +7,15 @@ import (
 	"orpine/internal/core/quantity"
 )
 
+// straightnessKind is how the check is called, limited, disturbed and told.
+var straightnessKind = Kind{
+	Name: "straightness", Title: "Straightness of a spar or edge", New: func() Check { return new(Straightness) },
+	Limits:    []Limitable{{"bow", Length}, {"departure", Length}, {"rms", Length}},
+	Disturbed: Shaped(ReClamped),
+	Schools:   []string{},
+	Headlines: map[string]string{"bow": "bow, a hump is plus", "departure": "off the line", "rms": "off the line, all points together"},
+}
+
 // Straightness is the offset of a spar, stringer or edge from a straight
 // reference at places x along it.
 type Straightness struct {

@@ -6,6 +6,15 @@ import (
 	"orpine/internal/core/quantity"
 )
 
+// shopTemperatureKind is how the check is called, limited, disturbed and told.
+var shopTemperatureKind = Kind{
+	Name: "shop-temperature", Title: "A length at 20 °C", New: func() Check { return new(ShopTemperature) },
+	Limits:    []Limitable{{"length", Length}},
+	Disturbed: Shaped(Temperature),
+	Schools:   []string{},
+	Headlines: map[string]string{"length": "length"},
+}
+
 // Expansion is a coefficient of linear expansion in 10⁻⁶ per kelvin, by the name
 // of a material or as a figure.
 type Expansion struct {

@@ -4,6 +4,15 @@ import (
 	"fmt"
 )
 
+// travelKind is how the check is called, limited, disturbed and told.
+var travelKind = Kind{
+	Name: "travel", Title: "Travel of control surfaces", New: func() Check { return new(Travel) },
+	Limits:    []Limitable{{"up", Angle}, {"down", Angle}, {"mismatch", Angle}},
+	Disturbed: Shaped(Temperature),
+	Schools:   []string{},
+	Headlines: map[string]string{"up": "up", "down": "down", "mismatch": "right less left", "mismatch_up": "up, right less left", "mismatch_down": "down, right less left"},
+}
+
 // Travel is the range of control surfaces, up and down as magnitudes.
 type Travel struct {
 	Surfaces []TravelSurface `ws:"surfaces"`

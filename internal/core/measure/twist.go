@@ -3,9 +3,19 @@ package measure
 import (
 	"fmt"
 	"math"
+	"orpine/internal/core/school"
 
 	"orpine/internal/core/quantity"
 )
+
+// twistKind is how the check is called, limited, disturbed and told.
+var twistKind = Kind{
+	Name: "twist", Title: "Twist along a surface", New: func() Check { return new(Twist) },
+	Limits:    []Limitable{{"twist", Angle}, {"twist_error", Angle}, {"rate", Rate}, {"kink", Angle}},
+	Disturbed: Shaped(ReClamped, Temperature),
+	Schools:   []string{school.Bench},
+	Headlines: map[string]string{"twist": "twist of the part, tip over root", "twist_error": "twist, off the design", "rate": "twist to the metre", "kink": "furthest from the even twist"},
+}
 
 // Twist is the chordwise angle at stations along a surface. y is the distance
 // outboard of the root, or of the left end for a surface in one piece.

@@ -2,9 +2,19 @@ package measure
 
 import (
 	"fmt"
+	"orpine/internal/core/school"
 
 	"orpine/internal/core/quantity"
 )
+
+// uprightKind is how the check is called, limited, disturbed and told.
+var uprightKind = Kind{
+	Name: "upright", Title: "A fin upright, by its two faces", New: func() Check { return new(Upright) },
+	Limits:    []Limitable{{"lean", Angle}, {"taper", Angle}, {"top_offset", Length}},
+	Disturbed: Shaped(Temperature),
+	Schools:   []string{school.Reference},
+	Headlines: map[string]string{"lean": "lean, top to the right", "taper": "taper of both faces", "top_offset": "top to the right"},
+}
 
 // Upright is a fin measured by the lean of its two faces from plumb, each
 // positive towards the fin's centre plane. Lean of the fin is positive with the

@@ -2,6 +2,15 @@ package measure
 
 import "fmt"
 
+// zeroTestKind is how the check is called, limited, disturbed and told.
+var zeroTestKind = Kind{
+	Name: "zero-test", Title: "A level turned end for end", New: func() Check { return new(ZeroTest) },
+	Limits:    []Limitable{{"zero", Angle}, {"slope", Angle}},
+	Disturbed: Shaped(Temperature),
+	Schools:   []string{},
+	Headlines: map[string]string{"zero": "what it shows on a level surface", "slope": "slope of the surface"},
+}
+
 // ZeroTest is an instrument turned end for end on the same spot. Half the sum
 // of the two readings is what the instrument shows on a level surface, half
 // their difference is the slope of the spot.

@@ -3,11 +3,13 @@
 // a check may differ from its airframe.
 package school
 
+import "slices"
+
 // Question is one matter on which good builders differ.
 type Question struct {
 	ID, Title string
 	Answers   [2]Answer // the first holds where nothing is chosen
-	Kinds     []string  // the kinds of checks that it changes; nil: all that have limits
+	Every     bool      // it changes every check that has limits; else those whose kind names it
 }
 
 // Answer is one way of working.
@@ -36,15 +38,15 @@ var Questions = []Question{
 	{Reference, "The reference", [2]Answer{
 		{Matched, "accept a small tilt and match it", "One reading more for every check, and both must be taken the same way round."},
 		{Zeroed, "zero it by shims", "Time at the start, and again whenever something moves; then the part's own reading is the answer."},
-	}, []string{"level", "incidence", "upright"}},
+	}, false},
 	{Bench, "The bench", [2]Answer{
 		{Ignored, "measure the part and take the bench off", "A second reading at each station; the ± grows by two fifths."},
 		{Trued, "make the bench true", "Shims and a new survey until it is inside its limits; it must stay so until the last hole."},
-	}, []string{"twist"}},
+	}, false},
 	{Limits, "The limits", [2]Answer{
 		{Guarded, "guarded: go only when value ± U lies inside", "More placings near a limit; a go is then hardly ever wrong."},
 		{Plain, "plain: go when the value lies inside", "Half of the parts that lie just outside would pass."},
-	}, nil},
+	}, true},
 }
 
 // Choice is the answers chosen, by question; one that is not named is answered by
@@ -83,16 +85,12 @@ func Known(question, answer string) bool {
 	return false
 }
 
-// Concern returns the questions that change a kind of check; limited tells
-// whether it has limits at all.
-func Concern(kind string, limited bool) []Question {
+// Concern returns the questions that change a check: those that its kind names, and
+// where it may have limits those about limits.
+func Concern(named []string, limited bool) []Question {
 	var out []Question
 	for _, q := range Questions {
-		concerns := q.Kinds == nil && limited
-		for _, k := range q.Kinds {
-			concerns = concerns || k == kind
-		}
-		if concerns {
+		if q.Every && limited || slices.Contains(named, q.ID) {
 			out = append(out, q)
 		}
 	}
