@@ -2,6 +2,7 @@ package hold
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 
@@ -73,6 +74,27 @@ type BayState struct {
 	Pinned string   // holes of its rows that still hold a cleco: "row 3: 1, 4"
 	Photos int
 	Access *Look // how it is reached for later upkeep, answered for
+}
+
+// Bay is the state of a bay, made where there is none, so that several may fill it in.
+func (e *Evidence) Bay(id string) *BayState {
+	if e.Bays[id] == nil {
+		e.Bays[id] = &BayState{}
+	}
+	return e.Bays[id]
+}
+
+// Count takes things in (above 0) or out into account.
+func (b *BayState) Count(thing string, number int) {
+	i := slices.IndexFunc(b.Things, func(t Thing) bool { return t.Name == thing })
+	if i < 0 {
+		i, b.Things = len(b.Things), append(b.Things, Thing{Name: thing})
+	}
+	if number > 0 {
+		b.Things[i].In += number
+	} else {
+		b.Things[i].Out -= number
+	}
 }
 
 // StepState is how far an earlier hold is.
@@ -213,7 +235,7 @@ func (r RowState) prepared() []Line {
 }
 
 // lines ask for nothing left undone and nothing left inside.
-func (b BayState) lines() []Line {
+func (b *BayState) lines() []Line {
 	undone := Line{What: "nothing left undone in " + b.Name, Why: "every task is done"}
 	var open []string
 	if len(b.Tasks) > 0 {
@@ -244,7 +266,7 @@ func (b BayState) lines() []Line {
 
 // left says what does not balance: things still inside, and more out than in, which
 // is a miscount too.
-func (b BayState) left() []string {
+func (b *BayState) left() []string {
 	var out []string
 	for _, t := range b.Things {
 		switch n := t.In - t.Out; {

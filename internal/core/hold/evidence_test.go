@@ -25,7 +25,7 @@ func whole() Evidence {
 		Checks: ready(), Again: map[string]CheckState{"twist": ready()["twist"]},
 		Parts: map[string]PartState{"rib": {Name: "rib 3", Label: "right", Geometry: measure.Go, Answer: "it is the mirror of the other"}},
 		Rows:  map[string]RowState{"row": {Name: "row 3", Open: 1, Kept: []string{"77 for fin fairing (fit it)"}, Marked: look("builder"), Prepared: prepared(), Lengths: measure.Go}},
-		Bays: map[string]BayState{"bay": {Name: "the boom bay", Things: []Thing{{"cleco 1/8", 40, 40}}, Photos: 2,
+		Bays: map[string]*BayState{"bay": {Name: "the boom bay", Things: []Thing{{"cleco 1/8", 40, 40}}, Photos: 2,
 			Access: &Look{By: "builder", Note: "hatch at frame 3"}}},
 		Before: map[string]StepState{"pins": {Name: "Pin holes first", Done: true}}, Second: look("helper"),
 	}

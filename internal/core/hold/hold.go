@@ -7,7 +7,11 @@
 package hold
 
 import (
+	"crypto/sha256"
+	"encoding/hex"
 	"fmt"
+	"maps"
+	"slices"
 	"strings"
 	"time"
 
@@ -81,6 +85,11 @@ type CheckState struct {
 	Instruments []InstrumentState
 	Near        bool   // go, but nearer to a limit than a hold takes: see Guard
 	Refused     string // why a reading was taken in a condition that the check does not accept
+
+	Setup     string // id
+	Kind      string // of the check
+	TrueBench bool   // it takes the bench that it lies on as true
+	AfterOf   string // id of the check that it repeats after a step
 }
 
 // InstrumentState is when an instrument of a check last proved its zero.
@@ -130,9 +139,104 @@ type Evidence struct {
 	Again  map[string]CheckState // the checks after the step before, by the id of the check that they repeat
 	Parts  map[string]PartState
 	Rows   map[string]RowState
-	Bays   map[string]BayState
+	Bays   map[string]*BayState
 	Before map[string]StepState
 	Second *Look // nil where nobody looked
+
+	Seconds map[string]*Look    // of several holds: who looked at each as the second person
+	Works   map[string]RowState // of several holds: how far the work of each is made ready that has no row
+}
+
+// NewEvidence returns evidence that holds nothing yet.
+func NewEvidence() *Evidence {
+	return &Evidence{Checks: map[string]CheckState{}, Again: map[string]CheckState{}, Parts: map[string]PartState{}, Rows: map[string]RowState{},
+		Bays: map[string]*BayState{}, Before: map[string]StepState{}, Seconds: map[string]*Look{}, Works: map[string]RowState{}}
+}
+
+// Of is the evidence as one of several holds sees it.
+func (e Evidence) Of(hold string) Evidence {
+	e.Second = e.Seconds[hold]
+	if work, ok := e.Works[hold]; ok {
+		e.Rows = maps.Clone(e.Rows)
+		e.Rows[""] = work
+	}
+	return e
+}
+
+// Asks is what a hold in a setup ("" for none) requires, with the survey of the bench
+// shown to be inside its limits where a check that the hold rests on takes the bench as
+// true.
+func Asks(required []Requirement, setup string, checks map[string]CheckState) []Requirement {
+	if !slices.ContainsFunc(required, func(r Requirement) bool { return checks[r.Check].TrueBench }) {
+		return required
+	}
+	out := slices.Clone(required)
+	found := false
+	for _, id := range slices.Sorted(maps.Keys(checks)) {
+		if c := checks[id]; c.Kind != "bench" || c.Setup != setup {
+			continue
+		}
+		found = true
+		out = slices.DeleteFunc(out, func(r Requirement) bool { return r.Check == id && r.Need == Surveyed })
+		if shown := (Requirement{Need: Shown, Check: id}); !slices.Contains(out, shown) {
+			out = slices.Insert(out, 0, shown)
+		}
+	}
+	if !found {
+		out = append(out, Requirement{Need: Shown, Check: "the survey of the bench"})
+	}
+	return out
+}
+
+// Worst is the first line of the worst standing: the plain reason why the hold
+// stands as it does.
+func (j Judgement) Worst() Line {
+	for _, l := range j.Lines {
+		if l.Standing == j.Standing {
+			return l
+		}
+	}
+	return Line{}
+}
+
+// Stopped is the first line that is outside its limits, whatever else is missing.
+func (j Judgement) Stopped() (l Line, ok bool) {
+	i := slices.IndexFunc(j.Lines, func(l Line) bool { return l.Standing == Stop })
+	if i < 0 {
+		return l, false
+	}
+	return j.Lines[i], true
+}
+
+// Telling is what to say of the hold in a line: what is outside its limits before what is
+// still missing.
+func (j Judgement) Telling() Line {
+	if l, ok := j.Stopped(); ok {
+		return l
+	}
+	return j.Worst()
+}
+
+// Digest names the evidence as it stands, line by line, so that a release can say on
+// which evidence it was asked for.
+func (j Judgement) Digest() []string {
+	out := make([]string, len(j.Lines))
+	for i, l := range j.Lines {
+		sum := sha256.Sum256(fmt.Appendf(nil, "%s|%d|%s", l.What, l.Standing, l.Why))
+		out[i] = hex.EncodeToString(sum[:4])
+	}
+	return out
+}
+
+// Since are the lines that are not among those of an earlier digest: what changed.
+func (j Judgement) Since(digest []string) []Line {
+	var out []Line
+	for i, d := range j.Digest() {
+		if !slices.Contains(digest, d) {
+			out = append(out, j.Lines[i])
+		}
+	}
+	return out
 }
 
 // Judge compares what is required with how things stand. Days are those of now's

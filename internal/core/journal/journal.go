@@ -15,27 +15,6 @@ import (
 	"time"
 )
 
-// Kinds of entries.
-const (
-	Reading    = "reading"
-	Questioned = "questioned" // a reading that looked like a slip, not taken
-	Superseded = "superseded"
-	Event      = "event"
-	ZeroTest   = "zero-test"
-	Proof      = "proof"   // of an instrument, other than its zero
-	Changed    = "changed" // the definition of a check, or the schools of an airframe
-	Release    = "release"
-	Done       = "done" // the irreversible step itself
-	Created    = "created"
-	Hole       = "hole"   // something done to holes of a row, or undone
-	Looked     = "looked" // someone answers for something by name
-	Counted    = "counted"
-	Task       = "task" // done, or dropped with a reason
-	Slip       = "slip"
-	Photo      = "photo"
-	Moved      = "moved" // a part, to another place
-)
-
 // Entry is one thing that happened.
 type Entry struct {
 	Seq     int64     // from 1, without gaps
@@ -66,6 +45,9 @@ func (e Entry) sum() string {
 	}
 	return hex.EncodeToString(h.Sum(nil))
 }
+
+// Whole tells whether the entry's hash is that of its fields.
+func (e Entry) Whole() bool { return e.Hash == e.sum() }
 
 // Broken says which entry of a chain is the first that does not hold, and why.
 type Broken struct {

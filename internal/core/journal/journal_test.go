@@ -12,7 +12,7 @@ func chain(n int) []Entry {
 	var entries []Entry
 	var last *Entry
 	for i := range n {
-		e := Next(last, Entry{ID: string(rune('a' + i)), At: time.Date(2026, 5, 4, 9, i, 0, 1234, time.FixedZone("", 3600)), Kind: Reading, By: "builder", Content: `{"text":"0.31"}`})
+		e := Next(last, Entry{ID: string(rune('a' + i)), At: time.Date(2026, 5, 4, 9, i, 0, 1234, time.FixedZone("", 3600)), Kind: "reading", By: "builder", Content: `{"text":"0.31"}`})
 		entries, last = append(entries, e), &e
 	}
 	return entries

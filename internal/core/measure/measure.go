@@ -185,3 +185,8 @@ type Expecter interface {
 	// Expect returns the nominal value at a spot; ok is false where there is none.
 	Expect(at Spot) (nominal float64, ok bool)
 }
+
+// Arithmetic is the number of the arithmetic. It goes up with every change after which
+// the same readings may say something else, so that what was worked out before is
+// worked out anew.
+const Arithmetic = 1

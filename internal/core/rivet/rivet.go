@@ -165,6 +165,13 @@ func (c *Blind) Solve(w *measure.Work) {
 	}
 }
 
+// The least distances that hold a rivet, in diameters, where the plans say nothing:
+// from its centre to an edge, and to the next one. General practice.
+const (
+	MinEdge  = 2.0
+	MinPitch = 3.0
+)
+
 // HoleEdge is a hole's distance to edges and to its neighbours.
 type HoleEdge struct {
 	Diameter quantity.Length   `ws:"diameter"`
@@ -203,7 +210,7 @@ func (c *HoleEdge) Solve(w *measure.Work) {
 		distances []quantity.Length
 		least     *float64
 		usual     float64
-	}{{"edge", c.Edges, c.MinEdge, 2}, {"pitch", c.Pitches, c.MinPitch, 3}} {
+	}{{"edge", c.Edges, c.MinEdge, MinEdge}, {"pitch", c.Pitches, c.MinPitch, MinPitch}} {
 		least := run.usual
 		if run.least != nil {
 			least = *run.least

@@ -152,13 +152,20 @@ func (r Row) edges(h Hole, holes []Hole) measure.Result {
 	return measure.Solve(c, nil, decision)
 }
 
+// Least is the least edge distance or pitch, in diameters.
+func Least(what string) float64 {
+	if what == "edge" {
+		return rivet.MinEdge
+	}
+	return rivet.MinPitch
+}
+
 // Crowded says what an oversize would do to the edge distance and the pitch of a hole,
 // "" where both stay wide enough: 2 diameters to an edge, 3 to the next hole.
 func (a Advice) Crowded() string {
 	for _, q := range a.Edges.Quantities {
-		least, found := map[string]float64{"edge_oversize": 2, "pitch_oversize": 3}[q.Name]
-		if found && q.Value < least-1e-9 {
-			what := strings.TrimSuffix(q.Name, "_oversize")
+		what, over := strings.CutSuffix(q.Name, "_oversize")
+		if least := Least(what); over && q.Value < least-1e-9 {
 			return fmt.Sprintf("drilled over, the %s would be %s D, less than %s D", map[string]string{"edge": "edge distance", "pitch": "pitch"}[what], quantity.Fixed(q.Value, 1), quantity.Fixed(least, 0))
 		}
 	}

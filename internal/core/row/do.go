@@ -6,37 +6,37 @@ import (
 	"strings"
 )
 
-// Deed is something done to a hole.
-type Deed string
+// Operation is something done to a hole.
+type Operation string
 
-// The deeds.
+// The operations.
 const (
-	Drill   Deed = "drill" // to size
-	Clean   Deed = "clean" // taken apart, deburred, chips cleared
-	Pin     Deed = "pin"
-	Unpin   Deed = "unpin"
-	Rivet   Deed = "set"
-	Spoil   Deed = "bad"
-	Enlarge Deed = "oversize"
-	Abandon Deed = "abandon"
-	Mark    Deed = "keep" // it stays open for a later part
-	Lift    Deed = "lift" // the mark
-	Falls   Deed = "through"
-	Stuck   Deed = "sticks"
+	Drill   Operation = "drill" // to size
+	Clean   Operation = "clean" // taken apart, deburred, chips cleared
+	Pin     Operation = "pin"
+	Unpin   Operation = "unpin"
+	Rivet   Operation = "set"
+	Spoil   Operation = "bad"
+	Enlarge Operation = "oversize"
+	Abandon Operation = "abandon"
+	Mark    Operation = "keep" // it stays open for a later part
+	Lift    Operation = "lift" // the mark
+	Falls   Operation = "through"
+	Stuck   Operation = "sticks"
 )
 
-// Deeds lists them.
-var Deeds = []Deed{Drill, Clean, Pin, Unpin, Rivet, Spoil, Enlarge, Abandon, Mark, Lift, Falls, Stuck}
+// Operations lists them.
+var Operations = []Operation{Drill, Clean, Pin, Unpin, Rivet, Spoil, Enlarge, Abandon, Mark, Lift, Falls, Stuck}
 
-// Undoable tells whether the deed may be taken back: what the hand does at every
+// Undoable tells whether the operation may be taken back: what the hand does at every
 // hole can be; what someone decided or found out cannot.
-func (d Deed) Undoable() bool {
-	return slices.Contains([]Deed{Drill, Clean, Pin, Unpin, Rivet, Spoil, Enlarge}, d)
+func (o Operation) Undoable() bool {
+	return slices.Contains([]Operation{Drill, Clean, Pin, Unpin, Rivet, Spoil, Enlarge}, o)
 }
 
-// Asked is a deed with what comes with it.
+// Asked is an operation with what comes with it.
 type Asked struct {
-	What   Deed
+	What   Operation
 	Cause  string // of a bad rivet
 	Reason string // written, where one is wanted
 	Keep   Keep   // of a mark
@@ -51,7 +51,58 @@ type Leave struct {
 	Untried []int  // holes that the drop-through test still wants
 }
 
-// Refusal is why a deed is refused.
+// Stand is a hold before a step, as far as a row's holes see it.
+type Stand struct {
+	Name string
+	Open bool // it is released, or its step is done
+	Pins bool // it stands before the pin holes alone
+}
+
+// LeaveAt is what stands in the way of operations at a hole: the hold before riveting,
+// those before drilling of which one must let it through, the drop-through test, the
+// edges, and of a kept hole whether the step has come that it waits for.
+func (r Row) LeaveAt(h Hole, holes []Hole, rivets Stand, drills []Stand, come bool) Leave {
+	l := Leave{Untried: r.Untried(holes), Enlarge: r.Advise(h, holes).Crowded(), Drill: drillable(h, holes, drills)}
+	if !rivets.Open {
+		l.Rivet = fmt.Sprintf("the hold “%s” is not released", rivets.Name)
+	}
+	if h.Kept() && !come {
+		l.Lift = "that step has not come"
+	}
+	return l
+}
+
+func drillable(h Hole, holes []Hole, drills []Stand) (why string) {
+	for _, d := range drills {
+		covers := !d.Pins || slices.Contains(Fewest(holes), h.Number)
+		switch {
+		case covers && d.Open:
+			return ""
+		case covers && why == "":
+			why = fmt.Sprintf("the hold “%s” is not released", d.Name)
+		case !covers && why == "":
+			why = fmt.Sprintf("hole %d is not one of the pin holes, and only those are drilled before it is measured again", h.Number)
+		}
+	}
+	return why
+}
+
+// LeftBefore are the holes that keep a step from being recorded: those not set before
+// riveting, and those not drilled to size before drilling; pins tells that the step
+// drills the pin holes alone. What is done or kept open is left out.
+func LeftBefore(holes []Hole, riveting, pins bool) []int {
+	var left []int
+	for _, h := range holes {
+		switch {
+		case h.Done() || h.Kept():
+		case riveting, h.State == Pilot && (!pins || slices.Contains(Fewest(holes), h.Number)):
+			left = append(left, h.Number)
+		}
+	}
+	return left
+}
+
+// Refusal is why an operation is refused.
 type Refusal struct {
 	Why   string
 	Field string // that mends it: cause, reason, part; "" for none
@@ -64,7 +115,7 @@ func refuse(field, format string, args ...any) error {
 	return &Refusal{fmt.Sprintf(format, args...), field}
 }
 
-// Do returns the hole after a deed, or a *Refusal. A hole that is kept open is never
+// Do returns the hole after an operation, or a *Refusal. A hole that is kept open is never
 // set, whatever else is said.
 func (h Hole) Do(a Asked, leave Leave) (Hole, error) {
 	done, ok := rules[a.What]
@@ -77,8 +128,8 @@ func (h Hole) Do(a Asked, leave Leave) (Hole, error) {
 	return done(h, a, leave)
 }
 
-// rules are what each deed asks for, and what it does.
-var rules = map[Deed]func(h Hole, a Asked, leave Leave) (Hole, error){
+// rules are what each operation asks for, and what it does.
+var rules = map[Operation]func(h Hole, a Asked, leave Leave) (Hole, error){
 	Drill:   drill,
 	Clean:   clean,
 	Pin:     pin,
@@ -239,7 +290,7 @@ func try(h Hole, a Asked, _ Leave) (Hole, error) {
 	return h, nil
 }
 
-// Undo returns the hole as it was before a deed; what has been decided or found
+// Undo returns the hole as it was before an operation; what has been decided or found
 // out of it since stays. A kept hole does not become a set one that way.
 func (h Hole) Undo(before Hole) (Hole, error) {
 	if h.State == Abandoned {

@@ -99,7 +99,7 @@ func TestThePinsHoldTheWholeRow(t *testing.T) {
 	}
 }
 
-// No chain of deeds, whatever is asked and allowed, sets a kept hole or brings an
+// No chain of operations, whatever is asked and allowed, sets a kept hole or brings an
 // abandoned one back, and a rivet is spoilt as often as it is marked bad.
 func TestNoChainOfDeedsBreaksTheRulesOfAHole(t *testing.T) {
 	random := rand.New(rand.NewPCG(4, 5))
@@ -107,7 +107,7 @@ func TestNoChainOfDeedsBreaksTheRulesOfAHole(t *testing.T) {
 	for range 400 {
 		h, spoilt, abandoned := Hole{Number: 1, State: Pilot}, 0, false
 		for range 60 {
-			a := Asked{What: Deeds[random.IntN(len(Deeds))], Cause: Causes[random.IntN(len(Causes))], Reason: "asked", Keep: fairing}
+			a := Asked{What: Operations[random.IntN(len(Operations))], Cause: Causes[random.IntN(len(Causes))], Reason: "asked", Keep: fairing}
 			if a.What == Abandon && random.IntN(10) > 0 {
 				continue
 			}

@@ -12,7 +12,7 @@ import (
 
 var fairing = Keep{Part: "fin fairing", Step: "fit the fairing"}
 
-// What each deed asks for and does; an empty "says" is allowed.
+// What each operation asks for and does; an empty "says" is allowed.
 func TestWhatMayBeDoneToAHoleInWhichState(t *testing.T) {
 	ready := Hole{Number: 4, State: Cleaned, Clean: true}
 	in := func(s State) Hole { return Hole{Number: 4, State: s} }
@@ -64,7 +64,7 @@ func TestWhatMayBeDoneToAHoleInWhichState(t *testing.T) {
 		{"not under a rivet", in(Set), Asked{What: Mark, Keep: fairing}, Leave{}, Set, "drill it out first"},
 		{"no mark is lifted where there is none", ready, Asked{What: Lift}, Leave{}, Cleaned, "not kept open"},
 		{"nothing falls through a pilot hole", in(Pilot), Asked{What: Falls}, Leave{}, Pilot, "drop-through test is for"},
-		{"nobody knows a deed of that name", ready, Asked{What: "polish"}, Leave{}, Cleaned, "nobody knows"},
+		{"nobody knows an operation of that name", ready, Asked{What: "polish"}, Leave{}, Cleaned, "nobody knows"},
 	}
 	for _, test := range tests {
 		after, err := test.hole.Do(test.asked, test.leave)
@@ -116,7 +116,7 @@ func TestUndoDoesNotMakeAKeptHoleASetOne(t *testing.T) {
 	require.NoError(t, err)
 	_, err = shut.Undo(set)
 	assert.ErrorContains(t, err, "it stays closed")
-	for _, d := range Deeds {
+	for _, d := range Operations {
 		assert.Equal(t, d != Mark && d != Lift && d != Falls && d != Stuck && d != Abandon, d.Undoable(), d)
 	}
 }

@@ -1,9 +1,7 @@
-package app
+package check
 
 import (
 	"fmt"
-	"strconv"
-	"strings"
 
 	"orpine/internal/core/measure"
 	"orpine/internal/core/quantity"
@@ -28,7 +26,8 @@ func (c Check) Weak() (w Weak, ok bool) {
 	case weakness.Offset != "":
 		w.Says = fmt.Sprintf("the constant error of %s (%s %%)", weakness.Offset, percent(weakness.Common))
 	case weakness.Reading != "":
-		if w.Spot, ok = c.spotAt(weakness.Reading); !ok {
+		number, known := c.Where[weakness.Reading]
+		if w.Spot, ok = c.Spot(number); !known || !ok {
 			return w, false
 		}
 		w.Says = fmt.Sprintf("%s (%s %%)", w.Spot.Place(), percent(weakness.Share))
@@ -52,26 +51,4 @@ func remedy(w measure.Weakness) string {
 		return "an instrument with half the step would halve the ±"
 	}
 	return "an instrument twice as fine would halve the ±; more placings of this one would not"
-}
-
-// spotAt finds the spot of a reading by its place in the worksheet check, such as
-// stations[2].angle.
-func (c Check) spotAt(where string) (Spot, bool) {
-	list, point, field := "", "", where
-	if open, end := strings.LastIndex(where, "["), strings.LastIndex(where, "]."); open >= 0 && end > open {
-		list, field = where[:open], where[end+2:]
-		i, err := strconv.Atoi(where[open+1 : end])
-		items := *listIn(c.filled, list)
-		if err != nil || i >= len(items) {
-			return Spot{}, false
-		}
-		item, _ := items[i].(map[string]any)
-		point = nameOf(item)
-	}
-	for _, s := range c.Spots {
-		if s.List == list && s.Point == point && s.Field == field {
-			return s, true
-		}
-	}
-	return Spot{}, false
 }

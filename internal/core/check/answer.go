@@ -1,0 +1,339 @@
+package check
+
+import (
+	"fmt"
+	"strings"
+
+	"orpine/internal/core/measure"
+	"orpine/internal/core/quantity"
+	"orpine/internal/core/say"
+)
+
+// Stand is a hold that a setup is measured for, as far as the next action needs it.
+type Stand struct {
+	ID, Name, Step string
+	Spent          bool
+	ReleasedBy     string // "" while it is not released
+	Unrepeated     bool   // its step is done, and what it was shown is not measured once more
+	Met            bool   // all that it asks for is shown
+	Lacks          string // else the first thing that it lacks
+}
+
+// Around is what a check is answered among.
+type Around struct {
+	Others []Check // of its setup
+	Holds  []Stand
+	Change *Change // of a check after the step
+}
+
+// Change is by how much the headline differs from that of the check before the step.
+type Change struct{ Before, By measure.Quantity }
+
+// Goal is where the next action is done. Its zero value is nowhere in particular.
+type Goal struct {
+	Check string // id
+	Spot  int    // of the check; 0: the check's own sheet when Point is set
+	Point bool   // a point is added to the check
+	Add   *measure.NextReading
+	Hold  string // id
+	Tools bool   // the instruments
+}
+
+// Answer is what a check says, how sure that is, and the one thing to do next.
+type Answer struct {
+	Verdict    string // go, stop, unsure, notyet or measured
+	Word, Why  string
+	Value, U   string // of the headline
+	Name       string
+	Note       string // "0.34° as read; 0.31° of it is the rails"
+	Headline   measure.Quantity
+	Shown      bool   // there is a headline with a value
+	Next, Then string // the next action, and what it brings
+	Goal       Goal
+	Others     []string // the other quantities
+	Moves      []string
+	Findings   []string
+	Working    []measure.Line
+	Rule       string // the arithmetic of the verdict
+	Weak       Weak   // the reading that contributes most to the ±; Says is "" for none
+	Lacks      string // what these readings cannot show, and what would help
+	LacksGoal  Goal
+}
+
+// Answered reads a check.
+func Answered(c Check, around Around) Answer {
+	a := Answer{Verdict: "notyet", Word: "Not yet", Why: toGo(c)}
+	if c.Result != nil {
+		a.figures(c, around)
+	}
+	switch next, more := c.Next(); {
+	case more:
+		a.Next, a.Then, a.Goal = say.Sentence(next.Say()), next.How, Goal{Check: c.ID, Spot: next.Number}
+	case len(c.Problems) > 0:
+		a.Why, a.Next, a.Then = "the readings give no answer", "Look at the readings again", c.Problems[0]
+	case c.Result == nil:
+		a.Why, a.Next = "the readings give no answer", "Look at the readings again"
+	default:
+		a.judged(c, around)
+		if _, join := c.Joined(); join && (a.Verdict == "unsure" || a.Verdict == "measured") {
+			a.joined(c)
+		}
+	}
+	return a
+}
+
+// toGo says how many readings are lacking.
+func toGo(c Check) string {
+	n := c.Wanted - c.Taken
+	says := fmt.Sprintf("%d readings to go", n)
+	if n == 1 {
+		says = "one reading to go"
+	}
+	if c.Stale > 0 {
+		says += fmt.Sprintf("; stale since: %s", c.Disturbed)
+	}
+	return says
+}
+
+// figures fills in the headline, the other quantities and the arithmetic.
+func (a *Answer) figures(c Check, around Around) {
+	q, ok := c.Headline()
+	if !ok {
+		return
+	}
+	decimals, unit := Decimals(q.Dimension)
+	a.Headline = q
+	if a.Name = SayHeadline(c.Kind, q); q.Unseen {
+		a.Value = "not seen"
+		return
+	}
+	a.Shown = true
+	a.Value, a.U = quantity.Signed(q.Value, decimals), quantity.Fixed(Coverage*q.U, decimals)+unit
+	switch {
+	case q.U == 0: // a figure that is not measured here
+		a.Value, a.U = a.Value+unit, ""
+	case unit == "°":
+		a.Value += unit
+	}
+	if q.Limit != nil {
+		a.Rule = rule(q, decimals, unit)
+	}
+	a.Note = note(c, around, decimals, unit)
+	a.Weak, _ = c.Weak()
+	a.lacks(c)
+	for _, other := range c.Result.Quantities {
+		if other.Name != q.Name || other.At != q.At {
+			a.Others = append(a.Others, SayQuantity(other))
+		}
+	}
+	for _, m := range c.Result.Moves {
+		if _, join := c.Joined(); join && m.Amount < 0.05 {
+			continue // less than a builder can move it by
+		}
+		a.Moves = append(a.Moves, c.sayMove(m))
+	}
+	for _, f := range c.Result.Findings {
+		a.Findings = append(a.Findings, f.Text)
+	}
+	a.Working = c.Result.Working
+}
+
+// note is what the large figure is made of.
+func note(c Check, around Around, decimals int, unit string) (says string) {
+	if t, ok := c.Solved.(*measure.Twist); ok {
+		if whole, support, held := t.AsRead(); held {
+			says = fmt.Sprintf("%s° as read; %s° of it is the rails'", quantity.Fixed(whole, 2), quantity.Fixed(support, 2))
+		}
+	}
+	if c.Kind.Name == "shim-stack" {
+		says = SayStack(c.Result.Stack)
+	}
+	if reached := sayReached(c.Network()); reached != "" {
+		says = reached
+	}
+	if ch := around.Change; ch != nil {
+		says = fmt.Sprintf("before: %s; changed by %s%s ± %s%s", SayQuantity(ch.Before), quantity.Signed(ch.By.Value, decimals), unit, quantity.Fixed(Coverage*ch.By.U, decimals), unit)
+	}
+	return says
+}
+
+// helps says what would help where readings cannot show something, by the code of
+// the finding, and where; the text of a finding says itself what a point would do.
+var helps = map[string]struct {
+	says string
+	goal Goal
+}{
+	"weak-geometry":                  {"", Goal{Point: true}},
+	"assumes-centred":                {"", Goal{Point: true}},
+	"three-points-cannot-show-twist": {"", Goal{Point: true}},
+	"layout-cannot-show-twist":       {"", Goal{Point: true}},
+	"spread-unknown":                 {"", Goal{Tools: true}},
+	"measurements-disagree":          {"take the five lengths again, diagonals first", Goal{}},
+	"support-ignored":                {"if it is held down, say so", Goal{}},
+}
+
+// lacks names the first thing that the readings cannot show, with what would help.
+func (a *Answer) lacks(c Check) {
+	for _, f := range c.Result.Findings {
+		help, ok := helps[f.Code]
+		if !ok {
+			continue
+		}
+		a.Lacks, a.LacksGoal = say.Sentence(f.Text), help.goal
+		if help.says != "" {
+			a.Lacks += ": " + help.says
+		}
+		if help.goal.Point {
+			a.LacksGoal.Check = c.ID
+		}
+		return
+	}
+}
+
+// judged fills in the verdict of a complete check and what to do about it.
+func (a *Answer) judged(c Check, around Around) {
+	if refused := c.Refusal(); refused != nil {
+		a.Verdict, a.Word, a.Why = "notyet", "Not yet", "a reading was not taken as it must be"
+		a.Next, a.Then = "Take it back, and read again", refused.Says
+		if refused.Tilted {
+			a.Why, a.Next = "the reference is not at zero", "Shim the reference level"
+		}
+		return
+	}
+	if c.Result.Answer != "" {
+		a.handed(c, around.Holds)
+		return
+	}
+	switch c.Result.Verdict {
+	case measure.Go:
+		a.Verdict, a.Word, a.Why = "go", "Go", "inside the limits, and surely"
+		a.toHold(around.Holds)
+	case measure.Stop:
+		a.stop(c, around.Holds)
+	case measure.Unsure:
+		a.unsure(around.Holds)
+	default:
+		a.Verdict, a.Word, a.Why = "measured", "Measured", "nothing here is limited"
+		a.toHold(around.Holds)
+	}
+	if c.Result.Verdict > measure.Go {
+		return
+	}
+	for _, other := range around.Others {
+		if next, more := other.Next(); more {
+			a.Next, a.Then, a.Goal = other.Name+": "+next.Say(), next.How, Goal{Check: other.ID, Spot: next.Number}
+			return
+		}
+	}
+}
+
+func (a *Answer) stop(c Check, holds []Stand) {
+	a.Verdict, a.Word, a.Why = "stop", "Stop", "outside the limits, and surely"
+	a.Next, a.Then = "Do not "+stepOf(holds), "Ask the kit maker or the inspector, or set it right and read again"
+	if len(a.Moves) > 0 {
+		a.Next, a.Then = say.Sentence(a.Moves[0]), "then press Something moved and read again: nothing is assumed"
+	}
+	if n := len(a.Moves); n > 1 {
+		a.Next, a.Then = fmt.Sprintf("Carry out the %d moves", n), say.Sentence(strings.Join(a.Moves, "; "))+". Then press Something moved and read again."
+	}
+	if b, ok := c.Input.(*measure.Brackets); ok {
+		a.Then = sayBrackets(c, b)
+	}
+	if _, ok := c.Input.(*measure.Twist); ok && !c.Held {
+		a.Then = "but if the surface is held down to the rails, say so: their own twist is then taken off"
+	}
+	a.Then = strings.TrimSuffix(a.Then, ".") + ". Read it once more before anything is moved."
+}
+
+func (a *Answer) unsure(holds []Stand) {
+	q := a.Headline
+	a.Verdict, a.Word, a.Why = "unsure", "Unsure", "the readings cannot decide"
+	a.Next, a.Then = "Use a finer instrument", "more placings of this one cannot decide"
+	if q.Placings > 0 {
+		a.Next, a.Then = fmt.Sprintf("Place it %d times at each point", q.Placings), "then "+q.Name+" would be known well enough; or use a finer instrument"
+	}
+	switch {
+	case q.Verdict != measure.Unsure: // the limits are not what is unsure
+		a.Next, a.Then = "Look at what the readings lack", strings.Join(a.Findings, "; ")
+	case q.Limit != nil && !q.Limit.Holds(q.Value):
+		a.Next, a.Then = "Do not "+stepOf(holds)+" yet", "it looks outside the limit, but not surely: take the readings again"
+	}
+}
+
+// sayBrackets says which bracket is out, by how much, and how much is allowed.
+func sayBrackets(c Check, b *measure.Brackets) string {
+	solved, ok := c.Solved.(*measure.Brackets)
+	if !ok {
+		return ""
+	}
+	higher, word := solved.Right.Mean()-solved.Left.Mean(), "higher"
+	if b.Axis == "station" {
+		word = "further aft"
+	}
+	side := "right"
+	if higher < 0 {
+		side, higher = "left", -higher
+	}
+	says := fmt.Sprintf("the %s bracket stands %s mm %s", side, quantity.Fixed(higher, 2), word)
+	if allowed, ok := c.Result.Quantity("allowed"); ok {
+		says += fmt.Sprintf("; %s mm would be allowed", quantity.Fixed(allowed.Value, 2))
+	}
+	return says + ". Shim or file it, then press Something moved and read again."
+}
+
+// handed fills in the verdict on a part's hand.
+func (a *Answer) handed(c Check, holds []Stand) {
+	a.Why = c.Answer()
+	switch c.Result.Verdict {
+	case measure.Go:
+		a.Verdict, a.Word = "go", "Go"
+		a.toHold(holds)
+	case measure.Stop:
+		a.Verdict, a.Word, a.Next, a.Then = "stop", "Stop", "Do not "+stepOf(holds), "Set it aside and ask for the other hand; the label does not count"
+	default:
+		a.Verdict, a.Word, a.Next, a.Then = "unsure", "Unsure", "Measure a point off the line of the others", "these would fit either way"
+	}
+}
+
+// stepOf is what the hold stands before, in a word: drill, rivet, bond.
+func stepOf(holds []Stand) string {
+	if len(holds) == 0 {
+		return "go on"
+	}
+	word, _, _ := strings.Cut(holds[0].Step, " ")
+	return word
+}
+
+// toHold leads to the hold that this setup is measured for.
+func (a *Answer) toHold(holds []Stand) {
+	a.Next, a.Then = "Nothing more to read", ""
+	for _, h := range holds {
+		switch {
+		case h.Spent && h.Unrepeated:
+			a.Next, a.Then, a.Goal = "Measure once more after the step", "so that the record shows what the metal kept", Goal{Hold: h.ID}
+		case h.Spent:
+		case h.ReleasedBy != "":
+			a.Next, a.Then, a.Goal = "Record it when it is done", h.Name+": released by "+h.ReleasedBy, Goal{Hold: h.ID}
+			return
+		default:
+			a.Next, a.Then, a.Goal = "Go to the hold", h.Name+": "+h.Lacks, Goal{Hold: h.ID}
+			if h.Met {
+				a.Then = h.Name + ": all that it asks for is shown"
+			}
+		}
+	}
+}
+
+// rule writes the verdict's arithmetic with the numbers in it.
+func rule(q measure.Quantity, decimals int, unit string) string {
+	u := Coverage * q.U
+	var parts []string
+	f := func(v float64) string { return quantity.Signed(v, decimals+1) + unit }
+	if q.Limit.Low != nil {
+		parts = append(parts, fmt.Sprintf("%s + %s = %s ≤ value", f(*q.Limit.Low), quantity.Fixed(u, decimals+1)+unit, f(*q.Limit.Low+u)))
+	}
+	if q.Limit.High != nil {
+		parts = append(parts, fmt.Sprintf("value ≤ %s = %s − %s", f(*q.Limit.High-u), f(*q.Limit.High), quantity.Fixed(u, decimals+1)+unit))
+	}
+	return fmt.Sprintf("U = 2 × u = 2 × %s. Go if %s; the value is %s.", quantity.Fixed(q.U, decimals+2)+unit, strings.Join(parts, " and "), f(q.Value))
+}

@@ -1,0 +1,107 @@
+package check
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"orpine/internal/core/measure"
+	"orpine/internal/core/quantity"
+)
+
+// Network is what the adjustment of a join says; the zero network while there is none.
+func (c Check) Network() measure.Network {
+	if c.Result == nil || c.Result.Network == nil {
+		return measure.Network{}
+	}
+	return *c.Result.Network
+}
+
+// Residual is what the adjustment says of a reading.
+func Residual(n measure.Network, id string) (measure.Residual, bool) {
+	i := slices.IndexFunc(n.Readings, func(r measure.Residual) bool { return r.ID == id })
+	if i < 0 {
+		return measure.Residual{}, false
+	}
+	return n.Readings[i], true
+}
+
+// SayResidual says by how much a reading does not fit.
+func SayResidual(r measure.Residual) string {
+	decimals, unit := Decimals(r.Dimension)
+	return quantity.Signed(r.Value, decimals) + unit
+}
+
+// BestNext is the reading that would tell most, where the readings so far do not
+// decide; nil where they do, or one that is planned is still to be taken.
+func (c Check) BestNext() *measure.NextReading {
+	n := c.Network()
+	suspect := slices.ContainsFunc(n.Readings, func(r measure.Residual) bool { return r.Suspect })
+	if !c.Complete() || suspect || c.Result.Verdict == measure.Go || c.Result.Verdict == measure.Stop || len(n.Next) == 0 {
+		return nil
+	}
+	return &n.Next[0]
+}
+
+// JoinNote says what the adjustment of a join says of the reading at a spot.
+func (c Check) JoinNote(spot Spot) string {
+	r, ok := Residual(c.Network(), spot.Point)
+	if !ok || len(spot.Counting()) == 0 {
+		return ""
+	}
+	switch {
+	case r.Suspect:
+		return "does not fit the others by " + SayResidual(r) + ": take it again"
+	case !r.Checked:
+		return "checked by no other"
+	}
+	return "fits to " + SayResidual(r)
+}
+
+// sayReached says where the moves that may be made bring a surface; "" where all may.
+func sayReached(n measure.Network) string {
+	var parts []string
+	for _, q := range n.Reached {
+		if q.Limit != nil {
+			decimals, unit := Decimals(q.Dimension)
+			name := q.Name
+			if at, ok := q.At.(string); ok {
+				name = at + " " + name
+			}
+			parts = append(parts, name+" "+quantity.Signed(q.Value, decimals)+unit)
+		}
+	}
+	if parts == nil {
+		return ""
+	}
+	return "after the moves that may be made: " + strings.Join(parts, ", ")
+}
+
+// joined adds what a join says: what nothing shows, what is suspect, and the reading
+// to take next.
+func (a *Answer) joined(c Check) {
+	n := c.Network()
+	if len(n.Unseen) > 0 {
+		a.Lacks, a.LacksGoal = "Nothing that was read shows "+strings.Join(n.Unseen, ", "), Goal{}
+	}
+	for _, r := range n.Readings {
+		if !r.Suspect {
+			continue
+		}
+		for _, spot := range c.Spots {
+			if spot.Point == r.ID {
+				a.Next, a.Then, a.Goal = "Take "+spot.Label+" again", "it does not fit the others by "+SayResidual(r), Goal{Check: c.ID, Spot: spot.Number}
+				return
+			}
+		}
+	}
+	if next := c.BestNext(); next != nil {
+		decimals, unit := Decimals(measure.Angle)
+		if word := n.Want[strings.LastIndex(n.Want, " ")+1:]; slices.Contains([]string{"x", "y", "z", "height", "fore_aft", "lateral"}, word) {
+			decimals, unit = Decimals(measure.Length)
+		}
+		a.Next = fmt.Sprintf("Read the %s %s to %s too", next.Type, next.From, next.To)
+		a.Then = fmt.Sprintf("with the %s: %s is then known to ± %s%s", next.Instrument, n.Want, quantity.Fixed(Coverage*next.U, decimals+1), unit)
+		a.Goal = Goal{Check: c.ID, Point: true, Add: next}
+	}
+}
