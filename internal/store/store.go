@@ -1,6 +1,7 @@
-// Package store keeps a workshop in one SQLite file: the journal, and the rows
-// that its entries describe. Every write is one transaction that adds exactly
-// one journal entry.
+// Package store keeps a workshop in one SQLite file: the journal, and the rows that
+// its entries describe. Writes go one at a time through a single connection, on which
+// database/sql queues them fairly; reads go through a pool of others, each seeing one
+// state. What may be written, and how, is the business of package ledger.
 package store
 
 import (
@@ -13,12 +14,12 @@ import (
 	"net/url"
 	"os"
 	"path/filepath"
+	"sync/atomic"
 	"time"
 
 	"github.com/pressly/goose/v3"
 	_ "modernc.org/sqlite" // the driver
 
-	"orpine/internal/core/journal"
 	"orpine/internal/store/query"
 )
 
@@ -28,17 +29,44 @@ var migrations embed.FS
 // FileName is the name of the database in a data directory.
 const FileName = "orpine.db"
 
-// Store is an open workshop.
-type Store struct{ db *sql.DB }
+// applicationID marks a file as a workshop's: "Orpn" in the header of the file.
+const applicationID = 0x4f72706e
 
-// Open opens the workshop in a directory, making both where they are missing,
-// and brings its tables up to date. Foreign keys are on, the log is written
-// ahead (WAL) and every commit reaches the disk (synchronous=FULL).
+// readers is how many reads may run side by side.
+const readers = 8
+
+// Errors of opening.
+var (
+	ErrEmpty   = errors.New("the file is empty, and a workshop's never is: restore it from a copy, or take it away to begin anew")
+	ErrForeign = errors.New("the file is not a workshop of this program")
+)
+
+// Store is an open workshop.
+type Store struct {
+	write, read *sql.DB
+	statements  atomic.Int64
+	path        string
+	clean       string // a temporary directory that goes with the store
+
+	// Migrated tells that tables were changed when the file was opened, so that its
+	// rows are to be made anew from the journal.
+	Migrated bool
+}
+
+// Open opens the workshop in a directory, making both where they are missing, and
+// brings its tables up to date. Foreign keys are on, the log is written ahead (WAL)
+// and every commit reaches the disk (synchronous=FULL). The error is ErrEmpty or
+// ErrForeign for a file that is not a workshop.
 func Open(ctx context.Context, dir string) (*Store, error) {
 	if err := os.MkdirAll(dir, 0o700); err != nil {
 		return nil, fmt.Errorf("making the data directory: %w", err)
 	}
-	return open(ctx, dir)
+	path := filepath.Join(dir, FileName)
+	known, err := recognise(ctx, path)
+	if err != nil {
+		return nil, fmt.Errorf("opening %s: %w", path, err)
+	}
+	return open(ctx, path, known)
 }
 
 // OpenExisting opens a workshop that must be there already.
@@ -46,112 +74,151 @@ func OpenExisting(ctx context.Context, dir string) (*Store, error) {
 	if _, err := os.Stat(filepath.Join(dir, FileName)); err != nil {
 		return nil, fmt.Errorf("no workshop in %s: %w", dir, err)
 	}
-	return open(ctx, dir)
+	return Open(ctx, dir)
 }
 
-func open(ctx context.Context, dir string) (*Store, error) {
-	pragmas := url.Values{
-		"_pragma": {"busy_timeout(5000)", "journal_mode(WAL)", "synchronous(FULL)", "foreign_keys(1)"},
-		"_txlock": {"immediate"}, // a writer waits for its turn instead of failing half-way
+// recognise tells whether there is a workshop at a path; a file that is something
+// else is an error.
+func recognise(ctx context.Context, path string) (known bool, err error) {
+	info, err := os.Stat(path)
+	switch {
+	case errors.Is(err, fs.ErrNotExist):
+		return false, nil
+	case err != nil:
+		return false, err
+	case info.Size() == 0:
+		return false, ErrEmpty
 	}
-	db, err := sql.Open("sqlite", "file:"+(&url.URL{Path: filepath.Join(dir, FileName)}).EscapedPath()+"?"+pragmas.Encode())
+	db, err := sql.Open("sqlite", dsn(path, url.Values{"mode": {"ro"}}))
+	if err != nil {
+		return false, err
+	}
+	defer db.Close()
+	var id int64
+	if err := db.QueryRowContext(ctx, "PRAGMA application_id").Scan(&id); err != nil {
+		return false, errors.Join(ErrForeign, err)
+	}
+	if id != applicationID {
+		return false, ErrForeign
+	}
+	return true, nil
+}
+
+func dsn(path string, options url.Values) string {
+	return "file:" + (&url.URL{Path: path}).EscapedPath() + "?" + options.Encode()
+}
+
+func open(ctx context.Context, path string, known bool) (*Store, error) {
+	write, err := sql.Open("sqlite", dsn(path, url.Values{
+		"_pragma": {"busy_timeout(5000)", "journal_mode(WAL)", "synchronous(FULL)", "foreign_keys(1)"},
+		"_txlock": {"immediate"},
+	}))
 	if err != nil {
 		return nil, fmt.Errorf("opening the workshop: %w", err)
 	}
-	if err := migrate(ctx, db); err != nil {
-		return nil, errors.Join(err, db.Close())
+	write.SetMaxOpenConns(1)
+	s := &Store{write: write, path: path}
+	if s.Migrated, err = migrate(ctx, write, known); err != nil {
+		return nil, errors.Join(err, write.Close())
 	}
-	return &Store{db}, nil
+	s.read, err = sql.Open("sqlite", dsn(path, url.Values{"_pragma": {"busy_timeout(5000)", "query_only(1)"}}))
+	if err != nil {
+		return nil, errors.Join(fmt.Errorf("opening the workshop: %w", err), write.Close())
+	}
+	s.read.SetMaxOpenConns(readers)
+	s.read.SetMaxIdleConns(readers)
+	return s, nil
 }
 
-func migrate(ctx context.Context, db *sql.DB) error {
+// migrate brings the tables up to date; changed tells whether an existing workshop's
+// were altered.
+func migrate(ctx context.Context, db *sql.DB, known bool) (changed bool, err error) {
 	files, err := fs.Sub(migrations, "migrations")
 	if err != nil {
-		return err
+		return false, err
 	}
 	provider, err := goose.NewProvider(goose.DialectSQLite3, db, files)
 	if err != nil {
-		return fmt.Errorf("reading the migrations: %w", err)
+		return false, fmt.Errorf("reading the migrations: %w", err)
 	}
-	if _, err := provider.Up(ctx); err != nil {
-		return fmt.Errorf("bringing the tables up to date: %w", err)
+	done, err := provider.Up(ctx)
+	if err != nil {
+		return false, fmt.Errorf("bringing the tables up to date: %w", err)
 	}
-	return nil
+	if !known {
+		if _, err := db.ExecContext(ctx, fmt.Sprintf("PRAGMA application_id = %d", applicationID)); err != nil {
+			return false, fmt.Errorf("marking the workshop: %w", err)
+		}
+	}
+	return known && len(done) > 0, nil
 }
 
 // Close closes the workshop.
-func (s *Store) Close() error { return s.db.Close() }
+func (s *Store) Close() error {
+	return errors.Join(s.read.Close(), s.write.Close(), removed(s.clean))
+}
+
+// Path is where the database lies.
+func (s *Store) Path() string { return s.path }
+
+// Statements counts the statements run so far: a figure that tests hold small.
+func (s *Store) Statements() int64 { return s.statements.Load() }
 
 // View runs reads that see one state of the workshop.
 func (s *Store) View(ctx context.Context, read func(q *query.Queries) error) error {
-	tx, err := s.db.BeginTx(ctx, &sql.TxOptions{ReadOnly: true})
+	return s.ViewTables(ctx, func(db query.DBTX) error { return read(query.New(db)) })
+}
+
+// ViewTables is View for statements that are not in package query.
+func (s *Store) ViewTables(ctx context.Context, read func(db query.DBTX) error) error {
+	tx, err := s.read.BeginTx(ctx, &sql.TxOptions{ReadOnly: true})
 	if err != nil {
 		return fmt.Errorf("reading: %w", err)
 	}
 	defer tx.Rollback() //nolint:errcheck // nothing was written
-	return read(query.New(tx))
+	return read(counted{tx, &s.statements})
 }
 
-// ErrOtherContent is returned when an id was used before for something else.
-var ErrOtherContent = errors.New("this was sent before with other content")
+// Write runs a write that is done whole or not at all; no other runs beside it.
+func (s *Store) Write(ctx context.Context, write func(q *query.Queries) error) error {
+	return s.WriteTables(ctx, func(db query.DBTX) error { return write(query.New(db)) })
+}
 
-// Record writes one journal entry and the rows it describes, or nothing. An id
-// that was recorded before changes nothing: that is no error when the content
-// kept then is the same request, and repeated is then true. The entry's sequence
-// and hashes are filled in.
-func (s *Store) Record(ctx context.Context, e journal.Entry, same func(before string) bool, write func(q *query.Queries, entry int64) error) (repeated bool, err error) {
-	tx, err := s.db.BeginTx(ctx, nil)
+// WriteTables is Write for statements that are not in package query.
+func (s *Store) WriteTables(ctx context.Context, write func(db query.DBTX) error) error {
+	tx, err := s.write.BeginTx(ctx, nil)
 	if err != nil {
-		return false, fmt.Errorf("recording: %w", err)
+		return fmt.Errorf("writing: %w", err)
 	}
 	defer tx.Rollback() //nolint:errcheck // after a commit it does nothing
-	q := query.New(tx)
-	before, err := q.EntryByID(ctx, e.ID)
-	switch {
-	case err == nil && before.Kind == e.Kind && same(before.Content):
-		return true, nil
-	case err == nil:
-		return false, ErrOtherContent
-	case !errors.Is(err, sql.ErrNoRows):
-		return false, fmt.Errorf("recording: %w", err)
-	}
-	sealed, err := seal(ctx, q, e)
-	if err != nil {
-		return false, fmt.Errorf("recording: %w", err)
-	}
-	if err := write(q, sealed.Seq); err != nil {
-		return false, err
+	if err := write(counted{tx, &s.statements}); err != nil {
+		return err
 	}
 	if err := tx.Commit(); err != nil {
-		return false, fmt.Errorf("recording: %w", err)
+		return fmt.Errorf("writing: %w", err)
 	}
-	return false, nil
+	return nil
 }
 
-// seal appends the entry to the chain.
-func seal(ctx context.Context, q *query.Queries, e journal.Entry) (journal.Entry, error) {
-	var last *journal.Entry
-	row, err := q.LastEntry(ctx)
-	if err == nil {
-		entry, err := Entry(row)
-		if err != nil {
-			return e, err
-		}
-		last = &entry
-	} else if !errors.Is(err, sql.ErrNoRows) {
-		return e, err
-	}
-	e = journal.Next(last, e)
-	return e, q.AddEntry(ctx, query.AddEntryParams{Seq: e.Seq, ID: e.ID, At: Time(e.At), Kind: e.Kind, ByName: e.By, Content: e.Content, Prev: e.Prev, Hash: e.Hash})
+// counted counts the statements that pass through it.
+type counted struct {
+	query.DBTX
+	n *atomic.Int64
 }
 
-// Entry turns a row into a journal entry.
-func Entry(row query.Journal) (journal.Entry, error) {
-	at, err := time.Parse(time.RFC3339Nano, row.At)
-	if err != nil {
-		return journal.Entry{}, &journal.Broken{Seq: row.Seq, Why: "its time cannot be read"}
-	}
-	return journal.Entry{Seq: row.Seq, ID: row.ID, At: at, Kind: row.Kind, By: row.ByName, Content: row.Content, Prev: row.Prev, Hash: row.Hash}, nil
+func (c counted) ExecContext(ctx context.Context, text string, args ...any) (sql.Result, error) {
+	c.n.Add(1)
+	return c.DBTX.ExecContext(ctx, text, args...)
+}
+
+func (c counted) QueryContext(ctx context.Context, text string, args ...any) (*sql.Rows, error) {
+	c.n.Add(1)
+	return c.DBTX.QueryContext(ctx, text, args...)
+}
+
+func (c counted) QueryRowContext(ctx context.Context, text string, args ...any) *sql.Row {
+	c.n.Add(1)
+	return c.DBTX.QueryRowContext(ctx, text, args...)
 }
 
 // Time writes a time as it is kept.

@@ -15,6 +15,7 @@ type Airframe struct {
 	LengthUnit  string
 	Schools     string
 	Entry       int64
+	Revised     int64
 }
 
 type Assembly struct {
@@ -39,12 +40,15 @@ type Check struct {
 	SetupID      string
 	Position     int64
 	Name         string
+	Kind         string
 	Definition   string
 	InstrumentID sql.NullString
 	Accepts      string
 	Schools      string
 	AfterOf      sql.NullString
 	Entry        int64
+	Redefined    int64
+	Revised      int64
 }
 
 type Count struct {
@@ -60,6 +64,7 @@ type Count struct {
 type DrillHold struct {
 	RowID  string
 	HoldID string
+	Entry  int64
 }
 
 type Event struct {
@@ -68,6 +73,17 @@ type Event struct {
 	What    string
 	At      string
 	Entry   int64
+}
+
+type File struct {
+	Sha256  string
+	Content []byte
+}
+
+type Head struct {
+	One  int64
+	Seq  int64
+	Hash string
 }
 
 type Hold struct {
@@ -80,7 +96,11 @@ type Hold struct {
 	Why        string
 	Required   string
 	Scope      string
+	Released   sql.NullString
+	ReleasedBy string
+	Done       int64
 	Entry      int64
+	Revised    int64
 }
 
 type Hole struct {
@@ -97,31 +117,28 @@ type Hole struct {
 	KeepPart string
 	KeepStep string
 	KeepHold string
-}
-
-type HoleDeed struct {
 	Entry    int64
-	RowID    string
-	Number   int64
-	What     string
-	Cause    string
-	Crew     string
-	Fastener string
-	Before   string
-	Undone   int64
+	Revised  int64
 }
 
 type Instrument struct {
-	ID         string
-	Name       string
-	Sort       string
-	Measures   string
-	Resolution string
-	OffsetMax  string
-	Spread     string
-	Own        string
-	DueDays    int64
-	Entry      int64
+	ID          string
+	Name        string
+	Sort        string
+	Measures    string
+	Resolution  string
+	OffsetMax   string
+	Spread      string
+	Own         string
+	DueDays     int64
+	Zero        float64
+	ZeroAt      string
+	SpreadFound float64
+	SpreadAt    string
+	OffsetFound float64
+	OffsetAt    string
+	Entry       int64
+	Revised     int64
 }
 
 type Journal struct {
@@ -160,6 +177,21 @@ type Notice struct {
 	Entry      int64
 }
 
+type Operation struct {
+	Entry      int64
+	RowID      string
+	Number     int64
+	Submission string
+	What       string
+	Cause      string
+	Crew       string
+	ByName     string
+	At         string
+	Fastener   string
+	Before     string
+	Undone     int64
+}
+
 type Part struct {
 	ID         string
 	AirframeID string
@@ -176,6 +208,7 @@ type Part struct {
 	RowID      sql.NullString
 	CheckID    sql.NullString
 	Entry      int64
+	Revised    int64
 }
 
 type Photo struct {
@@ -186,8 +219,7 @@ type Photo struct {
 	Width   int64
 	Height  int64
 	Sha256  string
-	Content []byte
-	Thumb   []byte
+	Thumb   string
 	At      string
 	Entry   int64
 }
@@ -210,7 +242,7 @@ type Reading struct {
 	Field        string
 	Text         string
 	Value        float64
-	InstrumentID sql.NullString
+	InstrumentID string
 	Turned       int64
 	Condition    string
 	State        int64
@@ -248,11 +280,20 @@ type RivetRow struct {
 	RivetHold  string
 	BayID      sql.NullString
 	Entry      int64
+	Planned    int64
+	Revised    int64
+}
+
+type RowStanding struct {
+	RowID      string
+	Arithmetic int64
+	Revised    int64
+	Says       string
 }
 
 type Setup struct {
 	ID         string
-	AssemblyID string
+	AssemblyID sql.NullString
 	Name       string
 	BegunAt    string
 	State      int64
@@ -276,6 +317,15 @@ type Slip struct {
 	Lesson     string
 	At         string
 	Entry      int64
+	Revised    int64
+}
+
+type Standing struct {
+	CheckID    string
+	Arithmetic int64
+	Revised    int64
+	Basis      string
+	Says       string
 }
 
 type Step struct {
@@ -300,13 +350,15 @@ type StockCount struct {
 }
 
 type Task struct {
-	ID     string
-	BayID  string
-	What   string
-	DoneBy string
-	DoneAt string
-	Note   string
-	Entry  int64
+	ID       string
+	BayID    string
+	What     string
+	Position int64
+	DoneBy   string
+	DoneAt   string
+	Note     string
+	Entry    int64
+	Revised  int64
 }
 
 type ZeroTest struct {

@@ -1,0 +1,226 @@
+// Package ledger is the only way in which a workshop is written to.
+//
+// Whatever someone submits is one entry of the journal: the request as it was made,
+// and the facts that it was judged to be. Do takes a submission, judges it on what
+// is there, and writes entry and rows in one transaction, or nothing. The rows
+// follow from the entries alone, so that Verify can replay the journal and compare.
+//
+// A capability declares its tables and its kinds of entries (see Capability); it never
+// writes a row outside Apply.
+package ledger
+
+import (
+	"context"
+	"database/sql"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"time"
+
+	"github.com/google/uuid"
+
+	"orpine/internal/core/journal"
+	"orpine/internal/store"
+	"orpine/internal/store/query"
+)
+
+// Ledger is the record of one workshop.
+type Ledger struct {
+	store    *store.Store
+	registry registry
+	now      func() time.Time
+	zone     *time.Location
+}
+
+// Open returns the ledger of an open store with its capabilities. now tells the time;
+// zone is the workshop's, for "today" is the builder's day. The rows of a workshop
+// whose tables were changed are made anew from its journal.
+func Open(ctx context.Context, s *store.Store, now func() time.Time, zone *time.Location, capabilities ...Capability) (*Ledger, error) {
+	r, err := register(capabilities)
+	if err != nil {
+		return nil, err
+	}
+	l := &Ledger{store: s, registry: r, now: now, zone: zone}
+	if s.Migrated {
+		if err := l.rebuild(ctx); err != nil {
+			return nil, fmt.Errorf("making the rows anew from the journal: %w", err)
+		}
+	}
+	return l, nil
+}
+
+// Now is the workshop's time.
+func (l *Ledger) Now() time.Time { return l.now().In(l.zone) }
+
+// When reads a kept time in the workshop's zone. Kept times are our own; one that
+// cannot be read is shown as the zero time, and found by Verify.
+func (l *Ledger) When(kept string) time.Time {
+	if t := UTC(kept); !t.IsZero() {
+		return t.In(l.zone)
+	}
+	return time.Time{}
+}
+
+// UTC reads a kept time where the workshop's zone does not matter.
+func UTC(kept string) time.Time {
+	t, err := time.Parse(time.RFC3339Nano, kept)
+	if err != nil {
+		return time.Time{}
+	}
+	return t
+}
+
+// Statements counts the statements run so far.
+func (l *Ledger) Statements() int64 { return l.store.Statements() }
+
+// ErrNotFound is returned for an id that names nothing.
+var ErrNotFound = errors.New("there is nothing of that name here")
+
+// Found turns a missing row into ErrNotFound.
+func Found(err error) error {
+	if errors.Is(err, sql.ErrNoRows) {
+		return ErrNotFound
+	}
+	return err
+}
+
+// View reads one state of the workshop.
+func (l *Ledger) View(ctx context.Context, read func(q *query.Queries) error) error {
+	return Found(l.store.View(ctx, read))
+}
+
+// Derive writes rows of derived tables, which follow from the record and are no part
+// of it.
+func (l *Ledger) Derive(ctx context.Context, write func(q *query.Queries) error) error {
+	return l.store.Write(ctx, write)
+}
+
+// Form is what every submission carries: the id that it was given when its form was
+// made, and when it was filled in, where that was before it arrived.
+type Form struct {
+	ID    string    `json:"-" form:"id"`
+	Taken time.Time `json:"-" form:"-"`
+}
+
+// Child is the id of something that a submission makes beside what carries its own.
+func Child(parent, name string) string {
+	space, err := uuid.Parse(parent)
+	if err != nil { // an id was checked before it became a parent; a test's may not be
+		space = uuid.NewSHA1(uuid.NameSpaceOID, []byte(parent))
+	}
+	return uuid.NewSHA1(space, []byte(name)).String()
+}
+
+// content is the form of a journal entry's content.
+type content struct {
+	Version int             `json:"version"`
+	Taken   time.Time       `json:"taken,omitzero"`
+	Request json.RawMessage `json:"request"`
+	Facts   json.RawMessage `json:"facts"`
+}
+
+// A File is something that an entry carries beside its content, named by its SHA-256
+// in the facts.
+type File struct {
+	SHA256  string
+	Content []byte
+}
+
+// Do takes a submission: one immediate transaction, in which judge looks at what is
+// there and returns the facts, or the reason why not. The same request under the same
+// id was taken already: its facts of then are returned, and nothing is written.
+// Another request under an id that was used is a Problem that says what was taken.
+func Do[R, F any](ctx context.Context, l *Ledger, kind *Kind[R, F], form Form, request R, judge func(q *query.Queries) (F, error), files ...File) (facts F, err error) {
+	if err := readable(request); err != nil {
+		return facts, err
+	}
+	if id, err := uuid.Parse(form.ID); err != nil || id.String() != form.ID {
+		return facts, Problems{"": "this form has no id of its own; load the page again"}
+	}
+	asked, err := json.Marshal(request)
+	if err != nil {
+		return facts, fmt.Errorf("writing down what was asked: %w", err)
+	}
+	err = l.store.Write(ctx, func(q *query.Queries) error {
+		before, err := q.EntryByID(ctx, form.ID)
+		switch {
+		case err == nil:
+			facts, err = kind.repeated(l, before, asked)
+			return err
+		case !errors.Is(err, sql.ErrNoRows):
+			return fmt.Errorf("looking for the submission: %w", err)
+		}
+		if facts, err = judge(q); err != nil {
+			return err
+		}
+		for _, f := range files {
+			if err := q.AddFile(ctx, query.AddFileParams{Sha256: f.SHA256, Content: f.Content}); err != nil {
+				return fmt.Errorf("keeping a file: %w", err)
+			}
+		}
+		return l.take(ctx, q, kind, form, asked, facts)
+	})
+	return facts, Found(err)
+}
+
+// take seals the entry and writes its rows.
+func (l *Ledger) take(ctx context.Context, q *query.Queries, kind registered, form Form, asked []byte, facts any) error {
+	judged, err := json.Marshal(facts)
+	if err != nil {
+		return fmt.Errorf("writing down the facts: %w", err)
+	}
+	c := content{Version: kind.version(), Request: asked, Facts: judged}
+	if !form.Taken.IsZero() {
+		c.Taken = form.Taken.UTC()
+	}
+	data, err := json.Marshal(c)
+	if err != nil {
+		return fmt.Errorf("writing the entry: %w", err)
+	}
+	var last *journal.Entry
+	head, err := q.Head(ctx)
+	switch {
+	case err == nil:
+		last = &journal.Entry{Seq: head.Seq, Hash: head.Hash}
+	case !errors.Is(err, sql.ErrNoRows):
+		return fmt.Errorf("reading the end of the journal: %w", err)
+	}
+	e := journal.Next(last, journal.Entry{ID: form.ID, At: l.now(), Kind: kind.name(), By: author(asked), Content: string(data)})
+	err = q.AddEntry(ctx, query.AddEntryParams{Seq: e.Seq, ID: e.ID, At: store.Time(e.At), Kind: e.Kind, ByName: e.By, Content: e.Content, Prev: e.Prev, Hash: e.Hash})
+	if err != nil {
+		return fmt.Errorf("writing the entry: %w", err)
+	}
+	if err := apply(ctx, q, kind, e, c); err != nil {
+		return err
+	}
+	return kind.derive(ctx, q, e, c)
+}
+
+// apply writes the rows of an entry, from nothing but the entry.
+func apply(ctx context.Context, q *query.Queries, kind registered, e journal.Entry, c content) error {
+	if err := q.SetHead(ctx, query.SetHeadParams{Seq: e.Seq, Hash: e.Hash}); err != nil {
+		return fmt.Errorf("moving the end of the journal: %w", err)
+	}
+	if err := kind.apply(ctx, q, e, c); err != nil {
+		return fmt.Errorf("writing the rows of entry %d (%s): %w", e.Seq, e.Kind, err)
+	}
+	return nil
+}
+
+// author is the name that a request carries, if any.
+func author(request []byte) string {
+	var named struct{ By string }
+	if json.Unmarshal(request, &named) != nil {
+		return ""
+	}
+	return named.By
+}
+
+// entryOf turns a row into a journal entry.
+func entryOf(row query.Journal) (journal.Entry, error) {
+	at, err := time.Parse(time.RFC3339Nano, row.At)
+	if err != nil {
+		return journal.Entry{}, &journal.Broken{Seq: row.Seq, Why: "its time cannot be read"}
+	}
+	return journal.Entry{Seq: row.Seq, ID: row.ID, At: at, Kind: row.Kind, By: row.ByName, Content: row.Content, Prev: row.Prev, Hash: row.Hash}, nil
+}

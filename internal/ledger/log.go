@@ -1,0 +1,67 @@
+package ledger
+
+import (
+	"context"
+	"encoding/json"
+	"time"
+
+	"orpine/internal/store/query"
+)
+
+// LogEntry is one journal entry in words.
+type LogEntry struct {
+	Seq   int64
+	At    time.Time
+	Taken time.Time // when it was made, where that was before it arrived
+	Kind  string
+	By    string
+	Words
+	Hash string
+}
+
+// Log returns the entries before one (0: the latest), newest first, and whether
+// there are more.
+func (l *Ledger) Log(ctx context.Context, before int64, most int) (entries []LogEntry, more bool, err error) {
+	if before <= 0 {
+		before = 1 << 62
+	}
+	var rows []query.Journal
+	err = l.View(ctx, func(q *query.Queries) (err error) {
+		rows, err = q.EntriesBefore(ctx, query.EntriesBeforeParams{Before: before, Most: int64(most) + 1})
+		return err
+	})
+	if len(rows) > most {
+		rows, more = rows[:most], true
+	}
+	for _, r := range rows {
+		entries = append(entries, l.say(r))
+	}
+	return entries, more, err
+}
+
+// say puts an entry into words.
+func (l *Ledger) say(r query.Journal) LogEntry {
+	e := LogEntry{Seq: r.Seq, At: l.When(r.At), Kind: r.Kind, By: r.ByName, Hash: r.Hash, Words: Words{What: "cannot be read"}}
+	var c content
+	kind, ok := l.registry.kinds[r.Kind]
+	if !ok || json.Unmarshal([]byte(r.Content), &c) != nil {
+		return e
+	}
+	if !c.Taken.IsZero() {
+		e.Taken = c.Taken.In(l.zone)
+	}
+	if w, err := kind.words(c); err == nil {
+		e.Words = w
+	}
+	return e
+}
+
+// Head is where the journal ends: the number and the hash of its last entry.
+func (l *Ledger) Head(ctx context.Context) (seq int64, hash string, err error) {
+	err = l.View(ctx, func(q *query.Queries) error {
+		head, err := q.Head(ctx)
+		seq, hash = head.Seq, head.Hash
+		return err
+	})
+	return seq, hash, err
+}

@@ -1,0 +1,465 @@
+package ledger
+
+import (
+	"context"
+	"crypto/sha256"
+	"database/sql"
+	"encoding/hex"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+
+	"orpine/internal/core/journal"
+	"orpine/internal/store"
+	"orpine/internal/store/query"
+)
+
+// Report is what a verification found to hold.
+type Report struct {
+	Entries int64
+	Hash    string // of the last entry; to be kept on paper
+}
+
+// Damage is a workshop that is not as it was written, with what to do next.
+type Damage struct {
+	Why error
+}
+
+// Error says what is wrong, and what to do.
+func (d *Damage) Error() string {
+	return d.Why.Error() + ". Change nothing, copy the whole data directory aside, and go on from the last copy that verifies; then enter what is missing since from paper"
+}
+
+// Unwrap returns what is wrong: a *journal.Broken where an entry is named.
+func (d *Damage) Unwrap() error { return d.Why }
+
+// Verify replays the journal into a scratch database and compares every row of every
+// record table with what comes of it, files by their hash; then it lets SQLite check
+// its file. It writes nothing to the workshop. A *Damage names the first entry that
+// does not hold.
+func Verify(ctx context.Context, s *store.Store, capabilities ...Capability) (Report, error) {
+	r, err := register(capabilities)
+	if err != nil {
+		return Report{}, err
+	}
+	return r.verify(ctx, s)
+}
+
+// Verify is the function Verify for the ledger's own workshop, beside its use.
+func (l *Ledger) Verify(ctx context.Context) (Report, error) { return l.registry.verify(ctx, l.store) }
+
+func (r registry) verify(ctx context.Context, s *store.Store) (report Report, err error) {
+	scratch, err := store.Scratch(ctx)
+	if err != nil {
+		return report, err
+	}
+	defer func() { err = errors.Join(err, scratch.Close()) }()
+	err = s.ViewTables(ctx, func(kept query.DBTX) error {
+		return scratch.WriteTables(ctx, func(replayed query.DBTX) error {
+			if report, err = r.replay(ctx, query.New(kept), replayed); err != nil {
+				return err
+			}
+			if err := r.compare(ctx, kept, replayed, report); err != nil {
+				return err
+			}
+			return sound(ctx, kept)
+		})
+	})
+	var broken *journal.Broken
+	if errors.As(err, &broken) {
+		err = &Damage{err}
+	}
+	return report, err
+}
+
+// replay checks the chain entry by entry, and writes the rows of each.
+func (r registry) replay(ctx context.Context, from *query.Queries, to query.DBTX) (report Report, err error) {
+	var chain journal.Chain
+	into := query.New(to)
+	for {
+		rows, err := from.Entries(ctx, query.EntriesParams{After: report.Entries, Most: 500})
+		if err != nil || len(rows) == 0 {
+			return report, err
+		}
+		for _, row := range rows {
+			e, err := entryOf(row)
+			if err != nil {
+				return report, err
+			}
+			if err := chain.Check(e); err != nil {
+				return report, err
+			}
+			if err := r.redo(ctx, into, e); err != nil {
+				return report, err
+			}
+			report = Report{e.Seq, e.Hash}
+		}
+	}
+}
+
+// redo writes the rows of an entry once more.
+func (r registry) redo(ctx context.Context, q *query.Queries, e journal.Entry) error {
+	kind, ok := r.kinds[e.Kind]
+	if !ok {
+		return &journal.Broken{Seq: e.Seq, Why: fmt.Sprintf("it is of a kind that this program does not know: %q", e.Kind)}
+	}
+	var c content
+	if err := json.Unmarshal([]byte(e.Content), &c); err != nil {
+		return &journal.Broken{Seq: e.Seq, Why: "its content cannot be read"}
+	}
+	if err := apply(ctx, q, kind, e, c); err != nil {
+		return &journal.Broken{Seq: e.Seq, Why: err.Error()}
+	}
+	return nil
+}
+
+// compare finds the first entry whose rows are not what a replay makes of it.
+func (r registry) compare(ctx context.Context, kept, replayed query.DBTX, report Report) error {
+	var first *journal.Broken
+	for _, name := range r.names(Record) {
+		if name == "journal" || name == "files" {
+			continue
+		}
+		d, err := differences(ctx, name, kept, replayed, report.Entries)
+		if err != nil {
+			return fmt.Errorf("comparing %s: %w", name, err)
+		}
+		if d != nil && (first == nil || d.Seq < first.Seq) {
+			first = d
+		}
+	}
+	if first != nil {
+		return first
+	}
+	return r.files(ctx, kept, report)
+}
+
+func (r registry) names(class Class) []string {
+	var out []string
+	for name, t := range r.tables {
+		if t.Class == class {
+			out = append(out, name)
+		}
+	}
+	slices.Sort(out)
+	return out
+}
+
+// files checks that what entries carry is there, is what its name says, and that
+// nothing else is.
+func (r registry) files(ctx context.Context, kept query.DBTX, report Report) error {
+	wanted, err := r.carried(ctx, kept)
+	if err != nil {
+		return err
+	}
+	files, err := kept.QueryContext(ctx, "SELECT sha256, content FROM files ORDER BY sha256")
+	if err != nil {
+		return err
+	}
+	defer files.Close()
+	for files.Next() { // one at a time: they are large
+		var name string
+		var data []byte
+		if err := files.Scan(&name, &data); err != nil {
+			return err
+		}
+		entry, ok := wanted[name]
+		if !ok {
+			return &journal.Broken{Seq: report.Entries, Why: "there is a file that no entry up to it carries"}
+		}
+		if sum := sha256.Sum256(data); hex.EncodeToString(sum[:]) != name {
+			return &journal.Broken{Seq: entry, Why: "the picture that it carries is another one"}
+		}
+		delete(wanted, name)
+	}
+	for _, entry := range wanted {
+		return &journal.Broken{Seq: entry, Why: "the picture that it carries is gone"}
+	}
+	return files.Err()
+}
+
+// carried are the files that rows name, each with the first entry that carries it.
+func (r registry) carried(ctx context.Context, kept query.DBTX) (map[string]int64, error) {
+	wanted := map[string]int64{}
+	for _, t := range r.tables {
+		for _, column := range t.Files {
+			if err := named(ctx, kept, "SELECT "+column+", entry FROM "+t.Name, wanted); err != nil {
+				return nil, fmt.Errorf("reading which files %s carries: %w", t.Name, err)
+			}
+		}
+	}
+	return wanted, nil
+}
+
+func named(ctx context.Context, kept query.DBTX, text string, wanted map[string]int64) error {
+	rows, err := kept.QueryContext(ctx, text)
+	if err != nil {
+		return err
+	}
+	defer rows.Close()
+	for rows.Next() {
+		var sum string
+		var entry int64
+		if err := rows.Scan(&sum, &entry); err != nil {
+			return err
+		}
+		if before, ok := wanted[sum]; !ok || entry < before {
+			wanted[sum] = entry
+		}
+	}
+	return rows.Err()
+}
+
+// differences compares a table row by row in the order of its key.
+func differences(ctx context.Context, table string, kept, replayed query.DBTX, entries int64) (*journal.Broken, error) {
+	columns, key, err := shape(ctx, kept, table)
+	if err != nil {
+		return nil, err
+	}
+	text := "SELECT " + strings.Join(columns, ", ") + " FROM " + table + " ORDER BY " + strings.Join(key, ", ")
+	a, err := walk(ctx, kept, text)
+	if err != nil {
+		return nil, err
+	}
+	defer a.rows.Close()
+	b, err := walk(ctx, replayed, text)
+	if err != nil {
+		return nil, err
+	}
+	defer b.rows.Close()
+	keyAt := make([]int, len(key))
+	for i, k := range key {
+		keyAt[i] = slices.Index(columns, k)
+	}
+	var first *journal.Broken
+	note := func(values []any, why string) {
+		seq := entries
+		for _, stamp := range []string{"seq", "revised", "entry"} {
+			if i := slices.Index(columns, stamp); i >= 0 {
+				if n, ok := values[i].(int64); ok {
+					seq = n
+					break
+				}
+			}
+		}
+		if first == nil || seq < first.Seq {
+			first = &journal.Broken{Seq: seq, Why: why}
+		}
+	}
+	for a.more || b.more {
+		switch order := a.order(b, keyAt); {
+		case order < 0:
+			note(a.values, fmt.Sprintf("something stands in %s that no entry up to it made", table))
+			err = a.next()
+		case order > 0:
+			note(b.values, fmt.Sprintf("what was stored with it in %s is gone", table))
+			err = b.next()
+		default:
+			for i := range columns {
+				if !same(a.values[i], b.values[i]) {
+					note(b.values, fmt.Sprintf("what was stored with it in %s (%s) is not what it says", table, columns[i]))
+					break
+				}
+			}
+			err = errors.Join(a.next(), b.next())
+		}
+		if err != nil {
+			return nil, err
+		}
+	}
+	return first, nil
+}
+
+// shape returns the columns of a table, and those of its key.
+func shape(ctx context.Context, db query.DBTX, table string) (columns, key []string, err error) {
+	rows, err := db.QueryContext(ctx, "SELECT name, pk FROM pragma_table_info(?) ORDER BY cid", table)
+	if err != nil {
+		return nil, nil, err
+	}
+	defer rows.Close()
+	at := map[int]string{}
+	for rows.Next() {
+		var name string
+		var pk int
+		if err := rows.Scan(&name, &pk); err != nil {
+			return nil, nil, err
+		}
+		columns = append(columns, name)
+		if pk > 0 {
+			at[pk] = name
+		}
+	}
+	for i := 1; i <= len(at); i++ {
+		key = append(key, at[i])
+	}
+	if len(key) == 0 {
+		return nil, nil, fmt.Errorf("the table %s has no key, or is not there", table)
+	}
+	return columns, key, rows.Err()
+}
+
+// walker goes through the rows of a table.
+type walker struct {
+	rows   *sql.Rows
+	values []any
+	more   bool
+}
+
+func walk(ctx context.Context, db query.DBTX, text string) (*walker, error) {
+	rows, err := db.QueryContext(ctx, text)
+	if err != nil {
+		return nil, err
+	}
+	w := &walker{rows: rows}
+	return w, w.next()
+}
+
+func (w *walker) next() error {
+	if w.more = w.rows.Next(); !w.more {
+		return w.rows.Err()
+	}
+	columns, err := w.rows.Columns()
+	if err != nil {
+		return err
+	}
+	w.values = make([]any, len(columns))
+	into := make([]any, len(columns))
+	for i := range w.values {
+		into[i] = &w.values[i]
+	}
+	return w.rows.Scan(into...)
+}
+
+// order tells which walker stands at the earlier key; one at its end comes last.
+func (w *walker) order(other *walker, key []int) int {
+	switch {
+	case !w.more:
+		return 1
+	case !other.more:
+		return -1
+	}
+	for _, i := range key {
+		if c := inOrder(w.values[i], other.values[i]); c != 0 {
+			return c
+		}
+	}
+	return 0
+}
+
+// inOrder compares two values of a key as SQLite sorts them: numbers before texts.
+func inOrder(a, b any) int {
+	x, aNumber := a.(int64)
+	y, bNumber := b.(int64)
+	switch {
+	case aNumber && bNumber:
+		return int(min(max(x-y, -1), 1))
+	case aNumber:
+		return -1
+	case bNumber:
+		return 1
+	}
+	return strings.Compare(fmt.Sprint(a), fmt.Sprint(b))
+}
+
+// same compares two values, and their types.
+func same(a, b any) bool {
+	x, aBytes := a.([]byte)
+	y, bBytes := b.([]byte)
+	if aBytes && bBytes {
+		return string(x) == string(y)
+	}
+	return !aBytes && !bBytes && a == b
+}
+
+// sound lets SQLite look for damaged pages and for rows that lead nowhere.
+func sound(ctx context.Context, db query.DBTX) error {
+	var says string
+	if err := db.QueryRowContext(ctx, "PRAGMA integrity_check(1)").Scan(&says); err != nil {
+		return fmt.Errorf("checking the file: %w", err)
+	}
+	if says != "ok" {
+		return &Damage{fmt.Errorf("the file is damaged: %s", says)}
+	}
+	rows, err := db.QueryContext(ctx, "PRAGMA foreign_key_check")
+	if err != nil {
+		return fmt.Errorf("checking the file: %w", err)
+	}
+	defer rows.Close()
+	if rows.Next() {
+		return &Damage{errors.New("the file is damaged: a row leads to another that is not there")}
+	}
+	return rows.Err()
+}
+
+// CheckStart is the quick look at a workshop before it is used: SQLite's own check of
+// its pages, and the end of the chain.
+func (l *Ledger) CheckStart(ctx context.Context) error {
+	return l.store.ViewTables(ctx, func(db query.DBTX) error {
+		var says string
+		if err := db.QueryRowContext(ctx, "PRAGMA quick_check(1)").Scan(&says); err != nil {
+			return fmt.Errorf("checking the file: %w", err)
+		}
+		if says != "ok" {
+			return &Damage{fmt.Errorf("the file is damaged: %s", says)}
+		}
+		q := query.New(db)
+		row, err := q.LastEntry(ctx)
+		if errors.Is(err, sql.ErrNoRows) {
+			return nil
+		}
+		if err != nil {
+			return err
+		}
+		e, err := entryOf(row)
+		if err != nil {
+			return &Damage{err}
+		}
+		head, err := q.Head(ctx)
+		if err != nil || head.Seq != e.Seq || head.Hash != e.Hash {
+			return &Damage{&journal.Broken{Seq: e.Seq, Why: "it is not where the journal ended"}}
+		}
+		if !e.Whole() {
+			return &Damage{&journal.Broken{Seq: e.Seq, Why: "its content is not what was written"}}
+		}
+		return nil
+	})
+}
+
+// Ends tells whether the journal goes at least to an entry, and whether that one is
+// what it was: a number and a hash that were kept on paper show a journal that was cut
+// short, or written anew.
+func Ends(ctx context.Context, s *store.Store, seq int64, hash string) error {
+	return s.View(ctx, func(q *query.Queries) error {
+		row, err := q.Entry(ctx, seq)
+		switch {
+		case errors.Is(err, sql.ErrNoRows):
+			return &Damage{&journal.Broken{Seq: seq, Why: "it is missing: the journal was cut short"}}
+		case err != nil:
+			return err
+		case row.Hash != hash:
+			return &Damage{&journal.Broken{Seq: seq, Why: "its hash is not the one that was kept on paper: the journal was written anew"}}
+		}
+		return nil
+	})
+}
+
+// rebuild makes all rows anew from the journal.
+func (l *Ledger) rebuild(ctx context.Context) error {
+	return l.store.WriteTables(ctx, func(db query.DBTX) error {
+		if _, err := db.ExecContext(ctx, "PRAGMA defer_foreign_keys = ON"); err != nil {
+			return err
+		}
+		for _, name := range append(l.registry.names(Record), l.registry.names(Derived)...) {
+			if name == "journal" || name == "files" {
+				continue
+			}
+			if _, err := db.ExecContext(ctx, "DELETE FROM "+name); err != nil {
+				return fmt.Errorf("emptying %s: %w", name, err)
+			}
+		}
+		_, err := l.registry.replay(ctx, query.New(db), db)
+		return err
+	})
+}

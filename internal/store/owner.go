@@ -1,0 +1,150 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"errors"
+	"fmt"
+	"io"
+	"io/fs"
+	"net/url"
+	"os"
+	"path/filepath"
+	"strings"
+
+	"github.com/gofrs/flock"
+)
+
+// lockName is the file that the owner of a data directory holds locked; it says who
+// that is.
+const lockName = "orpine.lock"
+
+// Owned is returned when another process holds a data directory.
+type Owned struct{ Dir, By string }
+
+// Error says which process it is.
+func (o *Owned) Error() string {
+	return fmt.Sprintf("%s is in use by %s; stop that one first, or choose another --data directory", o.Dir, o.By)
+}
+
+// Own makes this process the owner of a data directory until release is called; as
+// says how it is called to others. The error is an *Owned when there is an owner.
+func Own(dir, as string) (release func() error, err error) {
+	if err := os.MkdirAll(dir, 0o700); err != nil {
+		return nil, fmt.Errorf("making the data directory: %w", err)
+	}
+	path := filepath.Join(dir, lockName)
+	lock := flock.New(path)
+	ok, err := lock.TryLock()
+	if err != nil {
+		return nil, fmt.Errorf("locking %s: %w", dir, err)
+	}
+	if !ok {
+		return nil, &Owned{dir, owner(path)}
+	}
+	if err := os.WriteFile(path, []byte(fmt.Sprintf("process %d (%s)\n", os.Getpid(), as)), 0o600); err != nil {
+		return nil, errors.Join(fmt.Errorf("locking %s: %w", dir, err), lock.Unlock())
+	}
+	return lock.Unlock, nil
+}
+
+// Owner tells which process holds a data directory; "" for none.
+func Owner(dir string) string {
+	path := filepath.Join(dir, lockName)
+	if _, err := os.Stat(path); err != nil {
+		return ""
+	}
+	lock := flock.New(path, flock.SetFlag(os.O_RDONLY))
+	ok, err := lock.TryRLock()
+	if err != nil { // a directory that cannot be locked has no owner
+		return ""
+	}
+	if !ok {
+		return owner(path)
+	}
+	lock.Unlock() //nolint:errcheck // it was only tried
+	return ""
+}
+
+func owner(path string) string {
+	data, err := os.ReadFile(path)
+	if who := strings.TrimSpace(string(data)); err == nil && who != "" {
+		return who
+	}
+	return "another process"
+}
+
+// Inspect opens a workshop to be checked without writing a byte to it. Where nobody
+// owns it, the database and its log are copied to a temporary directory, so that it
+// may lie on something that cannot be written; where a server runs, its database is
+// read beside it.
+func Inspect(ctx context.Context, dir string) (*Store, error) {
+	path := filepath.Join(dir, FileName)
+	if _, err := os.Stat(path); err != nil {
+		return nil, fmt.Errorf("no workshop in %s: %w", dir, err)
+	}
+	options := url.Values{"_pragma": {"busy_timeout(5000)", "query_only(1)"}}
+	var clean string
+	if Owner(dir) == "" {
+		temporary, err := os.MkdirTemp("", "orpine-verify-")
+		if err != nil {
+			return nil, fmt.Errorf("making room to look at a copy: %w", err)
+		}
+		clean = temporary
+		for _, suffix := range []string{"", "-wal"} {
+			if err := copyFile(path+suffix, filepath.Join(temporary, FileName+suffix)); err != nil && !(suffix != "" && errors.Is(err, fs.ErrNotExist)) {
+				return nil, errors.Join(fmt.Errorf("copying the workshop: %w", err), os.RemoveAll(temporary))
+			}
+		}
+		path = filepath.Join(temporary, FileName)
+	} else {
+		options.Set("mode", "ro")
+	}
+	if _, err := recognise(ctx, path); err != nil {
+		return nil, errors.Join(fmt.Errorf("opening %s: %w", filepath.Join(dir, FileName), err), removed(clean))
+	}
+	db, err := sql.Open("sqlite", dsn(path, options))
+	if err != nil {
+		return nil, errors.Join(err, removed(clean))
+	}
+	return &Store{read: db, write: db, path: path, clean: clean}, nil
+}
+
+func removed(dir string) error {
+	if dir == "" {
+		return nil
+	}
+	return os.RemoveAll(dir)
+}
+
+func copyFile(from, to string) error {
+	in, err := os.Open(from)
+	if err != nil {
+		return err
+	}
+	defer in.Close()
+	out, err := os.OpenFile(to, os.O_CREATE|os.O_WRONLY|os.O_EXCL, 0o600)
+	if err != nil {
+		return err
+	}
+	_, err = io.Copy(out, in)
+	return errors.Join(err, out.Close())
+}
+
+// Scratch opens an empty workshop with the tables of today, to replay a journal into.
+// It is gone when it is closed; nothing in it is made to last.
+func Scratch(ctx context.Context) (*Store, error) {
+	dir, err := os.MkdirTemp("", "orpine-scratch-")
+	if err != nil {
+		return nil, fmt.Errorf("making room for a replay: %w", err)
+	}
+	db, err := sql.Open("sqlite", dsn(filepath.Join(dir, FileName), url.Values{"_pragma": {"journal_mode(OFF)", "synchronous(OFF)", "locking_mode(EXCLUSIVE)"}}))
+	if err != nil {
+		return nil, errors.Join(err, os.RemoveAll(dir))
+	}
+	db.SetMaxOpenConns(1)
+	if _, err := migrate(ctx, db, true); err != nil {
+		return nil, errors.Join(err, db.Close(), os.RemoveAll(dir))
+	}
+	return &Store{read: db, write: db, clean: dir}, nil
+}

@@ -1,0 +1,83 @@
+-- name: Holds :many
+SELECT h.* FROM holds h JOIN assemblies a ON a.id = h.assembly_id WHERE a.airframe_id = ? ORDER BY h.entry;
+
+-- name: Hold :one
+SELECT * FROM holds WHERE id = ?;
+
+-- name: HoldsOfAssembly :many
+SELECT * FROM holds WHERE assembly_id = ? ORDER BY entry;
+
+-- name: HoldsOfSetup :many
+SELECT * FROM holds WHERE setup_id = ? ORDER BY entry;
+
+-- name: HoldsByID :many
+SELECT * FROM holds WHERE id IN (sqlc.slice('ids'));
+
+-- name: HoldNamed :one
+SELECT h.* FROM holds h JOIN assemblies a ON a.id = h.assembly_id WHERE a.airframe_id = ? AND lower(h.name) = lower(sqlc.arg(name)) ORDER BY h.entry LIMIT 1;
+
+-- name: AddHold :exec
+INSERT INTO holds (id, assembly_id, setup_id, name, step, permanent, why, required, scope, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
+
+-- name: ChangeHold :exec
+UPDATE holds SET required = ?, revised = ? WHERE id = ?;
+
+-- name: ReleaseHold :exec
+UPDATE holds SET released = ?, released_by = ?, revised = ? WHERE id = ?;
+
+-- name: DoneHold :exec
+UPDATE holds SET done = 1, revised = ? WHERE id = ?;
+
+-- name: Releases :many
+SELECT r.*, e.what AS event FROM releases r LEFT JOIN events e ON e.id = r.lapsed WHERE r.hold_id = ? ORDER BY r.entry;
+
+-- name: AddRelease :exec
+INSERT INTO releases (id, hold_id, by_name, at, standing, reason, answered_by, answer, answered, document, evidence, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
+
+-- name: ReleasesThatMayLapse :many
+SELECT h.released FROM holds h WHERE h.released IS NOT NULL AND h.done = 0
+  AND (h.setup_id = sqlc.arg(setup) OR (h.setup_id IS NULL AND h.assembly_id = sqlc.arg(assembly))) ORDER BY h.entry;
+
+-- name: ReleasesOfSetup :many
+SELECT h.released FROM holds h WHERE h.released IS NOT NULL AND h.done = 0 AND h.setup_id = ? ORDER BY h.entry;
+
+-- name: LapseRelease :exec
+UPDATE releases SET lapsed = ? WHERE id = ?;
+
+-- name: WithdrawRelease :exec
+UPDATE releases SET withdrawn = ? WHERE id = ?;
+
+-- name: UnreleaseHold :exec
+UPDATE holds SET released = NULL, released_by = '', revised = ? WHERE holds.released = sqlc.arg(release);
+
+-- name: Steps :many
+SELECT * FROM steps WHERE hold_id = ? ORDER BY entry;
+
+-- name: AddStep :exec
+INSERT INTO steps (id, release_id, hold_id, by_name, note, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?);
+
+-- name: AddLook :exec
+INSERT INTO looks (id, need, of, what, by_name, second_name, note, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?);
+
+-- name: LooksOf :many
+SELECT l.*, e.what AS event FROM looks l LEFT JOIN events e ON e.id = l.stale_event WHERE l.of IN (sqlc.slice('ids')) ORDER BY l.entry;
+
+-- name: LooksThatMayGoStale :many
+SELECT id, need FROM looks WHERE stale_event IS NULL AND need IN ('prepared', 'seconded') AND (
+    looks.of IN (SELECT r.id FROM rivet_rows r WHERE r.assembly_id = sqlc.arg(assembly))
+    OR looks.of IN (SELECT h.id FROM holds h WHERE h.assembly_id = sqlc.arg(assembly))) ORDER BY entry, id;
+
+-- name: MakeLookStale :exec
+UPDATE looks SET stale_event = ? WHERE id = ?;
+
+-- name: NameOfRow :one
+SELECT name FROM rivet_rows WHERE id = ?;
+
+-- name: NameOfPart :one
+SELECT name FROM parts WHERE id = ?;
+
+-- name: NameOfBay :one
+SELECT name FROM bays WHERE id = ?;
+
+-- name: DispositionsOfAssembly :many
+SELECT r.*, h.name AS hold FROM releases r JOIN holds h ON h.id = r.hold_id WHERE h.assembly_id = ? AND r.answered_by <> '' ORDER BY r.entry;

@@ -1,0 +1,32 @@
+-- name: Instruments :many
+SELECT * FROM instruments ORDER BY entry;
+
+-- name: Instrument :one
+SELECT * FROM instruments WHERE id = ?;
+
+-- name: InstrumentNamed :one
+SELECT * FROM instruments WHERE name = ?;
+
+-- name: AddInstrument :exec
+INSERT INTO instruments (id, name, sort, measures, resolution, offset_max, spread, own, due_days, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
+
+-- name: AddZeroTest :exec
+INSERT INTO zero_tests (id, instrument_id, first, turned, zero, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?);
+
+-- name: ZeroOfInstrument :exec
+UPDATE instruments SET zero = ?, zero_at = ?, revised = ? WHERE id = ?;
+
+-- name: ZeroTests :many
+SELECT * FROM zero_tests WHERE instrument_id = ? ORDER BY entry DESC LIMIT ?;
+
+-- name: AddProof :exec
+INSERT INTO proofs (id, instrument_id, what, texts, value, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?);
+
+-- name: SpreadOfInstrument :exec
+UPDATE instruments SET spread_found = ?, spread_at = ?, revised = ? WHERE id = ?;
+
+-- name: OffsetOfInstrument :exec
+UPDATE instruments SET offset_found = ?, offset_at = ?, revised = ? WHERE id = ?;
+
+-- name: ProofsOfInstrument :many
+SELECT * FROM proofs WHERE instrument_id = ? ORDER BY entry DESC LIMIT ?;

@@ -1,0 +1,20 @@
+-- name: AddSlip :exec
+INSERT INTO slips (id, airframe_id, assembly_id, step, place, cause, currency, at, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
+
+-- name: Slip :one
+SELECT * FROM slips WHERE id = ?;
+
+-- name: TellSlip :exec
+UPDATE slips SET what = ?, found = ?, minutes = ?, money = ?, parts = ?, lesson = ?, revised = ? WHERE id = ?;
+
+-- name: Slips :many
+SELECT s.*, a.name AS assembly FROM slips s LEFT JOIN assemblies a ON a.id = s.assembly_id WHERE s.entry < sqlc.arg(before) ORDER BY s.entry DESC LIMIT sqlc.arg(most);
+
+-- name: SlipsOfAssembly :many
+SELECT s.*, a.name AS assembly FROM slips s LEFT JOIN assemblies a ON a.id = s.assembly_id WHERE s.assembly_id = ? ORDER BY s.entry;
+
+-- name: SlipMinutes :one
+SELECT CAST(count(*) AS INTEGER) AS number, CAST(coalesce(sum(minutes), 0) AS INTEGER) AS minutes FROM slips;
+
+-- name: Lessons :many
+SELECT s.lesson, s.step, a.name AS assembly FROM slips s LEFT JOIN assemblies a ON a.id = s.assembly_id WHERE s.airframe_id = ? AND s.lesson <> '' ORDER BY s.entry DESC;

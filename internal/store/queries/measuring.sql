@@ -1,0 +1,85 @@
+-- name: Setup :one
+SELECT * FROM setups WHERE id = ?;
+
+-- name: SetupsOfAssembly :many
+SELECT * FROM setups WHERE assembly_id = ? ORDER BY entry;
+
+-- name: SetupsOfAirframe :many
+SELECT s.*, a.name AS assembly FROM setups s JOIN assemblies a ON a.id = s.assembly_id WHERE a.airframe_id = ? ORDER BY s.entry;
+
+-- name: AddSetup :exec
+INSERT INTO setups (id, assembly_id, name, begun_at, state, steady_at, entry) VALUES (?, ?, ?, ?, 1, ?, ?);
+
+-- name: NextState :exec
+UPDATE setups SET state = ?, steady_at = ? WHERE id = ?;
+
+-- name: Checks :many
+SELECT * FROM checks WHERE setup_id = ? ORDER BY position;
+
+-- name: Check :one
+SELECT * FROM checks WHERE id = ?;
+
+-- name: ChecksOfKind :many
+SELECT c.*, s.name AS setup FROM checks c JOIN setups s ON s.id = c.setup_id JOIN assemblies a ON a.id = s.assembly_id WHERE a.airframe_id = ? AND c.kind = ? ORDER BY c.entry, c.position;
+
+-- name: AddCheck :exec
+INSERT INTO checks (id, setup_id, position, name, kind, definition, instrument_id, accepts, schools, after_of, entry, redefined, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
+
+-- name: ChangeCheck :exec
+UPDATE checks SET name = ?, definition = ?, schools = ?, redefined = ?, revised = ? WHERE id = ?;
+
+-- name: ReviseCheck :exec
+UPDATE checks SET revised = ? WHERE id = ?;
+
+-- name: OfferInstrument :exec
+UPDATE checks SET instrument_id = ?, revised = ? WHERE id = ?;
+
+-- name: CountingOfSetup :many
+SELECT r.* FROM checks c JOIN readings r ON r.check_id = c.id WHERE c.setup_id = ? AND r.superseded = '' AND r.stale_event IS NULL ORDER BY r.entry;
+
+-- name: CountingOfCheck :many
+SELECT * FROM readings WHERE check_id = ? AND superseded = '' AND stale_event IS NULL ORDER BY entry;
+
+-- name: StaleOfCheck :many
+SELECT r.list, r.point, r.field, r.text, e.what AS event, CAST(max(r.entry) AS INTEGER) AS newest FROM readings r JOIN events e ON e.id = r.stale_event
+WHERE r.check_id = ? AND r.superseded = '' AND r.stale_event IS NOT NULL GROUP BY r.list, r.point, r.field;
+
+-- name: StaleOfSetup :many
+SELECT r.check_id, r.list, r.point, r.field, r.text, e.what AS event, CAST(max(r.entry) AS INTEGER) AS newest FROM checks c JOIN readings r ON r.check_id = c.id JOIN events e ON e.id = r.stale_event
+WHERE c.setup_id = ? AND r.superseded = '' AND r.stale_event IS NOT NULL GROUP BY r.check_id, r.list, r.point, r.field;
+
+-- name: ReadingsAtSpot :many
+SELECT r.*, e.what AS event FROM readings r LEFT JOIN events e ON e.id = r.stale_event WHERE r.check_id = ? AND r.list = ? AND r.point = ? AND r.field = ? ORDER BY r.entry DESC LIMIT ?;
+
+-- name: Reading :one
+SELECT * FROM readings WHERE id = ?;
+
+-- name: AddReading :exec
+INSERT INTO readings (id, check_id, list, point, field, text, value, instrument_id, turned, condition, state, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
+
+-- name: SupersedeReading :exec
+UPDATE readings SET superseded = ? WHERE id = ?;
+
+-- name: MakeStale :exec
+UPDATE readings SET stale_event = ? WHERE id = ?;
+
+-- name: AddEvent :exec
+INSERT INTO events (id, setup_id, what, at, entry) VALUES (?, ?, ?, ?, ?);
+
+-- name: LastEvent :one
+SELECT * FROM events WHERE setup_id = ? ORDER BY entry DESC LIMIT 1;
+
+-- name: StandingsOfAirframe :many
+SELECT c.id, c.setup_id, c.position, c.name, c.kind, c.revised, c.after_of, t.arithmetic, t.revised AS worked_out, t.basis, t.says, f.revised AS frame
+FROM checks c JOIN setups s ON s.id = c.setup_id JOIN assemblies a ON a.id = s.assembly_id LEFT JOIN airframes f ON f.id = a.airframe_id LEFT JOIN standings t ON t.check_id = c.id WHERE a.airframe_id = ? ORDER BY s.entry, c.position;
+
+-- name: StandingsOfSetups :many
+SELECT c.id, c.setup_id, c.position, c.name, c.kind, c.revised, c.after_of, t.arithmetic, t.revised AS worked_out, t.basis, t.says, f.revised AS frame
+FROM checks c JOIN setups s ON s.id = c.setup_id LEFT JOIN assemblies a ON a.id = s.assembly_id LEFT JOIN airframes f ON f.id = a.airframe_id LEFT JOIN standings t ON t.check_id = c.id WHERE c.setup_id IN (sqlc.slice('setups')) ORDER BY c.setup_id, c.position;
+
+-- name: SetupOfCheck :one
+SELECT s.* FROM setups s JOIN checks c ON c.setup_id = s.id WHERE c.id = ?;
+
+-- name: SetStanding :exec
+INSERT INTO standings (check_id, arithmetic, revised, basis, says) VALUES (?, ?, ?, ?, ?)
+ON CONFLICT (check_id) DO UPDATE SET arithmetic = excluded.arithmetic, revised = excluded.revised, basis = excluded.basis, says = excluded.says;

@@ -1,0 +1,17 @@
+-- name: AddPhoto :exec
+INSERT INTO photos (id, of, caption, type, width, height, sha256, thumb, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
+
+-- name: PhotosOf :many
+SELECT * FROM photos WHERE of IN (sqlc.slice('ids')) ORDER BY entry;
+
+-- name: PhotoCounts :many
+SELECT of, count(*) AS number FROM photos WHERE of IN (sqlc.slice('ids')) GROUP BY of;
+
+-- name: Photo :one
+SELECT * FROM photos WHERE id = ?;
+
+-- name: Photographed :one
+SELECT b.name AS name FROM bays b WHERE b.id = sqlc.arg(id)
+UNION ALL SELECT p.name FROM parts p WHERE p.id = sqlc.arg(id)
+UNION ALL SELECT h.name FROM holds h WHERE h.id = sqlc.arg(id)
+UNION ALL SELECT 'slip: ' || s.cause FROM slips s WHERE s.id = sqlc.arg(id);

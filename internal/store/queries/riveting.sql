@@ -1,0 +1,83 @@
+-- name: AddRow :exec
+INSERT INTO rivet_rows (id, assembly_id, name, plan, line, final, rivet_hold, bay_id, entry, planned, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
+
+-- name: Row :one
+SELECT * FROM rivet_rows WHERE id = ?;
+
+-- name: RowsOfAssembly :many
+SELECT * FROM rivet_rows WHERE assembly_id = ? ORDER BY entry;
+
+-- name: RowsOfAirframe :many
+SELECT r.*, t.arithmetic, t.revised AS worked_out, t.says FROM rivet_rows r JOIN assemblies a ON a.id = r.assembly_id LEFT JOIN row_standings t ON t.row_id = r.id WHERE a.airframe_id = ? ORDER BY r.entry;
+
+-- name: RowsByID :many
+SELECT r.*, t.arithmetic, t.revised AS worked_out, t.says FROM rivet_rows r LEFT JOIN row_standings t ON t.row_id = r.id WHERE r.id IN (sqlc.slice('ids')) ORDER BY r.entry;
+
+-- name: RowsOfBays :many
+SELECT r.*, t.arithmetic, t.revised AS worked_out, t.says FROM rivet_rows r LEFT JOIN row_standings t ON t.row_id = r.id WHERE r.bay_id IN (sqlc.slice('bays')) ORDER BY r.entry;
+
+-- name: RowsOfHold :many
+SELECT * FROM rivet_rows r WHERE r.rivet_hold = sqlc.arg(hold) OR r.id IN (SELECT d.row_id FROM drill_holds d WHERE d.hold_id = sqlc.arg(hold)) ORDER BY r.entry;
+
+-- name: ChangeRow :exec
+UPDATE rivet_rows SET name = ?, plan = ?, line = ?, planned = ?, revised = ? WHERE id = ?;
+
+-- name: TurnMatchDrilled :exec
+UPDATE rivet_rows SET final = 0 WHERE id = ?;
+
+-- name: ReviseRow :exec
+UPDATE rivet_rows SET revised = ? WHERE id = ?;
+
+-- name: ChooseBarrier :exec
+UPDATE rivet_rows SET barrier = ?, planned = ?, revised = ? WHERE id = ?;
+
+-- name: AddDrillHold :exec
+INSERT INTO drill_holds (row_id, hold_id, entry) VALUES (?, ?, ?);
+
+-- name: HoldsOfRow :many
+SELECT h.* FROM holds h WHERE h.id = sqlc.arg(rivets) OR h.id IN (SELECT d.hold_id FROM drill_holds d WHERE d.row_id = sqlc.arg(row)) ORDER BY h.entry;
+
+-- name: AddHole :exec
+INSERT INTO holes (row_id, number, along, across, pose, state, clean, over, spoilt, tried, keep_part, keep_step, keep_hold, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
+
+-- name: Holes :many
+SELECT * FROM holes WHERE row_id = ? ORDER BY number;
+
+-- name: ChangeHole :exec
+UPDATE holes SET state = ?, clean = ?, over = ?, spoilt = ?, tried = ?, keep_part = ?, keep_step = ?, keep_hold = ?, revised = ? WHERE row_id = ? AND number = ?;
+
+-- name: AddOperation :exec
+INSERT INTO operations (entry, row_id, number, submission, what, cause, crew, by_name, at, fastener, before) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
+
+-- name: LastOperations :many
+SELECT * FROM operations WHERE operations.row_id = sqlc.arg(row) AND operations.entry IN (
+    SELECT DISTINCT o.entry FROM operations o WHERE o.row_id = sqlc.arg(row) ORDER BY o.entry DESC LIMIT sqlc.arg(most)
+) ORDER BY operations.entry DESC, operations.number;
+
+-- name: FirstOperationSince :one
+SELECT * FROM operations WHERE row_id = ? AND number = ? AND entry > sqlc.arg(seen) ORDER BY entry LIMIT 1;
+
+-- name: UndoOperations :exec
+UPDATE operations SET undone = 1 WHERE row_id = ? AND submission = ?;
+
+-- name: RivetsOfAirframe :many
+SELECT o.row_id, o.number, o.what, o.cause, o.crew, o.fastener FROM operations o
+JOIN rivet_rows r ON r.id = o.row_id JOIN assemblies a ON a.id = r.assembly_id
+WHERE a.airframe_id = ? AND o.undone = 0 AND o.what IN ('set', 'bad') ORDER BY o.entry, o.number;
+
+-- name: RivetsOfRow :many
+SELECT row_id, number, what, cause, crew, fastener FROM operations WHERE row_id = ? AND undone = 0 AND what IN ('set', 'bad') ORDER BY entry, number;
+
+-- name: SettersOfRow :many
+SELECT by_name, crew, count(*) AS rivets, CAST(max(at) AS TEXT) AS last_at FROM operations
+WHERE row_id = ? AND what = 'set' AND undone = 0 GROUP BY 1, 2 ORDER BY 4;
+
+-- name: BayWithHold :one
+SELECT b.id, b.name, sqlc.embed(h) FROM bays b JOIN holds h ON h.id = b.closed_by WHERE b.id = ?;
+
+-- name: OpenBays :many
+SELECT b.id, b.name FROM bays b JOIN holds h ON h.id = b.closed_by WHERE b.assembly_id = ? AND h.done = 0 ORDER BY b.entry;
+
+-- name: SetRowStanding :exec
+INSERT INTO row_standings (row_id, arithmetic, revised, says) VALUES (?, ?, ?, ?)
+ON CONFLICT (row_id) DO UPDATE SET arithmetic = excluded.arithmetic, revised = excluded.revised, says = excluded.says;

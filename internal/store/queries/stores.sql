@@ -1,0 +1,32 @@
+-- name: AddPart :exec
+INSERT INTO parts (id, airframe_id, number, name, hand, supplier, lot, process, condition, place, clue, assembly_id, row_id, check_id, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
+
+-- name: Part :one
+SELECT * FROM parts WHERE id = ?;
+
+-- name: Parts :many
+SELECT * FROM parts WHERE airframe_id = ? ORDER BY entry;
+
+-- name: PartsByID :many
+SELECT * FROM parts WHERE id IN (sqlc.slice('ids')) ORDER BY entry;
+
+-- name: RowOfPart :one
+SELECT assembly_id FROM rivet_rows WHERE id = ?;
+
+-- name: CheckOfPart :one
+SELECT c.kind, a.airframe_id FROM checks c JOIN setups s ON s.id = c.setup_id JOIN assemblies a ON a.id = s.assembly_id WHERE c.id = ?;
+
+-- name: MovePart :exec
+UPDATE parts SET place = ?, assembly_id = ?, row_id = ?, check_id = ?, condition = ?, revised = ? WHERE id = ?;
+
+-- name: AddNotice :exec
+INSERT INTO notices (id, airframe_id, title, numbers, lots, processes, note, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?);
+
+-- name: Notices :many
+SELECT * FROM notices WHERE airframe_id = ? ORDER BY entry DESC;
+
+-- name: AddStockCount :exec
+INSERT INTO stock_counts (id, airframe_id, sort, name, number, note, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?);
+
+-- name: StockTotals :many
+SELECT sort, name, CAST(sum(number) AS INTEGER) AS number FROM stock_counts WHERE airframe_id = ? GROUP BY sort, name ORDER BY sort, name;
