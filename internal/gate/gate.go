@@ -1,0 +1,320 @@
+// Package gate keeps the holds before steps that cannot be undone: what each asks for,
+// which release is in force, whether its step is done, and what people looked at and
+// answer for by name. It judges nothing; a capability registers the evidence that it
+// provides, and package holding judges it.
+package gate
+
+import (
+	"context"
+	"database/sql"
+	"encoding/json"
+	"fmt"
+	"slices"
+
+	"orpine/internal/core/hold"
+	"orpine/internal/ledger"
+	"orpine/internal/store/query"
+)
+
+// Hold stands before an irreversible step.
+type Hold struct {
+	ID, Name, Step string
+	Permanent, Why string
+	AssemblyID     string
+	SetupID        string // that its checks are in; "" for none
+	Pins           bool   // it stands before the pin holes alone
+	Required       []hold.Requirement
+	ReleaseID      string // of the release in force; "" while it is not released
+	Released       string // by whom
+	Done           bool
+	Revised        int64 // the entry that changed it last
+}
+
+// Open tells whether its step may be taken, or was.
+func (h Hold) Open() bool { return h.ReleaseID != "" || h.Done }
+
+// Waiting tells whether it is released and its step not done.
+func (h Hold) Waiting() bool { return h.ReleaseID != "" && !h.Done }
+
+// Capability is what the package brings to the ledger.
+var Capability = ledger.Capability{
+	Name:   "gate",
+	Tables: ledger.Records("holds", "releases", "steps", "looks"),
+	Kinds:  ledger.Kinds(looked),
+}
+
+// Gate is the holds of a workshop.
+type Gate struct {
+	ledger    *ledger.Ledger
+	providers []Provider
+}
+
+// New returns the gate, with the evidence that it has itself.
+func New(l *ledger.Ledger) *Gate {
+	g := &Gate{ledger: l}
+	g.Register(Provider{[]hold.Need{hold.Before, hold.Seconded, hold.Prepared}, g.own})
+	return g
+}
+
+// A Provider gathers evidence for some needs of holds, all of them at once.
+type Provider struct {
+	Needs  []hold.Need
+	Gather func(ctx context.Context, q *query.Queries, holds []Hold, into *hold.Evidence) error
+}
+
+// Register lets a capability provide evidence.
+func (g *Gate) Register(p Provider) { g.providers = append(g.providers, p) }
+
+// Gather collects what the holds ask for, and nothing else.
+func (g *Gate) Gather(ctx context.Context, q *query.Queries, holds ...Hold) (*hold.Evidence, error) {
+	e := hold.NewEvidence()
+	for _, p := range g.providers {
+		if !needed(holds, p.Needs) {
+			continue
+		}
+		if err := p.Gather(ctx, q, holds, e); err != nil {
+			return nil, fmt.Errorf("gathering evidence: %w", err)
+		}
+	}
+	return e, nil
+}
+
+func needed(holds []Hold, needs []hold.Need) bool {
+	return slices.ContainsFunc(holds, func(h Hold) bool {
+		return slices.ContainsFunc(h.Required, func(r hold.Requirement) bool { return slices.Contains(needs, r.Need) })
+	})
+}
+
+// About are the ids of what holds ask some needs of, each once.
+func About(holds []Hold, needs ...hold.Need) []string {
+	var ids []string
+	for _, h := range holds {
+		for _, r := range h.Required {
+			if r.Of != "" && slices.Contains(needs, r.Need) && !slices.Contains(ids, r.Of) {
+				ids = append(ids, r.Of)
+			}
+		}
+	}
+	return ids
+}
+
+// own is the evidence of holds themselves: a step that comes before, a second
+// person's look, and work that has no row.
+func (g *Gate) own(ctx context.Context, q *query.Queries, holds []Hold, into *hold.Evidence) error {
+	if before := About(holds, hold.Before); len(before) > 0 {
+		rows, err := q.HoldsByID(ctx, before)
+		if err != nil {
+			return err
+		}
+		for _, r := range rows {
+			into.Before[r.ID] = hold.StepState{Name: r.Name, Done: r.Done == 1}
+		}
+	}
+	var ids []string
+	for _, h := range holds {
+		if slices.ContainsFunc(h.Required, func(r hold.Requirement) bool { return r.Need == hold.Seconded || r == work }) {
+			ids = append(ids, h.ID)
+		}
+	}
+	if len(ids) == 0 {
+		return nil
+	}
+	looks, err := Looks(ctx, q, g.ledger, ids...)
+	if err != nil {
+		return err
+	}
+	for _, id := range ids {
+		into.Seconds[id] = looks.Last(hold.Seconded, id, "")
+		into.Works[id] = hold.RowState{Name: "the work", Prepared: looks.All(hold.Prepared, id)}
+	}
+	return nil
+}
+
+// One loads a hold.
+func One(ctx context.Context, q *query.Queries, id string) (Hold, error) {
+	row, err := q.Hold(ctx, id)
+	if err != nil {
+		return Hold{}, ledger.Found(err)
+	}
+	return From(row)
+}
+
+// All turns rows into holds.
+func All(rows []query.Hold, err error) ([]Hold, error) {
+	if err != nil {
+		return nil, fmt.Errorf("reading the holds: %w", err)
+	}
+	out := make([]Hold, len(rows))
+	for i, r := range rows {
+		if out[i], err = From(r); err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
+}
+
+// From turns a row into a hold.
+func From(r query.Hold) (Hold, error) {
+	h := Hold{ID: r.ID, Name: r.Name, Step: r.Step, Permanent: r.Permanent, Why: r.Why, AssemblyID: r.AssemblyID, SetupID: r.SetupID.String, Pins: r.Scope == pins,
+		ReleaseID: r.Released.String, Released: r.ReleasedBy, Done: r.Done == 1, Revised: r.Revised}
+	if err := json.Unmarshal([]byte(r.Required), &h.Required); err != nil {
+		return h, fmt.Errorf("reading what %q asks for: %w", h.Name, err)
+	}
+	return h, nil
+}
+
+// pins is the scope of a hold before the pin holes alone.
+const pins = "pins"
+
+// work is what a hold before riveting asks for while it has no row: that the work is
+// taken apart, deburred, primed and refitted.
+var work = hold.Requirement{Need: hold.Prepared}
+
+// New hold, as a form describes it.
+type NewHold struct {
+	Name      string             `json:"name"`
+	Step      string             `json:"step"`
+	Permanent string             `json:"permanent" text:"lines"`
+	Why       string             `json:"why" text:"lines"`
+	Required  []hold.Requirement `json:"required"`
+}
+
+// Made is a hold as the facts of an entry have it.
+type Made struct {
+	ID        string          `json:"id"`
+	Assembly  string          `json:"assembly"`
+	Setup     string          `json:"setup,omitempty"`
+	Name      string          `json:"name"`
+	Step      string          `json:"step"`
+	Permanent string          `json:"permanent"`
+	Why       string          `json:"why"`
+	Required  json.RawMessage `json:"required"`
+	Scope     string          `json:"scope,omitempty"`
+}
+
+// Make returns the facts of a hold.
+func Make(id, assembly, setup string, n NewHold, onlyPins bool) (Made, error) {
+	m := Made{ID: id, Assembly: assembly, Setup: setup, Name: n.Name, Step: n.Step, Permanent: n.Permanent, Why: n.Why}
+	if onlyPins {
+		m.Scope = pins
+	}
+	required := append([]hold.Requirement{}, n.Required...)
+	if n.Step == "rivet" && !slices.ContainsFunc(required, func(r hold.Requirement) bool { return r.Need == hold.Prepared }) {
+		required = append(required, work)
+	}
+	var err error
+	m.Required, err = json.Marshal(required)
+	return m, err
+}
+
+// Put writes a hold that was made.
+func Put(ctx context.Context, q *query.Queries, e ledger.Entry, m Made) error {
+	return q.AddHold(ctx, query.AddHoldParams{ID: m.ID, AssemblyID: m.Assembly, SetupID: Reference(m.Setup), Name: m.Name, Step: m.Step, Permanent: m.Permanent, Why: m.Why, Required: string(m.Required), Scope: m.Scope, Entry: e.Seq, Revised: e.Seq})
+}
+
+// Asked is a hold that asks for more, as the facts of an entry have it.
+type Asked struct {
+	Hold     string          `json:"hold"`
+	Required json.RawMessage `json:"required"`
+}
+
+// Ask returns the facts of a hold that asks for more; it must not be released yet,
+// else there is a Problem at a field. Each row is asked for by itself, so that the work
+// without one goes where a row comes.
+func Ask(h Hold, field string, more []hold.Requirement) (Asked, error) {
+	if h.Open() {
+		return Asked{}, ledger.Problems{field: fmt.Sprintf("“%s” is released already; it can ask for no more", h.Name)}
+	}
+	required := append([]hold.Requirement{}, h.Required...)
+	if slices.ContainsFunc(more, func(r hold.Requirement) bool { return r.Need == hold.Prepared && r.Of != "" }) {
+		required = slices.DeleteFunc(required, func(r hold.Requirement) bool { return r == work })
+	}
+	data, err := json.Marshal(append(required, more...))
+	return Asked{h.ID, data}, err
+}
+
+// PutAsked writes that holds ask for more.
+func PutAsked(ctx context.Context, q *query.Queries, e ledger.Entry, asked []Asked) error {
+	for _, a := range asked {
+		if err := q.ChangeHold(ctx, query.ChangeHoldParams{Required: string(a.Required), Revised: e.Seq, ID: a.Hold}); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Withdrawn is the releases that end because evidence was taken away, as the facts of
+// an entry have them.
+type Withdrawn struct {
+	Releases []string `json:"releases"`
+	Why      string   `json:"why"`
+}
+
+// Withdraw returns the facts of a hold whose release ends, if it has one that is not
+// spent.
+func Withdraw(why string, holds ...Hold) Withdrawn {
+	w := Withdrawn{Releases: []string{}, Why: why}
+	for _, h := range holds {
+		if h.Waiting() {
+			w.Releases = append(w.Releases, h.ReleaseID)
+		}
+	}
+	return w
+}
+
+// WithdrawOfSetup is Withdraw for all holds of a setup.
+func WithdrawOfSetup(ctx context.Context, q *query.Queries, setup, why string) (Withdrawn, error) {
+	rows, err := q.ReleasesOfSetup(ctx, Reference(setup))
+	if err != nil {
+		return Withdrawn{}, fmt.Errorf("reading the releases of a setup: %w", err)
+	}
+	return Withdrawn{valid(rows), why}, nil
+}
+
+// PutWithdrawn writes that releases end.
+func PutWithdrawn(ctx context.Context, q *query.Queries, e ledger.Entry, w Withdrawn) error {
+	for _, id := range w.Releases {
+		if err := q.WithdrawRelease(ctx, query.WithdrawReleaseParams{Withdrawn: w.Why, ID: id}); err != nil {
+			return err
+		}
+		if err := q.UnreleaseHold(ctx, query.UnreleaseHoldParams{Revised: e.Seq, Release: Reference(id)}); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Lapsing are the releases that lapse with an event in a setup of an assembly.
+func Lapsing(ctx context.Context, q *query.Queries, setup, assembly string) ([]string, error) {
+	rows, err := q.ReleasesThatMayLapse(ctx, query.ReleasesThatMayLapseParams{Setup: Reference(setup), Assembly: assembly})
+	if err != nil {
+		return nil, fmt.Errorf("reading the releases that lapse: %w", err)
+	}
+	return valid(rows), nil
+}
+
+// PutLapsed writes that releases lapsed with an event.
+func PutLapsed(ctx context.Context, q *query.Queries, e ledger.Entry, releases []string, event string) error {
+	for _, id := range releases {
+		if err := q.LapseRelease(ctx, query.LapseReleaseParams{Lapsed: Reference(event), ID: id}); err != nil {
+			return err
+		}
+		if err := q.UnreleaseHold(ctx, query.UnreleaseHoldParams{Revised: e.Seq, Release: Reference(id)}); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func valid(rows []sql.NullString) []string {
+	out := []string{}
+	for _, r := range rows {
+		if r.Valid {
+			out = append(out, r.String)
+		}
+	}
+	return out
+}
+
+// Reference is an id that may be none.
+func Reference(id string) sql.NullString { return sql.NullString{String: id, Valid: id != ""} }

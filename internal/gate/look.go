@@ -1,0 +1,192 @@
+package gate
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+
+	"orpine/internal/core/hold"
+	"orpine/internal/core/measure"
+	"orpine/internal/core/say"
+	"orpine/internal/ledger"
+	"orpine/internal/store/query"
+)
+
+// LookSet is what people looked at, the last of each.
+type LookSet map[lookKey]*hold.Look
+
+type lookKey struct {
+	need     hold.Need
+	of, what string
+}
+
+// Last is the last time that someone looked at something; nil for never.
+func (s LookSet) Last(need hold.Need, of, what string) *hold.Look { return s[lookKey{need, of, what}] }
+
+// All are the last looks at something, by what was looked at of it.
+func (s LookSet) All(need hold.Need, of string) map[string]*hold.Look {
+	out := map[string]*hold.Look{}
+	for k, l := range s {
+		if k.need == need && k.of == of {
+			out[k.what] = l
+		}
+	}
+	return out
+}
+
+// Looks loads what people looked at.
+func Looks(ctx context.Context, q *query.Queries, l *ledger.Ledger, ids ...string) (LookSet, error) {
+	if len(ids) == 0 {
+		return LookSet{}, nil
+	}
+	rows, err := q.LooksOf(ctx, ids)
+	if err != nil {
+		return nil, fmt.Errorf("reading what was looked at: %w", err)
+	}
+	out := LookSet{}
+	for _, r := range rows {
+		out[lookKey{hold.Need(r.Need), r.Of, r.What}] = &hold.Look{By: r.ByName, Second: r.SecondName, Note: r.Note, At: l.When(r.At), Stale: measure.Event(r.Event.String)}
+	}
+	return out, nil
+}
+
+// GoingStale are the looks at an assembly's rows and holds that do not outlast an
+// event.
+func GoingStale(ctx context.Context, q *query.Queries, assembly string, event measure.Event) ([]string, error) {
+	if hold.Prepared.Outlasts(event) && hold.Seconded.Outlasts(event) || assembly == "" {
+		return []string{}, nil
+	}
+	rows, err := q.LooksThatMayGoStale(ctx, assembly)
+	if err != nil {
+		return nil, fmt.Errorf("reading what was looked at: %w", err)
+	}
+	out := []string{}
+	for _, r := range rows {
+		if !hold.Need(r.Need).Outlasts(event) {
+			out = append(out, r.ID)
+		}
+	}
+	return out, nil
+}
+
+// PutStale writes that looks went stale with an event.
+func PutStale(ctx context.Context, q *query.Queries, looks []string, event string) error {
+	for _, id := range looks {
+		if err := q.MakeLookStale(ctx, query.MakeLookStaleParams{StaleEvent: Reference(event), ID: id}); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// A LookAt is what someone answers for by name.
+type LookAt struct {
+	ledger.Form
+	Need   hold.Need `json:"need" form:"need"`
+	Of     string    `json:"of" form:"of"` // id of the row, part, bay or hold
+	What   []string  `json:"what,omitempty" form:"what"`
+	By     string    `json:"by" form:"by"`
+	Second string    `json:"second,omitempty" form:"second"`
+	Note   string    `json:"note,omitempty" form:"note" text:"lines"`
+}
+
+// seen is what was looked at.
+type seen struct {
+	Name  string `json:"name"`
+	Lines []line `json:"lines"` // one for each thing
+}
+
+type line struct {
+	ID   string `json:"id"`
+	What string `json:"what"`
+}
+
+var looked = &ledger.Kind[LookAt, seen]{
+	Name: "look", Version: 1,
+	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n LookAt, f seen) error {
+		for _, l := range f.Lines {
+			err := q.AddLook(ctx, query.AddLookParams{ID: l.ID, Need: string(n.Need), Of: n.Of, What: l.What, ByName: n.By, SecondName: n.Second, Note: n.Note, At: e.At, Entry: e.Seq})
+			if err != nil {
+				return err
+			}
+		}
+		return nil
+	},
+	Words: func(n LookAt, f seen) ledger.Words {
+		return ledger.Words{What: "Looked at: " + f.Name, Detail: say.Join(strings.Join(n.What, ", "), n.Note, n.Second)}
+	},
+}
+
+// Look keeps what someone looked at. Problems are at "by", "second", "note" and "what".
+func (g *Gate) Look(ctx context.Context, n LookAt) error {
+	wrong := n.read()
+	_, err := ledger.Do(ctx, g.ledger, looked, n.Form, n, func(q *query.Queries) (f seen, err error) {
+		if err := wrong.Err(); err != nil {
+			return f, err
+		}
+		f.Name, err = n.name(ctx, q)
+		what := n.What
+		if n.Need != hold.Prepared {
+			what = []string{""}
+		}
+		for i, w := range what {
+			id := n.ID
+			if i > 0 {
+				id = ledger.Child(n.ID, w)
+			}
+			f.Lines = append(f.Lines, line{id, w})
+		}
+		return f, err
+	})
+	return err
+}
+
+// read trims the form, and finds what is wrong with it.
+func (n *LookAt) read() ledger.Problems {
+	wrong := ledger.Problems{}
+	wrong.Text("by", &n.By, ledger.MaxName, "who looked?")
+	wrong.Text("second", &n.Second, ledger.MaxName, "")
+	wrong.Text("note", &n.Note, ledger.MaxNote, "")
+	switch n.Need {
+	case hold.Prepared:
+		if len(n.What) == 0 {
+			wrong.Add("what", "tick what is done")
+		}
+		for i, what := range n.What {
+			if !slices.Contains(hold.Preparations, what) || slices.Contains(n.What[:i], what) {
+				wrong.Add("what", "choose from the list, each once")
+			}
+		}
+	case hold.Handed:
+		if n.Second == "" || strings.EqualFold(n.Second, n.By) {
+			wrong.Add("second", "two people look at a hand: who was the other?")
+		}
+	case hold.Inside:
+		if n.Note == "" {
+			wrong.Add("note", "how is it reached once it is closed, or why need it not be?")
+		}
+	case hold.Marked, hold.Seconded:
+	default:
+		wrong.Add("", "there is nothing of that kind to look at")
+	}
+	return wrong
+}
+
+// name names what is looked at, and finds out whether it is there.
+func (n LookAt) name(ctx context.Context, q *query.Queries) (name string, err error) {
+	switch n.Need {
+	case hold.Marked, hold.Prepared:
+		name, err = q.NameOfRow(ctx, n.Of)
+		if err == nil || n.Need == hold.Marked || !errors.Is(ledger.Found(err), ledger.ErrNotFound) {
+			return name, err
+		}
+	case hold.Handed:
+		return q.NameOfPart(ctx, n.Of)
+	case hold.Inside:
+		return q.NameOfBay(ctx, n.Of)
+	}
+	h, err := q.Hold(ctx, n.Of) // a second look, or work that has no row
+	return h.Name, err
+}

@@ -1,0 +1,284 @@
+// Package instrument keeps the levels, tapes and rules of a workshop with what each is
+// known to do: its step, its constant error, its spread, its zero, and when it was
+// proven last.
+package instrument
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"math"
+	"strconv"
+	"time"
+
+	"orpine/internal/core/check"
+	"orpine/internal/core/hold"
+	"orpine/internal/core/measure"
+	"orpine/internal/core/quantity"
+	"orpine/internal/ledger"
+	"orpine/internal/store/query"
+	"orpine/internal/worksheet"
+)
+
+// Sort is a kind of instrument.
+type Sort struct {
+	Name   string
+	Angle  bool // it shows angles; else lengths
+	Reads  bool // readings are taken with it; a board only carries a level
+	Proved string
+}
+
+// Sorts are the kinds of instruments, each with how it is proven.
+var Sorts = []Sort{
+	{"level", true, true, "turned end for end on one spot"},
+	{"tape", false, true, "against a known length"},
+	{"rule", false, true, "against a known length"},
+	{"plumb line", false, true, "against a known length"},
+	{"water level", false, true, "both ends side by side"},
+	{"laser level", false, true, "back to the first mark from the far end"},
+	{"gauge", false, true, "against a known thickness"},
+	{"board", true, false, "turned end for end on its chord line"},
+}
+
+func sortNamed(name string) (Sort, bool) {
+	for _, s := range Sorts {
+		if s.Name == name {
+			return s, true
+		}
+	}
+	return Sort{}, false
+}
+
+// Instrument is a level, tape or rule with its figures as typed and what was found of
+// it last.
+type Instrument struct {
+	ID, Name, Sort             string
+	Angle                      bool
+	Resolution, Offset, Spread string         // as typed when it was added
+	Own                        string         // of a board: its own angle above the chord line
+	DueDays                    int            // a proof is good for so many days; 0: see Due
+	Zero                       quantity.Angle // of its last end-for-end test
+	ZeroAt                     time.Time      // the zero time for never
+	SpreadFound, OffsetFound   float64        // mm or degrees
+	SpreadAt, OffsetAt         time.Time
+	Revised                    int64 // the entry that changed it last
+
+	Tests  []ZeroTest // the last ones, the newest first; only where its proofs are asked for
+	Proofs []Proof    // likewise
+}
+
+// ZeroTest is one end-for-end test.
+type ZeroTest struct {
+	First, Turned string // as typed
+	Zero          quantity.Angle
+	At            time.Time
+}
+
+// Proof is what an instrument was found to do: its spread by five placings, or
+// the bound of its offset by a known length.
+type Proof struct {
+	What  string   // spread or offset
+	Texts []string // as typed: the placings; or the known length, and what was shown
+	Value float64  // mm or degrees
+	At    time.Time
+}
+
+// Reads tells whether readings are taken with it.
+func (i Instrument) Reads() bool {
+	s, ok := sortNamed(i.Sort)
+	return !ok || s.Reads
+}
+
+// Tested is when the zero was last proven; the zero time for never.
+func (i Instrument) Tested() time.Time { return i.ZeroAt }
+
+// Proven is when it was last proven in the way of its sort: a level by its zero,
+// the others by a known length.
+func (i Instrument) Proven() time.Time {
+	if i.Angle {
+		return i.ZeroAt
+	}
+	return i.OffsetAt
+}
+
+// Due says until when its last proof is good: the day itself for what shows
+// angles, unless it has so many days; ok is false for what is never due.
+func (i Instrument) Due() (until time.Time, ok bool) {
+	if !i.Angle && i.DueDays == 0 || !i.Reads() {
+		return time.Time{}, false
+	}
+	return i.Proven().AddDate(0, 0, i.DueDays), true
+}
+
+// State is the instrument as a hold judges it.
+func (i Instrument) State() hold.InstrumentState {
+	return hold.InstrumentState{Name: i.Name, Tested: i.Proven(), Angle: i.Angle, Days: i.DueDays}
+}
+
+// Figure is what is in force for its spread or offset: what was found, or what
+// was typed; "" when neither is known.
+func (i Instrument) Figure(what string) string {
+	switch {
+	case what == "spread" && !i.SpreadAt.IsZero():
+		return i.write(i.SpreadFound)
+	case what == "offset" && !i.OffsetAt.IsZero():
+		return i.write(i.OffsetFound)
+	}
+	return map[string]string{"spread": i.Spread, "offset": i.Offset}[what]
+}
+
+// write gives a figure the way it would be typed, to a millionth of its unit.
+func (i Instrument) write(v float64) string {
+	text := strconv.FormatFloat(math.Round(v*1e6)/1e6, 'f', -1, 64)
+	if i.Angle {
+		return text + "°"
+	}
+	return text + " mm"
+}
+
+// Worksheet is the instrument as a worksheet gives it: its last zero applied.
+func (i Instrument) Worksheet() map[string]any {
+	out := map[string]any{"measures": i.measures()}
+	for name, text := range map[string]string{"resolution": i.Resolution, "offset": i.Figure("offset"), "spread": i.Figure("spread")} {
+		if text != "" {
+			out[name] = text
+		}
+	}
+	if !i.ZeroAt.IsZero() {
+		out["zero"] = float64(i.Zero)
+		out["zero_u"] = i.Tool().Placing(1) / math.Sqrt2 // half the sum of two readings
+	}
+	return out
+}
+
+func (i Instrument) measures() string {
+	if i.Angle {
+		return "angle"
+	}
+	return "length"
+}
+
+// typed reads a figure of the instrument; ok is false where it is not known.
+func (i Instrument) typed(text string) (v float64, ok bool) {
+	v, err := worksheet.Typed(text, map[bool]string{true: "plain", false: "length"}[i.Angle], quantity.Millimetre)
+	return v, err == nil
+}
+
+// Tool is the instrument as a check sees it.
+func (i Instrument) Tool() check.Tool {
+	t := check.Tool{ID: i.ID, Name: i.Name, Angle: i.Angle, Zeroed: !i.ZeroAt.IsZero(), Zero: float64(i.Zero)}
+	t.Step, _ = i.typed(i.Resolution)
+	t.Spread, _ = i.typed(i.Figure("spread"))
+	return t
+}
+
+// Near is how far two honest lengths taken with it may lie apart, in mm.
+func (i Instrument) Near() float64 {
+	t := i.Tool()
+	return max(t.Step, t.Spread)
+}
+
+// Core is the instrument as the solvers take it.
+func (i Instrument) Core() *measure.Instrument {
+	in := &measure.Instrument{Name: i.Name, Measures: measure.Length}
+	if i.Angle {
+		in.Measures = measure.Angle
+	}
+	if v, ok := i.typed(i.Figure("spread")); ok {
+		in.Spread = &v
+	}
+	in.Resolution, _ = i.typed(i.Resolution)
+	in.Offset, _ = i.typed(i.Figure("offset"))
+	return in
+}
+
+// ByID finds an instrument of a list.
+func ByID(list []Instrument, id string) (Instrument, bool) {
+	for _, in := range list {
+		if in.ID == id {
+			return in, true
+		}
+	}
+	return Instrument{}, false
+}
+
+// Instruments are those of a workshop.
+type Instruments struct{ ledger *ledger.Ledger }
+
+// New returns them.
+func New(l *ledger.Ledger) *Instruments { return &Instruments{l} }
+
+// Capability is what the package brings to the ledger.
+var Capability = ledger.Capability{
+	Name:   "instrument",
+	Tables: ledger.Records("instruments", "zero_tests", "proofs"),
+	Kinds:  ledger.Kinds(added, tested, proven),
+}
+
+// List returns them in the order in which they came.
+func (s *Instruments) List(ctx context.Context) (list []Instrument, err error) {
+	err = s.ledger.View(ctx, func(q *query.Queries) error {
+		list, err = List(ctx, q, s.ledger.When)
+		return err
+	})
+	return list, err
+}
+
+// shownProofs is how many proofs of each sort a list of instruments shows.
+const shownProofs = 10
+
+// Proofs lists the instruments with their last proofs.
+func (s *Instruments) Proofs(ctx context.Context) (list []Instrument, err error) {
+	err = s.ledger.View(ctx, func(q *query.Queries) error {
+		if list, err = List(ctx, q, s.ledger.When); err != nil {
+			return err
+		}
+		for i := range list {
+			if err := list[i].proofs(ctx, q, s.ledger); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+	return list, err
+}
+
+func (i *Instrument) proofs(ctx context.Context, q *query.Queries, l *ledger.Ledger) error {
+	tests, err := q.ZeroTests(ctx, query.ZeroTestsParams{InstrumentID: i.ID, Limit: shownProofs})
+	if err != nil {
+		return fmt.Errorf("reading the tests of %s: %w", i.Name, err)
+	}
+	for _, t := range tests {
+		i.Tests = append(i.Tests, ZeroTest{t.First, t.Turned, quantity.Angle(t.Zero), l.When(t.At)})
+	}
+	proofs, err := q.ProofsOfInstrument(ctx, query.ProofsOfInstrumentParams{InstrumentID: i.ID, Limit: shownProofs})
+	if err != nil {
+		return fmt.Errorf("reading the proofs of %s: %w", i.Name, err)
+	}
+	for _, p := range proofs {
+		proof := Proof{What: p.What, Value: p.Value, At: l.When(p.At)}
+		if err := json.Unmarshal([]byte(p.Texts), &proof.Texts); err != nil {
+			return fmt.Errorf("reading a proof of %s: %w", i.Name, err)
+		}
+		i.Proofs = append(i.Proofs, proof)
+	}
+	return nil
+}
+
+// List returns the instruments in the order in which they came; when reads kept times.
+func List(ctx context.Context, q *query.Queries, when func(kept string) time.Time) ([]Instrument, error) {
+	rows, err := q.Instruments(ctx)
+	if err != nil {
+		return nil, fmt.Errorf("reading the instruments: %w", err)
+	}
+	list := make([]Instrument, len(rows))
+	for i, r := range rows {
+		list[i] = from(r, when)
+	}
+	return list, nil
+}
+
+func from(r query.Instrument, when func(kept string) time.Time) Instrument {
+	return Instrument{ID: r.ID, Name: r.Name, Sort: r.Sort, Angle: r.Measures == "angle", Resolution: r.Resolution, Offset: r.OffsetMax, Spread: r.Spread, Own: r.Own, DueDays: int(r.DueDays),
+		Zero: quantity.Angle(r.Zero), ZeroAt: when(r.ZeroAt), SpreadFound: r.SpreadFound, SpreadAt: when(r.SpreadAt), OffsetFound: r.OffsetFound, OffsetAt: when(r.OffsetAt), Revised: r.Revised}
+}

@@ -1,0 +1,245 @@
+package instrument
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"math"
+	"strconv"
+	"strings"
+
+	"gonum.org/v1/gonum/stat"
+
+	"orpine/internal/core/check"
+	"orpine/internal/core/measure"
+	"orpine/internal/core/quantity"
+	"orpine/internal/ledger"
+	"orpine/internal/store/query"
+	"orpine/internal/worksheet"
+)
+
+// NewInstrument is an instrument to be added; figures as typed, a bare length
+// in millimetres. An empty spread means that it is not known yet.
+type NewInstrument struct {
+	ledger.Form
+	Name       string `json:"name" form:"name"`
+	Sort       string `json:"sort" form:"sort"`
+	Resolution string `json:"resolution" form:"resolution"`
+	Offset     string `json:"offset" form:"offset"`
+	Spread     string `json:"spread" form:"spread"`
+	Own        string `json:"own,omitempty" form:"own"`
+	DueDays    string `json:"due_days,omitempty" form:"due_days"`
+}
+
+// figured is an instrument as it was understood.
+type figured struct {
+	Measures string `json:"measures"`
+	DueDays  int64  `json:"due_days"`
+}
+
+var added = &ledger.Kind[NewInstrument, figured]{
+	Name: "instrument", Version: 1,
+	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewInstrument, f figured) error {
+		return q.AddInstrument(ctx, query.AddInstrumentParams{ID: e.ID, Name: n.Name, Sort: n.Sort, Measures: f.Measures, Resolution: n.Resolution, OffsetMax: n.Offset, Spread: n.Spread, Own: n.Own, DueDays: f.DueDays, Entry: e.Seq, Revised: e.Seq})
+	},
+	Words: func(n NewInstrument, _ figured) ledger.Words {
+		return ledger.Words{What: "instrument added: " + n.Name, Detail: n.Sort}
+	},
+}
+
+// maxDueDays is the longest that a proof may be taken to last.
+const maxDueDays = 3650
+
+// Add adds a level, tape or rule. Problems are by field.
+func (s *Instruments) Add(ctx context.Context, n NewInstrument) error {
+	wrong := ledger.Problems{}
+	f := n.read(wrong)
+	_, err := ledger.Do(ctx, s.ledger, added, n.Form, n, func(q *query.Queries) (figured, error) {
+		switch _, err := q.InstrumentNamed(ctx, n.Name); {
+		case err == nil:
+			wrong.Add("name", "there is one of that name already")
+		case !errors.Is(ledger.Found(err), ledger.ErrNotFound):
+			return f, err
+		}
+		return f, wrong.Err()
+	})
+	return err
+}
+
+// read trims and understands the form.
+func (n *NewInstrument) read(wrong ledger.Problems) figured {
+	wrong.Text("name", &n.Name, ledger.MaxName, "give it the name that stands on it")
+	sort, ok := sortNamed(n.Sort)
+	if !ok {
+		wrong.Add("sort", "what is it? Choose one of the list")
+	}
+	as := map[bool]string{true: "plain", false: "length"}[sort.Angle]
+	figure := func(field, as string, text *string, required string) {
+		wrong.Text(field, text, 64, required)
+		if *text == "" {
+			return
+		}
+		v, err := worksheet.Typed(*text, as, quantity.Millimetre)
+		if err != nil {
+			wrong.Add(field, err.Error())
+		} else if v < 0 && field != "own" {
+			wrong.Add(field, "cannot be negative")
+		}
+	}
+	figure("resolution", as, &n.Resolution, map[bool]string{true: "the smallest step it shows"}[sort.Reads])
+	figure("offset", as, &n.Offset, "")
+	figure("spread", as, &n.Spread, "")
+	figure("own", "pitch", &n.Own, map[bool]string{true: "its own angle above the chord line"}[ok && !sort.Reads])
+	days := 0
+	if wrong.Text("due_days", &n.DueDays, 8, ""); n.DueDays != "" {
+		var err error
+		if days, err = strconv.Atoi(n.DueDays); err != nil || days < 0 || days > maxDueDays {
+			wrong.Add("due_days", fmt.Sprintf("a number of days, %d at most", maxDueDays))
+		}
+	}
+	return figured{Instrument{Angle: sort.Angle}.measures(), int64(days)}
+}
+
+// EndForEnd is an end-for-end test of a level: two readings on one spot.
+type EndForEnd struct {
+	ledger.Form
+	Instrument string `json:"instrument" form:"-"` // id
+	First      string `json:"first" form:"first"`
+	Turned     string `json:"turned" form:"turned"`
+}
+
+// zeroed is what a test has found.
+type zeroed struct {
+	Name string  `json:"name"`
+	Zero float64 `json:"zero"` // degrees
+}
+
+var tested = &ledger.Kind[EndForEnd, zeroed]{
+	Name: "zero-test", Version: 1,
+	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, t EndForEnd, f zeroed) error {
+		if err := q.AddZeroTest(ctx, query.AddZeroTestParams{ID: e.ID, InstrumentID: t.Instrument, First: t.First, Turned: t.Turned, Zero: f.Zero, At: e.At, Entry: e.Seq}); err != nil {
+			return err
+		}
+		return q.ZeroOfInstrument(ctx, query.ZeroOfInstrumentParams{Zero: f.Zero, ZeroAt: e.At, Revised: e.Seq, ID: t.Instrument})
+	},
+	Words: func(t EndForEnd, f zeroed) ledger.Words {
+		return ledger.Words{What: fmt.Sprintf("%s turned end for end: zero %s", f.Name, quantity.Angle(f.Zero).Show(2)), Detail: "first " + t.First + " · turned " + t.Turned}
+	},
+}
+
+// Test works out the zero of a level from its end-for-end test.
+func (s *Instruments) Test(ctx context.Context, t EndForEnd) error {
+	_, err := ledger.Do(ctx, s.ledger, tested, t.Form, t, func(q *query.Queries) (f zeroed, err error) {
+		in, err := One(ctx, q, s.ledger, t.Instrument)
+		if err != nil {
+			return f, err
+		}
+		wrong := ledger.Problems{}
+		if !in.Angle || !in.Reads() {
+			wrong.Add("", "only a level is turned end for end")
+		}
+		reading := func(field, text string) measure.Reading {
+			v, err := quantity.ParseAngle(text, quantity.Either)
+			if err != nil {
+				wrong.Add(field, err.Error())
+			}
+			return measure.Reading{Values: []float64{float64(v)}}
+		}
+		test := &measure.ZeroTest{First: reading("first", t.First), Turned: reading("turned", t.Turned)}
+		if err := wrong.Err(); err != nil {
+			return f, err
+		}
+		zero, _ := measure.Solve(test, nil, measure.Decision{Coverage: check.Coverage}).Quantity("zero")
+		if limit := 5.0; zero.Value > limit || zero.Value < -limit {
+			return f, ledger.Problems{"turned": fmt.Sprintf("a zero of %s is hardly meant: is the sign of one reading the wrong way round?", quantity.Angle(zero.Value).Show(2))}
+		}
+		return zeroed{in.Name, zero.Value}, nil
+	})
+	return err
+}
+
+// One loads an instrument.
+func One(ctx context.Context, q *query.Queries, l *ledger.Ledger, id string) (Instrument, error) {
+	row, err := q.Instrument(ctx, id)
+	if err != nil {
+		return Instrument{}, ledger.Found(err)
+	}
+	return from(row, l.When), nil
+}
+
+// NewProof is a proof of an instrument, as typed: five placings on one spot for
+// its spread, or a known length and what it showed for its offset.
+type NewProof struct {
+	ledger.Form
+	Instrument string   `json:"instrument" form:"-"` // id
+	What       string   `json:"what" form:"what"`    // spread or offset
+	Texts      []string `json:"texts" form:"-"`
+}
+
+// Placings is how many texts a proof of a kind has; 0 for a kind that there is not.
+func Placings(what string) int { return map[string]int{"spread": 5, "offset": 2}[what] }
+
+// found is what a proof has shown.
+type found struct {
+	Name  string          `json:"name"`
+	Value float64         `json:"value"`
+	Unit  string          `json:"unit"` // mm or deg
+	Texts json.RawMessage `json:"texts"`
+}
+
+var proven = &ledger.Kind[NewProof, found]{
+	Name: "proof", Version: 1,
+	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewProof, f found) error {
+		if err := q.AddProof(ctx, query.AddProofParams{ID: e.ID, InstrumentID: n.Instrument, What: n.What, Texts: string(f.Texts), Value: f.Value, At: e.At, Entry: e.Seq}); err != nil {
+			return err
+		}
+		if n.What == "spread" {
+			return q.SpreadOfInstrument(ctx, query.SpreadOfInstrumentParams{SpreadFound: f.Value, SpreadAt: e.At, Revised: e.Seq, ID: n.Instrument})
+		}
+		return q.OffsetOfInstrument(ctx, query.OffsetOfInstrumentParams{OffsetFound: f.Value, OffsetAt: e.At, Revised: e.Seq, ID: n.Instrument})
+	},
+	Words: func(n NewProof, f found) ledger.Words {
+		unit := map[string]string{"deg": "°", "mm": " mm"}[f.Unit]
+		return ledger.Words{What: fmt.Sprintf("%s: %s found to be %s%s", f.Name, n.What, quantity.Fixed(f.Value, 2), unit), Detail: strings.Join(n.Texts, ", ")}
+	},
+}
+
+// Prove finds the spread of an instrument as the sample standard deviation of five
+// placings, or the bound of its offset as its error at a known length and half of its
+// step. What is found is in force from then on. Problems are at the name of the proof
+// with the number of the text, from 1.
+func (s *Instruments) Prove(ctx context.Context, n NewProof) error {
+	_, err := ledger.Do(ctx, s.ledger, proven, n.Form, n, func(q *query.Queries) (f found, err error) {
+		in, err := One(ctx, q, s.ledger, n.Instrument)
+		if err != nil {
+			return f, err
+		}
+		wanted := Placings(n.What)
+		if wanted == 0 || !in.Reads() {
+			return f, ledger.Problems{"": "what is to be proven, spread or offset?"}
+		}
+		values, wrong := make([]float64, wanted), ledger.Problems{}
+		for i := range wanted {
+			text := ""
+			if i < len(n.Texts) {
+				text = n.Texts[i]
+			}
+			v, err := worksheet.Typed(text, map[bool]string{true: "either", false: "length"}[in.Angle], quantity.Millimetre)
+			if err != nil {
+				wrong.Add(fmt.Sprintf("%s%d", n.What, i+1), err.Error())
+			}
+			values[i] = v
+		}
+		if err := wrong.Err(); err != nil {
+			return f, err
+		}
+		f = found{Name: in.Name, Value: stat.StdDev(values, nil), Unit: map[bool]string{true: "deg", false: "mm"}[in.Angle]}
+		if n.What == "offset" {
+			f.Value = math.Abs(values[1]-values[0]) + in.Tool().Step/2
+		}
+		f.Texts, err = json.Marshal(n.Texts)
+		return f, err
+	})
+	return err
+}

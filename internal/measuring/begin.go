@@ -1,0 +1,270 @@
+package measuring
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"slices"
+	"strings"
+
+	"orpine/internal/airframe"
+	"orpine/internal/core/check"
+	"orpine/internal/core/hold"
+	"orpine/internal/core/measure"
+	"orpine/internal/core/say"
+	"orpine/internal/gate"
+	"orpine/internal/instrument"
+	"orpine/internal/ledger"
+	"orpine/internal/store/query"
+	"orpine/internal/worksheet"
+)
+
+// NewSetup is a placing to be measured, with its checks and the hold that they
+// are for.
+type NewSetup struct {
+	ledger.Form
+	Assembly string        `json:"assembly"` // id
+	Name     string        `json:"name"`     // "on the rails"
+	Checks   []NewCheck    `json:"checks"`
+	Hold     *gate.NewHold `json:"hold,omitempty"` // it requires checks by their number, from 0
+	Pins     bool          `json:"pins,omitempty"` // two holds in series: the pin holes, then, measured again, all holes
+}
+
+// NewCheck is a check of a new setup: a worksheet check without readings.
+type NewCheck struct {
+	Name       string         `json:"name"`
+	Definition map[string]any `json:"definition" text:"lines"`
+	Instrument string         `json:"instrument,omitempty"` // id of the one offered first
+	Accepts    []string       `json:"accepts,omitempty"`    // conditions; nil: all but pushed by hand
+}
+
+// madeCheck is a check as the facts of an entry have it.
+type madeCheck struct {
+	ID         string          `json:"id"`
+	Setup      string          `json:"setup"`
+	Position   int64           `json:"position"`
+	Name       string          `json:"name"`
+	Kind       string          `json:"kind"`
+	Definition json.RawMessage `json:"definition"`
+	Instrument string          `json:"instrument,omitempty"`
+	Accepts    json.RawMessage `json:"accepts"`
+	AfterOf    string          `json:"after_of,omitempty"` // the check that it repeats
+}
+
+// made is a setup as the facts of an entry have it.
+type made struct {
+	Title  string      `json:"title"`
+	Checks []madeCheck `json:"checks"`
+	Holds  []gate.Made `json:"holds"`
+}
+
+var begun = &ledger.Kind[NewSetup, made]{
+	Name: "setup", Version: 1,
+	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewSetup, f made) error {
+		if err := q.AddSetup(ctx, query.AddSetupParams{ID: e.ID, AssemblyID: gate.Reference(n.Assembly), Name: n.Name, BegunAt: e.At, SteadyAt: e.At, Entry: e.Seq}); err != nil {
+			return err
+		}
+		if err := putChecks(ctx, q, e, f.Checks); err != nil {
+			return err
+		}
+		for _, h := range f.Holds {
+			if err := gate.Put(ctx, q, e, h); err != nil {
+				return err
+			}
+		}
+		return nil
+	},
+	Derive: func(ctx context.Context, q *query.Queries, _ NewSetup, f made) error {
+		return deriveMade(ctx, q, f.Checks)
+	},
+	Words: func(_ NewSetup, f made) ledger.Words {
+		return ledger.Words{What: "setup added: " + f.Title, Detail: checkNames(f.Checks)}
+	},
+}
+
+func putChecks(ctx context.Context, q *query.Queries, e ledger.Entry, checks []madeCheck) error {
+	for _, c := range checks {
+		err := q.AddCheck(ctx, query.AddCheckParams{ID: c.ID, SetupID: c.Setup, Position: c.Position, Name: c.Name, Kind: c.Kind, Definition: string(c.Definition), InstrumentID: gate.Reference(c.Instrument),
+			Accepts: string(c.Accepts), Schools: "{}", AfterOf: gate.Reference(c.AfterOf), Entry: e.Seq, Redefined: e.Seq, Revised: e.Seq})
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func deriveMade(ctx context.Context, q *query.Queries, checks []madeCheck) error {
+	ids := make([]string, len(checks))
+	for i, c := range checks {
+		ids[i] = c.ID
+	}
+	return derive(ctx, q, ids...)
+}
+
+func checkNames(checks []madeCheck) string {
+	names := make([]string, len(checks))
+	for i, c := range checks {
+		names[i] = c.Name
+	}
+	return strings.Join(names, "; ")
+}
+
+// Begin begins a setup. Problems are by field, those of a check by "checks[NUMBER]".
+func (m *Measuring) Begin(ctx context.Context, n NewSetup) error {
+	wrong := ledger.Problems{}
+	wrong.Text("name", &n.Name, ledger.MaxName, "where is it: on the rails, on the bench?")
+	for i := range n.Checks {
+		n.Checks[i].Definition["name"] = n.Checks[i].Name
+	}
+	n.Pins = n.Pins && n.Hold != nil && hold.Step(n.Hold.Step).Drills()
+	_, err := ledger.Do(ctx, m.ledger, begun, n.Form, n, func(q *query.Queries) (f made, err error) {
+		if len(n.Checks) == 0 {
+			wrong.Add("checks", "a setup has one check or more")
+		}
+		var frame airframe.Airframe
+		var assembly airframe.Assembly
+		if n.Assembly != "" {
+			if frame, assembly, err = airframe.Of(ctx, q, n.Assembly); err != nil {
+				return f, err
+			}
+		}
+		f.Title = strings.TrimSpace(assembly.Name + " " + n.Name)
+		for i, c := range n.Checks {
+			c.validate(fmt.Sprintf("checks[%d]", i), frame, wrong)
+		}
+		if n.Hold != nil {
+			validateHold(*n.Hold, len(n.Checks), wrong)
+		}
+		if err := wrong.Err(); err != nil {
+			return f, err
+		}
+		for i, c := range n.Checks {
+			mc, err := c.make(checkID(n.ID, i), n.ID, int64(i), "")
+			if err != nil {
+				return f, err
+			}
+			f.Checks = append(f.Checks, mc)
+		}
+		f.Holds, err = n.holds()
+		return f, err
+	})
+	return err
+}
+
+// checkID is the id of a check that a submission makes.
+func checkID(submission string, number int) string {
+	return ledger.Child(submission, fmt.Sprintf("check %d", number))
+}
+
+// make returns the facts of a check; afterOf is the id of the check that it repeats.
+func (c NewCheck) make(id, setup string, position int64, afterOf string) (madeCheck, error) {
+	m := madeCheck{ID: id, Setup: setup, Position: position, Name: c.Name, Instrument: c.Instrument, AfterOf: afterOf}
+	m.Kind, _ = c.Definition["kind"].(string)
+	accepts := c.Accepts
+	if accepts == nil {
+		accepts = check.Acceptable
+	}
+	var err error
+	if m.Definition, err = json.Marshal(c.Definition); err != nil {
+		return m, err
+	}
+	m.Accepts, err = json.Marshal(accepts)
+	return m, err
+}
+
+// holds are the facts of the holds that the setup is measured for: none, one, or the
+// pin holes' and then all holes'.
+func (n NewSetup) holds() ([]gate.Made, error) {
+	if n.Hold == nil {
+		return []gate.Made{}, nil
+	}
+	first := *n.Hold
+	first.Required = slices.Clone(n.Hold.Required)
+	for i, r := range first.Required {
+		var number int
+		if _, err := fmt.Sscan(r.Check, &number); err != nil {
+			return nil, err // it was validated
+		}
+		first.Required[i].Check = checkID(n.ID, number)
+	}
+	id := ledger.Child(n.ID, "hold")
+	if !n.Pins {
+		h, err := gate.Make(id, n.Assembly, n.ID, first, false)
+		return []gate.Made{h}, err
+	}
+	all := first
+	all.Required = []hold.Requirement{{Need: hold.Before, Of: id}}
+	for _, r := range first.Required {
+		if r.Need == hold.Shown {
+			r.Need = hold.Again
+			all.Required = append(all.Required, r)
+		}
+	}
+	all.Name = "All holes: " + say.Lower(first.Name)
+	first.Name, first.Permanent = "Pin holes first: "+say.Lower(first.Name), "the pin holes of "+first.Permanent
+	pins, err := gate.Make(id, n.Assembly, n.ID, first, true)
+	if err != nil {
+		return nil, err
+	}
+	rest, err := gate.Make(ledger.Child(n.ID, "hold all"), n.Assembly, n.ID, all, false)
+	return []gate.Made{pins, rest}, err
+}
+
+// tryWith are the instruments that a check is tried with before it is begun.
+var tryWith = map[string]instrument.Instrument{"a tape": {Resolution: "1 mm"}, "a level": {Angle: true, Resolution: "0.1"}}
+
+// tryReading is a reading that any check takes, at any spot.
+func tryReading(s measure.Spot) (any, bool) {
+	if s.Sense == "figure" {
+		return "1 mm", true
+	}
+	if s.Dimension == measure.Length {
+		return map[string]any{"value": "1 mm", "instrument": "a tape"}, true
+	}
+	return map[string]any{"value": 0, "instrument": "a level"}, true
+}
+
+// validate tries the check with a reading everywhere.
+func (c NewCheck) validate(path string, frame airframe.Airframe, wrong ledger.Problems) {
+	for _, condition := range c.Accepts {
+		if !slices.Contains(check.Conditions, condition) {
+			wrong.Add("checks", condition+" is not a condition that a part is read in")
+		}
+	}
+	data, err := json.Marshal(c.Definition)
+	if err != nil {
+		wrong.Add(path, err.Error())
+		return
+	}
+	d, errs := worksheet.ParseDefinition(data, frame.Unit)
+	if len(errs) == 0 {
+		walker, ok := d.Input.(measure.Walker)
+		if !ok {
+			wrong.Add(path, "this kind of check cannot be measured on a screen yet")
+			return
+		}
+		var definition map[string]any
+		if err := json.Unmarshal(data, &definition); err != nil {
+			wrong.Add(path, err.Error())
+			return
+		}
+		filled, _ := fill(definition, walker.Walk(), tryReading)
+		_, errs = worksheet.Parse(document(frame.Unit, frame.Schools, tryWith, filled))
+	}
+	for _, e := range errs {
+		wrong.Add(strings.TrimSuffix(path+"."+e.Path, "."), e.Message)
+	}
+}
+
+func validateHold(n gate.NewHold, checks int, wrong ledger.Problems) {
+	wrong.Text("hold", &n.Name, ledger.MaxName, "what is it measured for?")
+	if !slices.Contains(hold.Steps, hold.Step(n.Step)) {
+		wrong.Add("step", "which irreversible step is it?")
+	}
+	for _, r := range n.Required {
+		var i int
+		if _, err := fmt.Sscan(r.Check, &i); err != nil || i < 0 || i >= checks {
+			wrong.Add("hold", "it asks for a check that is not there")
+		}
+	}
+}

@@ -1,0 +1,125 @@
+package measuring
+
+import (
+	"context"
+
+	"orpine/internal/core/measure"
+	"orpine/internal/gate"
+	"orpine/internal/ledger"
+	"orpine/internal/store/query"
+)
+
+// SomethingMoved ends the present state of a setup. It names the state that was on
+// screen.
+type SomethingMoved struct {
+	ledger.Form
+	Setup string        `json:"setup" form:"-"` // id
+	State int64         `json:"state" form:"state"`
+	What  measure.Event `json:"what" form:"what"`
+}
+
+// Happened is an event with what followed from it, as the facts of an entry have it.
+type Happened struct {
+	ID       string        `json:"id"` // of the event
+	Setup    string        `json:"setup"`
+	Title    string        `json:"title"`
+	What     measure.Event `json:"what"`
+	State    int64         `json:"state"` // from then on
+	Stale    []string      `json:"stale"` // readings, by id
+	Checks   []string      `json:"checks"`
+	Looks    []string      `json:"looks"`
+	Releases []string      `json:"releases"` // that lapsed
+}
+
+var happened = &ledger.Kind[SomethingMoved, Happened]{
+	Name: "event", Version: 1,
+	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, _ SomethingMoved, f Happened) error {
+		return PutHappened(ctx, q, e, f)
+	},
+	Derive: func(ctx context.Context, q *query.Queries, _ SomethingMoved, f Happened) error {
+		return DeriveHappened(ctx, q, f)
+	},
+	Words: func(n SomethingMoved, f Happened) ledger.Words {
+		return ledger.Words{What: f.Title + ": " + string(n.What), Detail: "readings that it disturbs no longer count"}
+	},
+}
+
+// SomethingMoved records the event: the readings that it disturbs turn stale,
+// and releases that were not spent lapse.
+func (m *Measuring) SomethingMoved(ctx context.Context, n SomethingMoved) error {
+	_, err := ledger.Do(ctx, m.ledger, happened, n.Form, n, func(q *query.Queries) (Happened, error) {
+		if !n.What.Known() {
+			return Happened{}, ledger.Problems{"what": "what was it? Choose one of the list"}
+		}
+		s, err := m.Load(ctx, q, n.Setup)
+		if err != nil {
+			return Happened{}, err
+		}
+		if err := s.shows(n.State); err != nil {
+			return Happened{}, err
+		}
+		return s.Happen(ctx, q, n.ID, n.What)
+	})
+	return err
+}
+
+// Happen returns what follows from an event in the setup.
+func (s Setup) Happen(ctx context.Context, q *query.Queries, id string, what measure.Event) (h Happened, err error) {
+	h = Happened{ID: id, Setup: s.ID, Title: s.Title(), What: what, State: s.State + 1, Stale: []string{}, Checks: []string{}, Releases: []string{}}
+	for _, c := range s.Checks {
+		if !c.disturbed(what) {
+			continue
+		}
+		before := len(h.Stale)
+		for _, spot := range c.Spots {
+			for _, r := range spot.Counting() {
+				h.Stale = append(h.Stale, r.ID)
+			}
+		}
+		if len(h.Stale) > before {
+			h.Checks = append(h.Checks, c.ID)
+		}
+	}
+	if h.Looks, err = gate.GoingStale(ctx, q, s.AssemblyID, what); err != nil {
+		return h, err
+	}
+	if what.Lapses() {
+		h.Releases, err = gate.Lapsing(ctx, q, s.ID, s.AssemblyID)
+	}
+	return h, err
+}
+
+// disturbed tells whether an event makes the readings of the check stale. A kind that
+// says nothing is disturbed by everything.
+func (c Check) disturbed(what measure.Event) bool {
+	return c.Kind.Disturbed == nil || c.Kind.Disturbed(what, c.Input)
+}
+
+// PutHappened writes an event and what followed from it.
+func PutHappened(ctx context.Context, q *query.Queries, e ledger.Entry, h Happened) error {
+	if err := q.AddEvent(ctx, query.AddEventParams{ID: h.ID, SetupID: h.Setup, What: string(h.What), At: e.At, Entry: e.Seq}); err != nil {
+		return err
+	}
+	for _, id := range h.Stale {
+		if err := q.MakeStale(ctx, query.MakeStaleParams{StaleEvent: gate.Reference(h.ID), ID: id}); err != nil {
+			return err
+		}
+	}
+	for _, id := range h.Checks {
+		if err := q.ReviseCheck(ctx, query.ReviseCheckParams{Revised: e.Seq, ID: id}); err != nil {
+			return err
+		}
+	}
+	if err := gate.PutStale(ctx, q, h.Looks, h.ID); err != nil {
+		return err
+	}
+	if err := gate.PutLapsed(ctx, q, e, h.Releases, h.ID); err != nil {
+		return err
+	}
+	return q.NextState(ctx, query.NextStateParams{State: h.State, SteadyAt: e.At, ID: h.Setup})
+}
+
+// DeriveHappened works out anew what an event has changed.
+func DeriveHappened(ctx context.Context, q *query.Queries, h Happened) error {
+	return derive(ctx, q, h.Checks...)
+}

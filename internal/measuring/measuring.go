@@ -1,0 +1,220 @@
+// Package measuring keeps setups and their checks, takes readings, and works out what
+// they say. What a check is, and what is to be done next, is in package
+// core/check; the arithmetic is in core/measure and core/pose.
+package measuring
+
+import (
+	"context"
+	"slices"
+	"sync"
+	"time"
+
+	"orpine/internal/airframe"
+	"orpine/internal/core/check"
+	"orpine/internal/core/hold"
+	"orpine/internal/core/measure"
+	"orpine/internal/core/school"
+	"orpine/internal/gate"
+	"orpine/internal/instrument"
+	"orpine/internal/ledger"
+	"orpine/internal/store/query"
+)
+
+// Measuring is the setups of a workshop.
+type Measuring struct {
+	ledger *ledger.Ledger
+
+	outdated sync.Mutex
+	anew     map[string]query.SetStandingParams // standings worked out on the way, to be kept
+}
+
+// Capability is what the package brings to the ledger.
+var Capability = ledger.Capability{
+	Name:   "measuring",
+	Tables: append(ledger.Records("setups", "checks", "events", "readings"), ledger.Deriveds("standings")...),
+	Kinds:  ledger.Kinds(begun, taken, takenBack, happened, redefined, checkAdded, repeatedAfter),
+}
+
+// New returns the setups, and lets them provide their evidence.
+func New(l *ledger.Ledger, g *gate.Gate) *Measuring {
+	m := &Measuring{ledger: l, anew: map[string]query.SetStandingParams{}}
+	g.Register(gate.Provider{Needs: []hold.Need{hold.Surveyed, hold.Tested, hold.Shown, hold.Again}, Gather: m.evidence})
+	return m
+}
+
+// Setup is one placing of an assembly, with its checks.
+type Setup struct {
+	ID, Name     string
+	Airframe     airframe.Airframe // the zero airframe where it belongs to no assembly yet
+	AssemblyID   string
+	AssemblyName string
+	Shape        airframe.Shape
+	State        int64     // counts the events since it was begun, from 1
+	Steady       time.Time // since when nothing has disturbed it
+	Last         measure.Event
+	Checks       []Check
+
+	tools map[string]instrument.Instrument // by name
+}
+
+// Title names the setup and its assembly.
+func (s Setup) Title() string {
+	if s.AssemblyName == "" {
+		return s.Name
+	}
+	return s.AssemblyName + " " + s.Name
+}
+
+// Check returns the check of that id.
+func (s Setup) Check(id string) (Check, bool) {
+	i := slices.IndexFunc(s.Checks, func(c Check) bool { return c.ID == id })
+	if i < 0 {
+		return Check{}, false
+	}
+	return s.Checks[i], true
+}
+
+// Check is one check of a setup, with what is kept of it.
+type Check struct {
+	check.Check
+	SetupID    string
+	Instrument string        // id of the one offered for the next reading
+	Schools    school.Choice // where the check differs from its airframe
+	Limits     map[string]measure.Limit
+	Definition map[string]any // the worksheet check without its readings
+	Redefined  int64          // the entry that changed its definition last
+	Revised    int64          // the entry that changed anything of what it says last
+
+	filled map[string]any
+}
+
+// Setup loads a setup and works out its checks.
+func (m *Measuring) Setup(ctx context.Context, id string) (s Setup, err error) {
+	err = m.ledger.View(ctx, func(q *query.Queries) error {
+		s, err = m.Load(ctx, q, id)
+		for i := range s.Checks {
+			s.Solve(i)
+		}
+		return err
+	})
+	return s, err
+}
+
+// Load loads a setup with the readings that count; nothing is worked out.
+func (m *Measuring) Load(ctx context.Context, q *query.Queries, id string) (Setup, error) {
+	row, err := q.Setup(ctx, id)
+	if err != nil {
+		return Setup{}, ledger.Found(err)
+	}
+	return loader{q, m.ledger.When}.setup(ctx, row)
+}
+
+// History fills the spot of a check with all that was ever read there, the last
+// hundred of it.
+func (m *Measuring) History(ctx context.Context, q *query.Queries, c *Check, key check.Key) error {
+	i := slices.IndexFunc(c.Spots, func(s check.Spot) bool { return s.Key() == key })
+	if i < 0 {
+		return nil
+	}
+	rows, err := q.ReadingsAtSpot(ctx, query.ReadingsAtSpotParams{CheckID: c.ID, List: key.List, Point: key.Point, Field: key.Field, Limit: 100})
+	if err != nil {
+		return err
+	}
+	tools, err := instrument.List(ctx, q, m.ledger.When)
+	if err != nil {
+		return err
+	}
+	c.Spots[i].Readings = nil
+	for _, r := range slices.Backward(rows) {
+		in, _ := instrument.ByID(tools, r.InstrumentID)
+		c.Spots[i].Readings = append(c.Spots[i].Readings, check.Reading{ID: r.ID, Text: r.Text, Value: r.Value, Instrument: in.Name, Turned: r.Turned == 1, Condition: r.Condition, At: m.ledger.When(r.At), Superseded: r.Superseded, Stale: measure.Event(r.Event.String)})
+	}
+	return nil
+}
+
+// Brief is a setup in a list.
+type Brief struct {
+	ID, Name, AssemblyID, AssemblyName string
+	Airframe                           string // name
+	Steady                             time.Time
+	Events                             int64 // that have disturbed it
+	Checks                             []Standing
+}
+
+// Join tells whether it joins a surface to its airframe.
+func (b Brief) Join() bool {
+	return slices.ContainsFunc(b.Checks, func(s Standing) bool { return s.Kind == "pose" || s.Kind == "join" })
+}
+
+// Briefs are the setups of an airframe with how far each check is, from what was
+// worked out before.
+func (m *Measuring) Briefs(ctx context.Context, q *query.Queries, frame airframe.Airframe) ([]Brief, error) {
+	rows, err := q.SetupsOfAirframe(ctx, frame.ID)
+	if err != nil {
+		return nil, err
+	}
+	kept, err := q.StandingsOfAirframe(ctx, frame.ID)
+	if err != nil {
+		return nil, err
+	}
+	list := make([]keptStanding, len(kept))
+	for i, k := range kept {
+		list[i] = keptStanding(k)
+	}
+	standings, err := m.standings(ctx, q, list)
+	if err != nil {
+		return nil, err
+	}
+	of := map[string][]Standing{}
+	for _, s := range standings {
+		of[s.Setup] = append(of[s.Setup], s)
+	}
+	out := make([]Brief, len(rows))
+	for i, r := range rows {
+		out[i] = Brief{r.ID, r.Name, r.AssemblyID.String, r.Assembly, frame.Name, m.ledger.When(r.SteadyAt), r.State - 1, of[r.ID]}
+	}
+	return out, nil
+}
+
+// BriefsOfAssembly are the setups of an assembly with how far each check is.
+func (m *Measuring) BriefsOfAssembly(ctx context.Context, q *query.Queries, a airframe.Assembly) ([]Brief, error) {
+	rows, err := q.SetupsOfAssembly(ctx, gate.Reference(a.ID))
+	if err != nil || len(rows) == 0 {
+		return nil, err
+	}
+	out, ids := make([]Brief, len(rows)), make([]string, len(rows))
+	for i, r := range rows {
+		out[i], ids[i] = Brief{r.ID, r.Name, a.ID, a.Name, "", m.ledger.When(r.SteadyAt), r.State - 1, nil}, r.ID
+	}
+	standings, err := m.Standings(ctx, q, ids...)
+	for _, s := range standings {
+		into := &out[slices.Index(ids, s.Setup)]
+		into.Checks = append(into.Checks, s)
+	}
+	return out, err
+}
+
+// Compare is what a check that compares two hands says, "" while it is not complete.
+func (m *Measuring) Compare(ctx context.Context, q *query.Queries, id string) (measure.Verdict, string, error) {
+	s, err := m.StandingOf(ctx, q, id)
+	if err != nil || !s.Solved || s.Taken < s.Wanted {
+		return measure.None, "", err
+	}
+	return s.Verdict, s.Answer, nil
+}
+
+// HandCheck is a check that compares a part with its twin.
+type HandCheck struct{ ID, Name, Setup string }
+
+// HandChecks lists the checks of an airframe that compare hands.
+func HandChecks(ctx context.Context, q *query.Queries, airframe string) ([]HandCheck, error) {
+	rows, err := q.ChecksOfKind(ctx, query.ChecksOfKindParams{AirframeID: airframe, Kind: "hand"})
+	if err != nil {
+		return nil, err
+	}
+	out := make([]HandCheck, len(rows))
+	for i, r := range rows {
+		out[i] = HandCheck{r.ID, r.Setup + ": " + r.Name, r.SetupID}
+	}
+	return out, nil
+}

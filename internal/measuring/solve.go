@@ -1,0 +1,274 @@
+package measuring
+
+import (
+	"encoding/json"
+	"fmt"
+	"maps"
+	"slices"
+	"strings"
+
+	"orpine/internal/core/check"
+	"orpine/internal/core/measure"
+	"orpine/internal/core/quantity"
+	"orpine/internal/core/school"
+	"orpine/internal/instrument"
+	"orpine/internal/worksheet"
+)
+
+// Solve works out what the readings of a check of the setup say so far, the check by
+// its place in the list. Points without all of their readings are left out.
+func (s *Setup) Solve(i int) {
+	c := &s.Checks[i]
+	byKey := map[check.Key]check.Spot{}
+	for _, spot := range c.Spots {
+		byKey[spot.Key()] = spot
+	}
+	definition := maps.Clone(c.Definition)
+	if t, ok := c.Input.(*measure.Twist); ok {
+		definition["held"] = t.Held
+	}
+	filled, whole := fill(definition, c.Input.Walk(), func(at measure.Spot) (any, bool) {
+		counting := byKey[check.Key{List: at.List, Point: at.Point, Field: at.Field}].Counting()
+		if len(counting) == 0 {
+			return nil, false
+		}
+		if at.Sense == "figure" {
+			return counting[len(counting)-1].Text, true
+		}
+		texts := make([]string, len(counting))
+		for i, r := range counting {
+			texts[i] = r.Text
+		}
+		reading := map[string]any{"values": texts, "instrument": counting[0].Instrument}
+		if counting[0].Turned {
+			reading["turned"] = true
+		}
+		return reading, true
+	})
+	if !whole {
+		return
+	}
+	doc, errs := worksheet.Parse(document(s.unit(), c.Judged, s.used(*c), filled))
+	if len(errs) > 0 {
+		if c.Complete() {
+			for _, e := range errs {
+				c.Problems = append(c.Problems, e.Message)
+			}
+		}
+		return
+	}
+	c.filled, c.Solved = filled, doc.Checks[0].Input
+	c.Result = &doc.Solve()[0].Result
+	c.Where = c.where()
+}
+
+// used are the instruments of the readings that count, by name.
+func (s Setup) used(checks ...Check) map[string]instrument.Instrument {
+	used := map[string]instrument.Instrument{}
+	for _, c := range checks {
+		for _, tool := range c.Used {
+			used[tool.Name] = s.tools[tool.Name]
+		}
+	}
+	return used
+}
+
+// where finds the spots by their place in the filled check, such as stations[2].angle.
+func (c Check) where() map[string]int {
+	out := map[string]int{}
+	index := map[string]map[string]int{}
+	for _, spot := range c.Spots {
+		if spot.List == "" {
+			out[spot.Field] = spot.Number
+			continue
+		}
+		if index[spot.List] == nil {
+			index[spot.List] = map[string]int{}
+			for i, item := range items(*listIn(c.filled, spot.List)) {
+				index[spot.List][nameOf(item)] = i
+			}
+		}
+		if i, ok := index[spot.List][spot.Point]; ok {
+			out[fmt.Sprintf("%s[%d].%s", spot.List, i, spot.Field)] = spot.Number
+		}
+	}
+	return out
+}
+
+// Before is the check before the step that this one repeats.
+func (s Setup) Before(c Check) (Check, bool) {
+	if c.AfterOf == "" {
+		return Check{}, false
+	}
+	return s.Check(c.AfterOf)
+}
+
+// Changed is by how much the headline of a check after the step differs from the
+// one before; nil while either is not complete, or not worked out.
+func (s Setup) Changed(c Check) *check.Change {
+	earlier, has := s.Before(c)
+	if !has || earlier.Result == nil || c.Result == nil {
+		return nil
+	}
+	doc, errs := worksheet.Parse(document(s.unit(), c.Judged, s.used(earlier, c), earlier.filled, c.filled))
+	headline, _ := c.Headline()
+	before, found := earlier.Result.Quantity(headline.Name)
+	if len(errs) > 0 || !found {
+		return nil
+	}
+	by, ok := measure.Change(doc.Checks[0].Input, doc.Checks[1].Input, headline.Name)
+	if !ok {
+		return nil
+	}
+	return &check.Change{Before: before, By: by}
+}
+
+// fill puts readings into a copy of a definition. A point of a list that lacks
+// one is left out; whole is false when a reading outside any list is missing.
+func fill(definition map[string]any, spots []measure.Spot, reading func(measure.Spot) (any, bool)) (filled map[string]any, whole bool) {
+	filled, whole = clone(definition).(map[string]any), true
+	points := map[string]map[string]map[string]any{} // list, name, point
+	for _, spot := range spots {
+		if spot.List != "" && points[spot.List] == nil {
+			points[spot.List] = byName(*listIn(filled, spot.List))
+		}
+		value, ok := reading(spot)
+		switch {
+		case spot.List == "" && ok:
+			outer, inner, nested := strings.Cut(spot.Field, ".")
+			if object, is := filled[outer].(map[string]any); nested && is {
+				object[inner] = value
+			} else {
+				filled[spot.Field] = value
+			}
+		case spot.List == "":
+			if marker, is := filled[spot.Field].(map[string]any); is && len(marker) == 0 {
+				delete(filled, spot.Field) // it may be left unread
+			} else {
+				whole = false
+			}
+		case ok && points[spot.List][spot.Point] != nil:
+			points[spot.List][spot.Point][spot.Field] = value
+		default:
+			points[spot.List][spot.Point] = nil
+		}
+	}
+	for list, kept := range points {
+		at := listIn(filled, list)
+		*at = slices.DeleteFunc(*at, func(v any) bool {
+			item, _ := v.(map[string]any)
+			return kept[nameOf(item)] == nil
+		})
+	}
+	return filled, whole
+}
+
+// clone copies a JSON value.
+func clone(v any) any {
+	switch v := v.(type) {
+	case map[string]any:
+		out := make(map[string]any, len(v))
+		for name, member := range v {
+			out[name] = clone(member)
+		}
+		return out
+	case []any:
+		out := make([]any, len(v))
+		for i, item := range v {
+			out[i] = clone(item)
+		}
+		return out
+	}
+	return v
+}
+
+// listIn finds a list of a check, as "points" or within an object as "first.points".
+func listIn(check map[string]any, path string) *[]any {
+	outer, inner, nested := strings.Cut(path, ".")
+	if nested {
+		if object, ok := check[outer].(map[string]any); ok {
+			return listIn(object, inner)
+		}
+		return new([]any)
+	}
+	if found, ok := check[path].(*[]any); ok {
+		return found
+	}
+	values, _ := check[path].([]any)
+	check[path] = &values // so that what is left out of it shows
+	return &values
+}
+
+// nameOf is how an item of a list is called: by its name, or a reading by its id.
+func nameOf(item map[string]any) string {
+	if id, ok := item["id"].(string); ok {
+		return id
+	}
+	name, _ := item["name"].(string)
+	return name
+}
+
+// byName finds the points of a list by their names.
+func byName(values []any) map[string]map[string]any {
+	out := map[string]map[string]any{}
+	for _, v := range values {
+		if item, ok := v.(map[string]any); ok {
+			out[nameOf(item)] = item
+		}
+	}
+	return out
+}
+
+// document makes a worksheet of checks, judged as those schools have it.
+func document(unit quantity.Unit, judged school.Choice, used map[string]instrument.Instrument, checks ...map[string]any) []byte {
+	instruments := map[string]any{}
+	for name, in := range used {
+		instruments[name] = in.Worksheet()
+	}
+	if checks == nil {
+		checks = []map[string]any{}
+	}
+	data, err := json.Marshal(map[string]any{
+		"format": worksheet.Format, "version": worksheet.Version, "units": map[string]any{"length": unit.String()},
+		"decision":    map[string]any{"rule": judged.Answer(school.Limits), "coverage": check.Coverage},
+		"instruments": instruments, "checks": checks,
+	})
+	if err != nil { // maps of texts and numbers always have a JSON form
+		panic(err)
+	}
+	return data
+}
+
+// Worksheet writes a setup that is worked out as a worksheet: the readings that count,
+// as typed.
+func (s Setup) Worksheet() ([]byte, error) {
+	var checks []map[string]any
+	var solved []Check
+	judged := school.Choice{school.Limits: school.Plain} // one rule for a worksheet: guarded unless every check is plain
+	for _, c := range s.Checks {
+		if c.filled == nil {
+			continue
+		}
+		if c.Judged.Answer(school.Limits) == school.Guarded {
+			judged[school.Limits] = school.Guarded
+		}
+		checks, solved = append(checks, c.filled), append(solved, c)
+	}
+	var indented any
+	if err := json.Unmarshal(document(s.unit(), judged, s.used(solved...), checks...), &indented); err != nil {
+		return nil, err
+	}
+	return json.MarshalIndent(indented, "", "  ")
+}
+
+// items are the objects of a list.
+func items(list any) []map[string]any {
+	values, _ := list.([]any)
+	var out []map[string]any
+	for _, v := range values {
+		if item, ok := v.(map[string]any); ok {
+			out = append(out, item)
+		}
+	}
+	return out
+}

@@ -1,0 +1,253 @@
+package overview
+
+import (
+	"context"
+	"slices"
+	"strings"
+
+	"orpine/internal/airframe"
+	"orpine/internal/core/hold"
+	"orpine/internal/core/part"
+	"orpine/internal/core/row"
+	"orpine/internal/core/stock"
+	"orpine/internal/gate"
+	"orpine/internal/measuring"
+	"orpine/internal/photo"
+	"orpine/internal/riveting"
+	"orpine/internal/store/query"
+	"orpine/internal/stores"
+)
+
+// StoresSheet is what an airframe's builder has: parts, fasteners, and the makers' notices.
+type StoresSheet struct {
+	Airframe   airframe.Airframe
+	Assemblies []Named // that a part may go into
+	Rows       []Named
+	Checks     []measuring.HandCheck
+	Parts      []Part
+	Stock      []StockLine
+	Notices    []Notice
+	ByCause    []stock.Yield
+	ByCrew     []stock.Yield
+	ByLength   []stock.Yield
+	ByRow      []stock.Yield
+	Clecos     []ClecoNeed
+}
+
+// Named is something to choose.
+type Named struct{ ID, Name string }
+
+// ClecoNeed is how many clecos of a size the pin patterns of all rows take at once.
+type ClecoNeed struct {
+	Size         string
+	Wanted, Have int
+}
+
+// Part is one part, with where it lies.
+type Part struct {
+	stores.Part
+	Assembly, Row string // names; "" where it went into none
+	Depth         part.Depth
+	Photos        []photo.Photo
+}
+
+// StockLine is one kind of fastener.
+type StockLine struct {
+	Sort, Name string
+	stock.Stand
+	Measured bool // it follows from the holes, too
+}
+
+// Notice is a maker's notice, with the parts that it names.
+type Notice struct {
+	stores.Notice
+	Affected []Affected
+}
+
+// Affected is a part that a notice names.
+type Affected struct {
+	Part
+	Certain bool // else its lot or process was never written down
+}
+
+// Store loads the stores of an airframe ("" for the first).
+func (w *Workshop) Store(ctx context.Context, id string) (s StoresSheet, err error) {
+	err = w.view(ctx, func(q *query.Queries) error {
+		if s.Airframe, _, err = airframe.One(ctx, q, id); err != nil {
+			return err
+		}
+		if s.Parts, err = w.partsOf(ctx, q, s.Airframe.ID); err != nil {
+			return err
+		}
+		assemblies, err := airframe.Assemblies(ctx, q, s.Airframe.ID)
+		if err != nil {
+			return err
+		}
+		for _, a := range assemblies {
+			s.Assemblies = append(s.Assemblies, Named{a.ID, a.Name})
+		}
+		rows, err := riveting.Standings(ctx, q, s.Airframe.ID)
+		if err != nil {
+			return err
+		}
+		for _, r := range rows {
+			s.Rows = append(s.Rows, Named{r.ID, r.Name})
+		}
+		if s.Checks, err = measuring.HandChecks(ctx, q, s.Airframe.ID); err != nil {
+			return err
+		}
+		if err := s.stock(ctx, q, rows); err != nil {
+			return err
+		}
+		return w.notices(ctx, q, &s)
+	})
+	return s, err
+}
+
+// partsOf are the parts of an airframe with how deep each lies.
+func (w *Workshop) partsOf(ctx context.Context, q *query.Queries, frame string) ([]Part, error) {
+	list, err := stores.Parts(ctx, q, frame)
+	if err != nil || len(list) == 0 {
+		return nil, err
+	}
+	assemblies, err := airframe.Assemblies(ctx, q, frame)
+	if err != nil {
+		return nil, err
+	}
+	rows, err := riveting.Standings(ctx, q, frame)
+	if err != nil {
+		return nil, err
+	}
+	holds, err := gate.All(q.Holds(ctx, frame))
+	if err != nil {
+		return nil, err
+	}
+	bays, err := q.BaysOfAirframe(ctx, frame)
+	if err != nil {
+		return nil, err
+	}
+	var ids []string
+	for _, p := range list {
+		ids = append(ids, p.ID)
+	}
+	photos, err := w.Photos.Of(ctx, q, ids...)
+	if err != nil {
+		return nil, err
+	}
+	out := make([]Part, len(list))
+	for i, p := range list {
+		out[i] = Part{Part: p, Photos: photos[p.ID]}
+		var lies part.Lies
+		for _, a := range assemblies {
+			if a.ID == p.AssemblyID {
+				out[i].Assembly, lies.Assembly, lies.Permanent = a.Name, true, a.Before != ""
+			}
+		}
+		closedBy := ""
+		for _, r := range rows {
+			if r.ID != p.RowID {
+				continue
+			}
+			out[i].Row, lies.Pinned, lies.Set = r.Name, r.Of[row.Pinned] > 0, r.Of[row.Set] > 0
+			if j := slices.IndexFunc(bays, func(b query.Bay) bool { return b.ID == r.Bay }); j >= 0 {
+				closedBy = bays[j].ClosedBy
+			}
+		}
+		behind(&lies, p, closedBy, holds)
+		out[i].Depth = lies.Depth()
+	}
+	return out, nil
+}
+
+// behind finds what was done to the assembly that a part went into.
+func behind(lies *part.Lies, p stores.Part, closedBy string, holds []gate.Hold) {
+	for _, h := range holds {
+		if h.AssemblyID != p.AssemblyID || !h.Done {
+			continue
+		}
+		switch step := hold.Step(h.Step); {
+		case step.Closes():
+			lies.AfterClosed = lies.AfterClosed || closedBy == "" || closedBy == h.ID
+		case step == "rivet" && p.RowID == "", step == "bond":
+			lies.Permanent = true
+		}
+	}
+}
+
+func handed(hand string) bool { return part.Handed(hand) }
+
+// stock sets what was counted beside what was set, spoilt and is still to be set.
+func (s *StoresSheet) stock(ctx context.Context, q *query.Queries, rows []riveting.Standing) error {
+	all, err := riveting.Tries(ctx, q, s.Airframe.ID)
+	if err != nil {
+		return err
+	}
+	names := map[string]string{}
+	for _, r := range rows {
+		names[r.ID] = r.Name
+	}
+	s.ByCause = stock.By(all, func(t stock.Try) string { return t.Cause })
+	s.ByCrew = stock.By(all, func(t stock.Try) string { return t.Crew })
+	s.ByLength = stock.By(all, func(t stock.Try) string { return t.Length })
+	s.ByRow = stock.By(all, func(t stock.Try) string { return names[t.Row] })
+	lines := map[string]*StockLine{}
+	line := func(sort, name string) *StockLine {
+		if lines[name] == nil {
+			lines[name] = &StockLine{Sort: sort, Name: name}
+		}
+		return lines[name]
+	}
+	totals, err := q.StockTotals(ctx, s.Airframe.ID)
+	if err != nil {
+		return err
+	}
+	for _, c := range totals {
+		line(c.Sort, c.Name).Counted += int(c.Number)
+	}
+	for _, t := range all {
+		l := line("rivet", t.Length)
+		l.Measured = true
+		if t.Cause == "" {
+			l.Set++
+		} else {
+			l.Spoilt++
+		}
+	}
+	clecos := map[string]int{}
+	for _, r := range rows {
+		for name, n := range r.ToSet {
+			l := line("rivet", name)
+			l.Measured = true
+			l.ToSet += n
+		}
+		clecos[r.Size] += r.Pins
+	}
+	for size, wanted := range clecos {
+		need := ClecoNeed{Size: size, Wanted: wanted}
+		if l := lines["cleco "+size]; l != nil {
+			need.Have = l.Counted
+		}
+		s.Clecos = append(s.Clecos, need)
+	}
+	slices.SortFunc(s.Clecos, func(a, b ClecoNeed) int { return strings.Compare(a.Size, b.Size) })
+	for _, l := range lines {
+		s.Stock = append(s.Stock, *l)
+	}
+	slices.SortFunc(s.Stock, func(a, b StockLine) int { return strings.Compare(a.Sort+a.Name, b.Sort+b.Name) })
+	return nil
+}
+
+func (w *Workshop) notices(ctx context.Context, q *query.Queries, s *StoresSheet) error {
+	list, err := w.Stores.Notices(ctx, q, s.Airframe.ID)
+	for _, kept := range list {
+		n := Notice{Notice: kept}
+		for _, p := range s.Parts {
+			if affected, certain := n.Names.Affects(part.Part{Number: p.Number, Lot: p.Lot, Process: p.Process}); affected {
+				n.Affected = append(n.Affected, Affected{p, certain})
+			}
+		}
+		slices.SortStableFunc(n.Affected, func(a, b Affected) int { return int(b.Depth) - int(a.Depth) })
+		s.Notices = append(s.Notices, n)
+	}
+	return err
+}

@@ -1,0 +1,54 @@
+// Package overview sets side by side what several capabilities know: the airframe at a
+// glance, one assembly with all that belongs to it, the sheets on which one works. It
+// writes nothing.
+package overview
+
+import (
+	"context"
+	"errors"
+
+	"orpine/internal/airframe"
+	"orpine/internal/closing"
+	"orpine/internal/gate"
+	"orpine/internal/holding"
+	"orpine/internal/instrument"
+	"orpine/internal/ledger"
+	"orpine/internal/logbook"
+	"orpine/internal/measuring"
+	"orpine/internal/photo"
+	"orpine/internal/riveting"
+	"orpine/internal/store/query"
+	"orpine/internal/stores"
+)
+
+// Workshop is everything that a workshop can do.
+type Workshop struct {
+	Ledger      *ledger.Ledger
+	Gate        *gate.Gate
+	Airframes   *airframe.Airframes
+	Instruments *instrument.Instruments
+	Measuring   *measuring.Measuring
+	Riveting    *riveting.Riveting
+	Closing     *closing.Closing
+	Stores      *stores.Stores
+	Photos      *photo.Photos
+	Logbook     *logbook.Logbook
+	Holding     *holding.Holding
+	Checks      *Checker
+}
+
+// New returns the workshop over a ledger.
+func New(l *ledger.Ledger) *Workshop {
+	g := gate.New(l)
+	m := measuring.New(l, g)
+	return &Workshop{
+		Ledger: l, Gate: g, Airframes: airframe.New(l), Instruments: instrument.New(l), Measuring: m, Riveting: riveting.New(l, g), Closing: closing.New(l, g),
+		Stores: stores.New(l, g, m.Compare), Photos: photo.New(l, g), Logbook: logbook.New(l), Holding: holding.New(l, g, m), Checks: &Checker{ledger: l},
+	}
+}
+
+// view reads one state of the workshop, and then keeps what was worked out on the way.
+func (w *Workshop) view(ctx context.Context, read func(q *query.Queries) error) error {
+	err := w.Ledger.View(ctx, read)
+	return errors.Join(err, w.Measuring.Settle(ctx))
+}

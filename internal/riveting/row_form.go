@@ -1,0 +1,392 @@
+package riveting
+
+import (
+	"errors"
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+
+	"orpine/internal/airframe"
+	"orpine/internal/core/form"
+	"orpine/internal/core/measure"
+	"orpine/internal/core/quantity"
+	"orpine/internal/core/row"
+	"orpine/internal/exchange"
+	"orpine/internal/ledger"
+	"orpine/internal/worksheet"
+)
+
+// RowFields are the fields of a row's form, in order. Layout: count and pitch, or the
+// length of the part with edge distances, or CSV.
+var RowFields = []form.Field{
+	{Key: "layers", Label: "Layers, from the manufactured head inwards", As: "list", Columns: []string{"material", "thickness", "hole", "from", "to"}},
+	{Key: "sort", Label: "Rivet", As: "word", Words: []string{"solid", "blind"}},
+	{Key: "size", Label: "Diameter", As: "length"},
+	{Key: "head", Label: "Head", As: "word", Words: []string{"domed", "flush"}},
+	{Key: "metal", Label: "The rivet is of", As: "word", Words: row.Materials[:5]},
+	{Key: "callouts", Label: "Call-outs of the plans: holes; length or code", As: "list", Columns: []string{"holes", "call-out"}, Optional: true},
+	{Key: "grips", Label: "Blind rivets on hand: code; least grip; greatest grip", As: "list", Columns: []string{"code", "from", "to"}, Optional: true},
+	{Key: "edge", Label: "Edge distance", As: "length", Optional: true},
+	{Key: "count", Label: "Number of holes in a line", As: "count", Optional: true},
+	{Key: "pitch", Label: "Pitch (between edges: at most)", As: "length", Optional: true},
+	{Key: "first", Label: "First hole from the start", As: "length", Optional: true},
+	{Key: "length", Label: "Between edges: length of the part", As: "length", Optional: true},
+	{Key: "last", Label: "Between edges: last hole from the end", As: "length", Optional: true},
+	{Key: "lines", Label: "Lines of a pattern", As: "count", Optional: true},
+	{Key: "gauge", Label: "Lines apart", As: "length", Optional: true},
+	{Key: "csv", Label: "Or the holes as CSV: hole,along,across,pose,keep for,keep until", As: "list", Columns: []string{"hole", "along"}, Optional: true},
+	{Key: "sizing", Label: "How the holes come to their size", As: "word", Words: []string{"match drill", "final size as supplied"}},
+	{Key: "sample", Label: "Final size: try every nth hole", As: "count", Optional: true},
+	{Key: "pin", Label: "Pin every nth hole (3 unless said)", As: "count", Optional: true},
+	{Key: "bowed", Label: "The parts spring apart", As: "word", Words: []string{"no", "yes"}},
+	{Key: "reach", Label: "Its flanges face, or it is reached from", As: "word-free", Optional: true},
+	{Key: "bucker", Label: "Hands", As: "word", Words: []string{"solo", "with a bucker"}},
+	{Key: "poses", Label: "Holes reached only in another pose: holes; pose", As: "list", Columns: []string{"holes", "pose"}, Optional: true},
+	{Key: "keep", Label: "Holes that stay open: holes; later part; later step", As: "list", Columns: []string{"holes", "later part", "later step"}, Optional: true},
+	{Key: "view", Label: "On the drawing it is seen", As: "word", Words: []string{"from above", "from the left"}},
+	{Key: "from", Label: "It begins at station; butt line, or waterline", As: "list", Columns: []string{"station", "across"}, Optional: true},
+	{Key: "to", Label: "It ends at station; butt line, or waterline", As: "list", Columns: []string{"station", "across"}, Optional: true},
+}
+
+// rowReader reads the texts of a row's form.
+type rowReader struct {
+	values map[string]string
+	unit   quantity.Unit
+	wrong  ledger.Problems
+}
+
+func (r rowReader) text(key string) string { return strings.TrimSpace(r.values[key]) }
+
+func (r rowReader) length(key string) float64 {
+	text := r.text(key)
+	if text == "" {
+		return 0
+	}
+	v, err := quantity.ParseLength(text, r.unit)
+	if err != nil {
+		r.wrong.Add(key, err.Error())
+	}
+	if v < 0 {
+		r.wrong.Add(key, "must not be negative")
+	}
+	return float64(v)
+}
+
+func (r rowReader) count(key string) int {
+	text := r.text(key)
+	if text == "" {
+		return 0
+	}
+	n, err := strconv.Atoi(text)
+	if err != nil || n < 0 || n > row.MaxHoles {
+		r.wrong.Add(key, fmt.Sprintf("a whole number up to %d is wanted", row.MaxHoles))
+	}
+	return n
+}
+
+// lines are the lines of a list, each with its columns; missing ones are empty.
+func (r rowReader) lines(key string, columns int) [][]string {
+	var out [][]string
+	for i, line := range strings.Split(r.text(key), "\n") {
+		if strings.TrimSpace(line) == "" {
+			continue
+		}
+		cells := strings.Split(line, ";")
+		if len(cells) > columns {
+			r.wrong.Add(key, fmt.Sprintf("line %d has %d columns where %d are wanted", i+1, len(cells), columns))
+			continue
+		}
+		for j := range cells {
+			cells[j] = strings.TrimSpace(cells[j])
+		}
+		for len(cells) < columns {
+			cells = append(cells, "")
+		}
+		out = append(out, cells)
+	}
+	return out
+}
+
+// run reads "4", "4-9" or "" (all) as the first and last hole; 0 is open.
+func (r rowReader) run(key, text string) (from, to int) {
+	if text == "" {
+		return 0, 0
+	}
+	a, b, ranged := strings.Cut(strings.ReplaceAll(text, "–", "-"), "-")
+	from, err := strconv.Atoi(strings.TrimSpace(a))
+	to = from
+	if err == nil && ranged {
+		to, err = strconv.Atoi(strings.TrimSpace(b))
+	}
+	if err != nil || from < 1 || to < from {
+		r.wrong.Add(key, fmt.Sprintf("%q is not a run of holes: 4 or 4-9 is", text))
+	}
+	return from, to
+}
+
+// numbers reads "4, 7, 9-12" as hole numbers.
+func (r rowReader) numbers(key, text string) []int {
+	var out []int
+	for _, part := range strings.Split(text, ",") {
+		from, to := r.run(key, strings.TrimSpace(part))
+		if to > row.MaxHoles {
+			r.wrong.Add(key, fmt.Sprintf("there is no hole %d", to))
+			return nil
+		}
+		if from == 0 {
+			r.wrong.Add(key, "which holes? 4 or 4-9, parted by commas")
+		}
+		for n := from; n <= to && n > 0; n++ {
+			out = append(out, n)
+		}
+		if len(out) > row.MaxHoles {
+			r.wrong.Add(key, fmt.Sprintf("more than %d holes", row.MaxHoles))
+			return nil
+		}
+	}
+	slices.Sort(out)
+	return slices.Compact(out)
+}
+
+// inches adds the unit to a bare fraction: hardware in fractions is of an inch, whatever
+// the airframe's unit.
+func inches(text string) string {
+	if strings.Contains(text, "/") && !strings.ContainsAny(text, "im\"'′″") {
+		return text + " in"
+	}
+	return text
+}
+
+// plan turns the form into a row, without its holes.
+func (r rowReader) plan() row.Row {
+	out := row.Row{Edge: r.length("edge"), Sample: max(r.count("sample"), 1), Pin: r.count("pin"), Reach: r.text("reach"),
+		Final: r.text("sizing") == "final size as supplied", Bowed: r.text("bowed") == "yes", Bucker: r.text("bucker") == "with a bucker"}
+	r.wrong.Text("reach", &out.Reach, ledger.MaxName, "")
+	out.Layers = r.layers()
+	out.Fastener = r.fastener()
+	for _, cells := range r.lines("callouts", 2) {
+		from, to := r.run("callouts", cells[0])
+		if out.Fastener.Sort == "solid" {
+			cells[1] = inches(cells[1])
+		}
+		out.CallOuts = append(out.CallOuts, row.CallOut{Text: cells[1], From: from, To: to})
+		if cells[1] == "" {
+			r.wrong.Add("callouts", "holes; length, as in 1-20; 6 mm")
+		} else if out.Fastener.Sort == "solid" {
+			if _, err := quantity.ParseLength(cells[1], quantity.Millimetre); err != nil {
+				r.wrong.Add("callouts", cells[1]+": "+err.Error())
+			}
+		}
+	}
+	return out
+}
+
+func (r rowReader) layers() []row.Layer {
+	var out []row.Layer
+	for _, cells := range r.lines("layers", 5) {
+		l := row.Layer{Material: cells[0], Hole: cells[2]}
+		if !slices.Contains(row.Materials, l.Material) {
+			r.wrong.Add("layers", fmt.Sprintf("%q: one of %s", l.Material, strings.Join(row.Materials, ", ")))
+		}
+		if l.Hole == "" {
+			l.Hole = "plain"
+		}
+		if !slices.Contains([]string{"plain", "dimpled", "countersunk"}, l.Hole) {
+			r.wrong.Add("layers", fmt.Sprintf("%q: plain, dimpled or countersunk", l.Hole))
+		}
+		v, err := quantity.ParseLength(cells[1], r.unit)
+		switch {
+		case err != nil:
+			r.wrong.Add("layers", "thickness: "+err.Error())
+		case v <= 0:
+			r.wrong.Add("layers", "a thickness must be above 0")
+		}
+		l.Thickness = v
+		l.From, _ = r.run("layers", cells[3])
+		_, l.To = r.run("layers", cells[4])
+		out = append(out, l)
+	}
+	if len(out) == 0 {
+		r.wrong.Add("layers", "what lies on one another here? material; thickness; plain, dimpled or countersunk")
+	}
+	return out
+}
+
+func (r rowReader) fastener() row.Fastener {
+	f := row.Fastener{Sort: r.text("sort"), Size: r.text("size"), Head: r.text("head"), Material: r.text("metal")}
+	for key, words := range map[string][]string{"sort": {"solid", "blind"}, "head": {"domed", "flush"}, "metal": row.Materials} {
+		if !slices.Contains(words, r.text(key)) {
+			r.wrong.Add(key, "choose one of the list")
+		}
+	}
+	text := inches(f.Size)
+	if bare, ok := strings.CutSuffix(text, " in"); ok && strings.Contains(bare, "/") {
+		f.Size = bare // as everybody calls it
+	}
+	v, err := quantity.ParseLength(text, r.unit)
+	switch {
+	case f.Size == "":
+		r.wrong.Add("size", "how thick is the rivet: 1/8 in, 3.2 mm?")
+	case err != nil:
+		r.wrong.Add("size", err.Error())
+	case v <= 0 || v > 25:
+		r.wrong.Add("size", "a rivet is between 0 and 25 mm thick")
+	}
+	f.Diameter = measure.Diameter{MM: float64(v), Metric: !strings.ContainsAny(text, "/i\"")}
+	for _, cells := range r.lines("grips", 3) {
+		low, errLow := quantity.ParseLength(cells[1], r.unit)
+		high, errHigh := quantity.ParseLength(cells[2], r.unit)
+		if cells[0] == "" || errLow != nil || errHigh != nil || low > high {
+			r.wrong.Add("grips", "code; least grip; greatest grip, as in B32-6; 1.6 mm; 3.2 mm")
+		}
+		f.Grips = append(f.Grips, row.Grip{Code: cells[0], Min: low, Max: high})
+	}
+	if f.Sort == "blind" && len(f.Grips) == 0 {
+		r.wrong.Add("grips", "a blind rivet is chosen by its grip: what is on hand?")
+	}
+	return f
+}
+
+// holes lays the holes out, from CSV or from a count, and marks those that stay open or
+// are reached in another pose.
+func (r rowReader) holes(final bool) []row.Hole {
+	var holes []row.Hole
+	if text := r.text("csv"); text != "" {
+		var err error
+		if holes, err = exchange.ReadHoles(text, r.unit); err != nil {
+			r.wrong.Add("csv", err.Error())
+			return nil
+		}
+	} else {
+		layout := row.Layout{First: r.length("first"), Pitch: r.length("pitch"), Count: r.count("count"), Length: r.length("length"), Last: r.length("last"), Lines: r.count("lines"), Gauge: r.length("gauge")}
+		var problems map[string]string
+		holes, _, problems = layout.Holes()
+		for field, message := range problems {
+			r.wrong.Add(field, message)
+		}
+		if len(problems) > 0 {
+			return nil
+		}
+	}
+	at := func(key, text string, change func(h *row.Hole)) {
+		for _, n := range r.numbers(key, text) {
+			if n > len(holes) {
+				r.wrong.Add(key, fmt.Sprintf("there is no hole %d: the row has %d", n, len(holes)))
+				return
+			}
+			change(&holes[n-1])
+		}
+	}
+	for _, cells := range r.lines("poses", 2) {
+		if cells[1] == "" {
+			r.wrong.Add("poses", "holes; pose, as in 12-15; on its back")
+		}
+		at("poses", cells[0], func(h *row.Hole) { h.Pose = cells[1] })
+	}
+	for _, cells := range r.lines("keep", 3) {
+		if cells[1] == "" || cells[2] == "" {
+			r.wrong.Add("keep", "holes; the later part; the later step, as in 9-12; fin fairing; fit the fairing")
+		}
+		at("keep", cells[0], func(h *row.Hole) { h.Keep = row.Keep{Part: cells[1], Step: cells[2]} })
+	}
+	if final {
+		for i := range holes {
+			holes[i].State = row.Sized
+		}
+	}
+	return holes
+}
+
+// line is where the row lies on the drawing; the zero line where nothing is given.
+func (r rowReader) line() airframe.Line {
+	l := airframe.Line{View: "above"}
+	if r.text("view") == "from the left" {
+		l.View = "left"
+	}
+	for key, into := range map[string]*[2]float64{"from": &l.From, "to": &l.To} {
+		for _, cells := range r.lines(key, 2) {
+			for i, text := range cells {
+				v, err := worksheet.Typed(text, "length", r.unit)
+				if err != nil {
+					r.wrong.Add(key, err.Error())
+				}
+				into[i] = v
+			}
+		}
+	}
+	return l
+}
+
+// laidOut are the fields that say where the holes lie and what is kept; they are of the
+// layout, and not changed afterwards.
+var laidOut = []string{"count", "pitch", "first", "length", "last", "lines", "gauge", "csv", "sizing", "poses", "keep"}
+
+// PlanFields are the fields of a row's form that may be changed once it is laid out.
+func PlanFields() []form.Field {
+	return slices.DeleteFunc(slices.Clone(RowFields), func(f form.Field) bool { return slices.Contains(laidOut, f.Key) })
+}
+
+// Texts are the fields of a row's plan as they are typed.
+func (r Row) Texts() map[string]string {
+	run := func(from, to int) string {
+		switch {
+		case from == 0 && to == 0:
+			return ""
+		case from == to:
+			return fmt.Sprint(from)
+		}
+		return fmt.Sprintf("%d-%d", from, to)
+	}
+	number := func(n int) string {
+		if n == 0 {
+			return ""
+		}
+		return fmt.Sprint(n)
+	}
+	var layers, callouts, grips []string
+	for _, l := range r.Layers {
+		layers = append(layers, strings.TrimRight(columns(l.Material, l.Thickness.Text(quantity.Millimetre), l.Hole, number(l.From), number(l.To)), "; "))
+	}
+	for _, c := range r.CallOuts {
+		callouts = append(callouts, columns(run(c.From, c.To), c.Text))
+	}
+	for _, g := range r.Fastener.Grips {
+		grips = append(grips, columns(g.Code, g.Min.Text(quantity.Millimetre), g.Max.Text(quantity.Millimetre)))
+	}
+	out := map[string]string{
+		"layers": strings.Join(layers, "\n"), "callouts": strings.Join(callouts, "\n"), "grips": strings.Join(grips, "\n"), "sort": r.Fastener.Sort, "size": r.Fastener.Size, "head": r.Fastener.Head, "metal": r.Fastener.Material,
+		"sample": number(r.Sample), "pin": number(r.Pin), "reach": r.Reach, "bowed": "no", "bucker": "solo", "view": "from above",
+		"from": places(r.Line.From), "to": places(r.Line.To),
+	}
+	if r.Edge > 0 {
+		out["edge"] = quantity.Length(r.Edge).Text(quantity.Millimetre)
+	}
+	if r.Bowed {
+		out["bowed"] = "yes"
+	}
+	if r.Bucker {
+		out["bucker"] = "with a bucker"
+	}
+	if r.Line.View == "left" {
+		out["view"] = "from the left"
+	}
+	return out
+}
+
+// columns parts texts by semicolons, as a list is typed.
+func columns(texts ...string) string { return strings.Join(texts, "; ") }
+
+func places(at [2]float64) string {
+	return columns(quantity.Length(at[0]).Text(quantity.Millimetre), quantity.Length(at[1]).Text(quantity.Millimetre))
+}
+
+// HoleNumbers reads "4, 7, 9-12" as hole numbers.
+func HoleNumbers(text string) ([]int, error) {
+	wrong := ledger.Problems{}
+	out := rowReader{wrong: wrong}.numbers("several", strings.TrimSpace(text))
+	if message, ok := wrong["several"]; ok {
+		return nil, errors.New(message)
+	}
+	return out, nil
+}

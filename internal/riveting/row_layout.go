@@ -1,0 +1,307 @@
+package riveting
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"slices"
+	"strings"
+
+	"orpine/internal/airframe"
+	"orpine/internal/core/hold"
+	"orpine/internal/core/row"
+	"orpine/internal/gate"
+	"orpine/internal/ledger"
+	"orpine/internal/store/query"
+)
+
+// NewRow is a row to be laid out, everything as typed. Lists are lines of columns parted
+// by semicolons.
+type NewRow struct {
+	ledger.Form
+	Assembly string            `json:"assembly"` // id
+	Name     string            `json:"name"`
+	Values   map[string]string `json:"values" text:"lines"` // by the key of RowFields
+	Rivets   string            `json:"rivets"`              // id of the hold before setting; "" makes one
+	Drills   []string          `json:"drills,omitempty"`
+	Bay      string            `json:"bay,omitempty"` // id of the space that it lies in
+}
+
+// layout is a row as it was understood.
+type layout struct {
+	ID        string          `json:"id"`
+	Title     string          `json:"title"`
+	Plan      json.RawMessage `json:"plan"`
+	Line      json.RawMessage `json:"line"`
+	Final     int64           `json:"final"`
+	Rivets    string          `json:"rivets"`          // id of the hold before setting
+	Hold      *gate.Made      `json:"hold,omitempty"`  // that hold, where it was made
+	Asked     *gate.Asked     `json:"asked,omitempty"` // else what it asks for from now on
+	Holes     []laidHole      `json:"holes"`
+	Withdrawn gate.Withdrawn  `json:"withdrawn"`
+}
+
+// laidHole is a hole with where it lies.
+type laidHole struct {
+	holeFact
+	Along  float64 `json:"x"`
+	Across float64 `json:"y,omitempty"`
+	Pose   string  `json:"p,omitempty"`
+}
+
+var laid = &ledger.Kind[NewRow, layout]{
+	Name: "row", Version: 1,
+	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewRow, f layout) error {
+		if f.Hold != nil {
+			if err := gate.Put(ctx, q, e, *f.Hold); err != nil {
+				return err
+			}
+		}
+		if f.Asked != nil {
+			if err := gate.PutAsked(ctx, q, e, []gate.Asked{*f.Asked}); err != nil {
+				return err
+			}
+		}
+		err := q.AddRow(ctx, query.AddRowParams{ID: e.ID, AssemblyID: n.Assembly, Name: n.Name, Plan: string(f.Plan), Line: string(f.Line), Final: f.Final, RivetHold: f.Rivets, BayID: gate.Reference(n.Bay), Entry: e.Seq, Planned: e.Seq, Revised: e.Seq})
+		if err != nil {
+			return err
+		}
+		for _, d := range n.Drills {
+			if err := q.AddDrillHold(ctx, query.AddDrillHoldParams{RowID: e.ID, HoldID: d, Entry: e.Seq}); err != nil {
+				return err
+			}
+		}
+		for _, h := range f.Holes {
+			err := q.AddHole(ctx, query.AddHoleParams{RowID: e.ID, Number: int64(h.Number), Along: h.Along, Across: h.Across, Pose: h.Pose, State: string(h.State), Clean: flag(h.Clean), Over: flag(h.Over), Spoilt: int64(h.Spoilt), Tried: h.Tried,
+				KeepPart: h.Keep.Part, KeepStep: h.Keep.Step, KeepHold: h.Keep.Hold, Entry: e.Seq, Revised: e.Seq})
+			if err != nil {
+				return err
+			}
+		}
+		return gate.PutWithdrawn(ctx, q, e, f.Withdrawn)
+	},
+	Derive: func(ctx context.Context, q *query.Queries, _ NewRow, f layout) error { return derive(ctx, q, f.ID) },
+	Words: func(_ NewRow, f layout) ledger.Words {
+		return ledger.Words{What: "row added: " + f.Title, Detail: fmt.Sprintf("%d holes", len(f.Holes))}
+	},
+}
+
+// Lay lays a row out. Problems are by the key of the field.
+func (s *Riveting) Lay(ctx context.Context, n NewRow) error {
+	wrong := ledger.Problems{}
+	wrong.Text("name", &n.Name, ledger.MaxName, "which row is it?")
+	_, err := ledger.Do(ctx, s.ledger, laid, n.Form, n, func(q *query.Queries) (f layout, err error) {
+		frame, assembly, err := airframe.Of(ctx, q, n.Assembly)
+		if err != nil {
+			return f, err
+		}
+		holds, err := gate.All(q.HoldsOfAssembly(ctx, n.Assembly))
+		if err != nil {
+			return f, err
+		}
+		form := rowReader{n.Values, frame.Unit, wrong}
+		plan := form.plan()
+		holes, line := form.holes(plan.Final), form.line()
+		keep(holes, holds, wrong)
+		f.ID, f.Title = n.ID, assembly.Name+": "+n.Name
+		if f.Withdrawn, err = n.inBay(ctx, q, wrong); err != nil {
+			return f, err
+		}
+		n.drills(holds, wrong)
+		if err := f.rivets(n, holds, len(holes), wrong); err != nil {
+			return f, err
+		}
+		if err := wrong.Err(); err != nil {
+			return f, err
+		}
+		if line.From == line.To {
+			line = assembly.Shape.Line(longest(holes))
+		}
+		for _, h := range holes {
+			f.Holes = append(f.Holes, laidHole{factOf(h), h.Along, h.Across, h.Pose})
+		}
+		f.Final = flag(plan.Final)
+		if f.Plan, err = json.Marshal(plan); err != nil {
+			return f, err
+		}
+		f.Line, err = json.Marshal(line)
+		return f, err
+	})
+	return err
+}
+
+// longest is how far the last hole lies from the start, at least 1 mm.
+func longest(holes []row.Hole) float64 {
+	long := 1.0
+	for _, h := range holes {
+		long = max(long, h.Along)
+	}
+	return long
+}
+
+// keep checks the marks and poses of holes, and finds the hold of the later step where it
+// has one.
+func keep(holes []row.Hole, holds []gate.Hold, wrong ledger.Problems) {
+	for i := range holes {
+		k := &holes[i].Keep
+		wrong.Text("keep", &k.Part, ledger.MaxName, "")
+		wrong.Text("keep", &k.Step, ledger.MaxName, "")
+		wrong.Text("poses", &holes[i].Pose, ledger.MaxName, "")
+		for _, h := range holds {
+			if k.Part != "" && strings.EqualFold(h.Name, k.Step) {
+				k.Hold = h.ID
+			}
+		}
+	}
+}
+
+// drills checks the holds before drilling.
+func (n NewRow) drills(holds []gate.Hold, wrong ledger.Problems) {
+	for _, d := range n.Drills {
+		if !slices.ContainsFunc(holds, func(h gate.Hold) bool { return h.ID == d && hold.Step(h.Step).Drills() }) {
+			wrong.Add("drills", "choose holds before drilling to size")
+		}
+	}
+}
+
+// rivets finds or makes the hold before setting, which asks for the row.
+func (f *layout) rivets(n NewRow, holds []gate.Hold, holes int, wrong ledger.Problems) error {
+	asks := []hold.Requirement{{Need: hold.Marked, Of: n.ID}, {Need: hold.Prepared, Of: n.ID}}
+	if n.Rivets == "" {
+		f.Rivets = ledger.Child(n.ID, "hold")
+		made, err := gate.Make(f.Rivets, n.Assembly, "", gate.NewHold{Name: "Rivet " + n.Name, Step: "rivet", Permanent: fmt.Sprintf("%d rivets of %s", holes, n.Name),
+			Why: "A rivet in a hole that a later part needs, or of the wrong length, is drilled out.", Required: asks}, false)
+		f.Hold = &made
+		return err
+	}
+	f.Rivets = n.Rivets
+	i := slices.IndexFunc(holds, func(h gate.Hold) bool { return h.ID == n.Rivets && h.Step == "rivet" })
+	if i < 0 {
+		wrong.Add("rivets", "choose the hold before riveting")
+		return nil
+	}
+	asked, err := gate.Ask(holds[i], "rivets", asks)
+	f.Asked = &asked
+	return err
+}
+
+// inBay refuses a row inside what is closed, and ends a release before closing: there is
+// something to be done inside again.
+func (n NewRow) inBay(ctx context.Context, q *query.Queries, wrong ledger.Problems) (gate.Withdrawn, error) {
+	none := gate.Withdraw("")
+	if n.Bay == "" {
+		return none, nil
+	}
+	bay, err := q.BayWithHold(ctx, n.Bay)
+	if err != nil || bay.Hold.AssemblyID != n.Assembly {
+		wrong.Add("bay", "choose a space of this assembly")
+		return none, nil
+	}
+	if bay.Hold.Done == 1 {
+		wrong.Add("bay", bay.Name+" is closed")
+		return none, nil
+	}
+	h, err := gate.From(bay.Hold)
+	return gate.Withdraw(n.Name+" was laid out inside since", h), err
+}
+
+// RowChange changes the plan of a row that is laid out.
+type RowChange struct {
+	ledger.Form
+	Row    string            `json:"row"` // id
+	Seen   int64             `json:"seen"`
+	Name   string            `json:"name"`
+	Values map[string]string `json:"values" text:"lines"`
+}
+
+// replanned is a row with its new plan.
+type replanned struct {
+	Row       string          `json:"row"`
+	Plan      json.RawMessage `json:"plan"`
+	Line      json.RawMessage `json:"line"`
+	Withdrawn gate.Withdrawn  `json:"withdrawn"`
+}
+
+var planned = &ledger.Kind[RowChange, replanned]{
+	Name: "row-changed", Version: 1,
+	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n RowChange, f replanned) error {
+		if err := q.ChangeRow(ctx, query.ChangeRowParams{Name: n.Name, Plan: string(f.Plan), Line: string(f.Line), Planned: e.Seq, Revised: e.Seq, ID: n.Row}); err != nil {
+			return err
+		}
+		return gate.PutWithdrawn(ctx, q, e, f.Withdrawn)
+	},
+	Derive: func(ctx context.Context, q *query.Queries, n RowChange, _ replanned) error {
+		return derive(ctx, q, n.Row)
+	},
+	Words: func(_ RowChange, f replanned) ledger.Words {
+		return ledger.Words{What: f.Row + ": its plan was changed"}
+	},
+}
+
+// Change changes what a row is made of. Its holes and what was done to them stay; a
+// release that rested on the old lengths ends. Problems are by the key of the field.
+func (s *Riveting) Change(ctx context.Context, n RowChange) error {
+	wrong := ledger.Problems{}
+	wrong.Text("name", &n.Name, ledger.MaxName, "which row is it?")
+	_, err := ledger.Do(ctx, s.ledger, planned, n.Form, n, func(q *query.Queries) (f replanned, err error) {
+		r, err := One(ctx, q, n.Row)
+		if err != nil {
+			return f, err
+		}
+		if n.Seen != r.Planned {
+			return f, ledger.Moved("another plan", "the plan that is shown below")
+		}
+		form := rowReader{n.Values, r.Airframe.Unit, wrong}
+		plan, line := form.plan(), form.line()
+		if err := wrong.Err(); err != nil {
+			return f, err
+		}
+		if line.From == line.To {
+			line = r.Line
+		}
+		f = replanned{Row: r.AssemblyName + ", " + r.Name, Withdrawn: gate.Withdraw("the plan of "+n.Name+" was changed", r.Rivets)}
+		if f.Plan, err = json.Marshal(plan); err != nil {
+			return f, err
+		}
+		f.Line, err = json.Marshal(line)
+		return f, err
+	})
+	return err
+}
+
+// Offers is what the form of a new row offers.
+type Offers struct {
+	Airframe airframe.Airframe
+	Assembly airframe.Assembly
+	Rivets   []gate.Hold
+	Drills   []gate.Hold
+	Bays     []Space
+}
+
+// Space is a bay that a row may lie in.
+type Space struct{ ID, Name string }
+
+// Offer loads what a new row of an assembly may be tied to.
+func Offer(ctx context.Context, q *query.Queries, assembly string) (f Offers, err error) {
+	if f.Airframe, f.Assembly, err = airframe.Of(ctx, q, assembly); err != nil {
+		return f, err
+	}
+	bays, err := q.OpenBays(ctx, assembly)
+	if err != nil {
+		return f, fmt.Errorf("reading the bays: %w", err)
+	}
+	for _, b := range bays {
+		f.Bays = append(f.Bays, Space{b.ID, b.Name})
+	}
+	holds, err := gate.All(q.HoldsOfAssembly(ctx, assembly))
+	for _, h := range holds {
+		switch {
+		case h.Done:
+		case h.Step == "rivet" && !h.Open():
+			f.Rivets = append(f.Rivets, h)
+		case hold.Step(h.Step).Drills():
+			f.Drills = append(f.Drills, h)
+		}
+	}
+	return f, err
+}

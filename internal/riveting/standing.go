@@ -1,0 +1,243 @@
+package riveting
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"strings"
+
+	"orpine/internal/core/hold"
+	"orpine/internal/core/measure"
+	"orpine/internal/core/row"
+	"orpine/internal/gate"
+	"orpine/internal/store/query"
+)
+
+// Standing is how far a row is, as it is kept beside the record: worked out when an
+// entry changes the row, and anew where the arithmetic has changed since.
+type Standing struct {
+	ID, AssemblyID, Name, Bay string            `json:"-"`
+	Holes                     int               // in all
+	Of                        map[row.State]int // how many are shown in each state
+	Spoilt                    int
+	Ready                     hold.RowState  // without what people looked at
+	Missed                    string         // "17, 43–76"
+	Pinned                    string         // likewise
+	ToSet                     map[string]int // fasteners still to be set
+	Size                      string         // of its clecos
+	Pins                      int            // how many it takes
+}
+
+// standing works out how far the row is.
+func (r Row) standing() Standing {
+	s := Standing{ID: r.ID, AssemblyID: r.AssemblyID, Name: r.Name, Bay: r.Bay, Holes: len(r.Holes), Of: map[row.State]int{}, ToSet: map[string]int{}, Size: r.Fastener.Size, Pins: len(r.Pins(r.Holes)), Missed: row.Runs(r.Missed())}
+	var pinned []int
+	for _, h := range r.Holes {
+		s.Of[h.Shown()]++
+		s.Spoilt += h.Spoilt
+		if h.State == row.Pinned {
+			pinned = append(pinned, h.Number)
+		}
+		if !h.Done() {
+			s.ToSet[r.FastenerAt(h)]++
+		}
+	}
+	s.Pinned = row.Runs(pinned)
+	s.Ready = hold.RowState{Name: r.Name, Open: s.Of[row.Open], Kept: KeptSays(r.Holes), Untried: len(r.Untried(r.Holes)), Left: len(r.Missed())}
+	s.Ready.Lengths, s.Ready.Length = r.Lengths()
+	return s
+}
+
+// Lengths is the worst verdict over what goes into each hole that is still to be set,
+// and says of which and why.
+func (r Row) Lengths() (worst measure.Verdict, says string) {
+	worst = measure.Go
+	var holes []int
+	for _, h := range r.Holes {
+		if h.Done() {
+			continue
+		}
+		advice := r.fit(h)
+		v := advice.Verdict()
+		if v == measure.None && advice.Length == "" {
+			v = measure.Stop // no length fits
+		}
+		if v > worst {
+			worst, holes, says = v, nil, ""
+		}
+		if v == worst && v > measure.Go {
+			holes = append(holes, h.Number)
+			if says == "" {
+				says = advice.Says()
+			}
+		}
+	}
+	if says != "" {
+		says = fmt.Sprintf("%s %s: %s", map[bool]string{true: "hole", false: "holes"}[len(holes) == 1], row.Runs(holes), says)
+	}
+	return worst, says
+}
+
+// KeptSays says which holes stay open, for what and until when.
+func KeptSays(holes []row.Hole) []string {
+	var out []string
+	var keeps []row.Keep
+	of := map[row.Keep][]int{}
+	for _, h := range holes {
+		if !h.Kept() {
+			continue
+		}
+		if of[h.Keep] == nil {
+			keeps = append(keeps, h.Keep)
+		}
+		of[h.Keep] = append(of[h.Keep], h.Number)
+	}
+	for _, k := range keeps {
+		out = append(out, fmt.Sprintf("%s for %s (%s)", row.Runs(of[k]), k.Part, k.Step))
+	}
+	return out
+}
+
+// derive works a row out anew and keeps how far it is.
+func derive(ctx context.Context, q *query.Queries, id string) error {
+	kept, err := q.Row(ctx, id)
+	if err != nil {
+		return fmt.Errorf("working out a row: %w", err)
+	}
+	r, err := from(kept)
+	if err != nil {
+		return err
+	}
+	if err := r.holes(ctx, q); err != nil {
+		return err
+	}
+	says, err := json.Marshal(r.standing())
+	if err != nil {
+		return err
+	}
+	return q.SetRowStanding(ctx, query.SetRowStandingParams{RowID: id, Arithmetic: measure.Arithmetic, Revised: kept.Revised, Says: string(says)})
+}
+
+// Standings are how far the rows of an airframe are, in the order in which they came.
+func Standings(ctx context.Context, q *query.Queries, airframe string) ([]Standing, error) {
+	rows, err := q.RowsOfAirframe(ctx, airframe)
+	if err != nil {
+		return nil, fmt.Errorf("reading how far the rows are: %w", err)
+	}
+	out := make([]Standing, len(rows))
+	for i, r := range rows {
+		if out[i], err = current(ctx, q, query.RowsByIDRow(r)); err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
+}
+
+// current is the standing of a row, worked out anew where it is out of date: after a
+// change of the arithmetic, for every entry works it out.
+func current(ctx context.Context, q *query.Queries, r query.RowsByIDRow) (Standing, error) {
+	s := Standing{ID: r.ID, AssemblyID: r.AssemblyID, Name: r.Name, Bay: r.BayID.String}
+	if r.Says.Valid && r.Arithmetic.Int64 == measure.Arithmetic && r.WorkedOut.Int64 == r.Revised && json.Unmarshal([]byte(r.Says.String), &s) == nil {
+		return s, nil
+	}
+	one, err := from(query.RivetRow{ID: r.ID, AssemblyID: r.AssemblyID, Name: r.Name, Plan: r.Plan, Line: r.Line, Final: r.Final, Barrier: r.Barrier, RivetHold: r.RivetHold, BayID: r.BayID, Entry: r.Entry, Planned: r.Planned, Revised: r.Revised})
+	if err != nil {
+		return s, err
+	}
+	if err := one.holes(ctx, q); err != nil {
+		return s, err
+	}
+	return one.standing(), nil
+}
+
+// ready is how far rows are made ready for their rivets.
+func (s *Riveting) ready(ctx context.Context, q *query.Queries, holds []gate.Hold, into *hold.Evidence) error {
+	ids := gate.About(holds, hold.Marked, hold.Prepared)
+	if len(ids) == 0 {
+		return nil
+	}
+	rows, err := q.RowsByID(ctx, ids)
+	if err != nil {
+		return err
+	}
+	looks, err := gate.Looks(ctx, q, s.ledger, ids...)
+	if err != nil {
+		return err
+	}
+	for _, r := range rows {
+		standing, err := current(ctx, q, r)
+		if err != nil {
+			return err
+		}
+		ready := standing.Ready
+		ready.Marked, ready.Prepared = looks.Last(hold.Marked, r.ID, ""), looks.All(hold.Prepared, r.ID)
+		into.Rows[r.ID] = ready
+	}
+	return nil
+}
+
+// inside is what is not done in the rows of bays.
+func (s *Riveting) inside(ctx context.Context, q *query.Queries, holds []gate.Hold, into *hold.Evidence) error {
+	rows, err := q.RowsOfBays(ctx, references(gate.About(holds, hold.Inside)))
+	if err != nil {
+		return err
+	}
+	for _, r := range rows {
+		standing, err := current(ctx, q, query.RowsByIDRow(r))
+		if err != nil {
+			return err
+		}
+		bay := into.Bay(r.BayID.String)
+		if standing.Missed != "" {
+			bay.Rows = append(bay.Rows, r.Name+": "+standing.Missed)
+		}
+		if standing.Pinned != "" {
+			bay.Pinned = strings.TrimPrefix(bay.Pinned+"; "+r.Name+": "+standing.Pinned, "; ")
+		}
+	}
+	return nil
+}
+
+// Unfinished says which holes keep the step of a hold from being recorded: those that the
+// eye does not see on bare metal; "" for none.
+func Unfinished(ctx context.Context, q *query.Queries, h gate.Hold) (string, error) {
+	rows, err := q.RowsOfHold(ctx, h.ID)
+	if err != nil {
+		return "", fmt.Errorf("reading the rows of a hold: %w", err)
+	}
+	for _, kept := range rows {
+		r, err := from(kept)
+		if err != nil {
+			return "", err
+		}
+		if err := r.holes(ctx, q); err != nil {
+			return "", err
+		}
+		if left := row.LeftBefore(r.Holes, h.Step == "rivet" && kept.RivetHold == h.ID, h.Pins); len(left) > 0 {
+			return fmt.Sprintf("%s is not done: %s", r.Name, holesSay(left)), nil
+		}
+	}
+	return "", nil
+}
+
+func holesSay(numbers []int) string {
+	if len(numbers) == 1 {
+		return fmt.Sprintf("1 hole %d", numbers[0])
+	}
+	return fmt.Sprintf("%d holes %s", len(numbers), row.Runs(numbers))
+}
+
+// InBay are the rows that lie in a bay.
+func InBay(ctx context.Context, q *query.Queries, bay string) ([]Standing, error) {
+	rows, err := q.RowsOfBays(ctx, references([]string{bay}))
+	if err != nil {
+		return nil, fmt.Errorf("reading the rows of a bay: %w", err)
+	}
+	out := make([]Standing, len(rows))
+	for i, r := range rows {
+		if out[i], err = current(ctx, q, query.RowsByIDRow(r)); err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
+}

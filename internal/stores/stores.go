@@ -1,0 +1,365 @@
+// Package stores keeps parts with their hands and lots, makers' notices, and what was
+// counted of rivets, clecos and shims.
+package stores
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"slices"
+	"time"
+
+	"orpine/internal/core/hold"
+	"orpine/internal/core/measure"
+	"orpine/internal/core/part"
+	"orpine/internal/core/say"
+	"orpine/internal/gate"
+	"orpine/internal/ledger"
+	"orpine/internal/store/query"
+)
+
+// Part is one part, with where it went.
+type Part struct {
+	ID                         string
+	Number, Name, Hand         string
+	Supplier, Lot, Process     string
+	Condition, Place, Clue     string
+	AssemblyID, RowID, CheckID string
+	Revised                    int64 // the entry that changed it last
+}
+
+// Stores are those of a workshop.
+type Stores struct{ ledger *ledger.Ledger }
+
+// Capability is what the package brings to the ledger.
+var Capability = ledger.Capability{
+	Name:   "stores",
+	Tables: ledger.Records("parts", "notices", "stock_counts"),
+	Kinds:  ledger.Kinds(partAdded, partMoved, noticeAdded, stockCounted),
+}
+
+// Comparison is what the check that compares a part with its twin says.
+type Comparison func(ctx context.Context, q *query.Queries, check string) (verdict measure.Verdict, answer string, err error)
+
+// New returns them, and lets them provide their evidence; compare reads checks.
+func New(l *ledger.Ledger, g *gate.Gate, compare Comparison) *Stores {
+	s := &Stores{l}
+	g.Register(gate.Provider{Needs: []hold.Need{hold.Handed}, Gather: func(ctx context.Context, q *query.Queries, holds []gate.Hold, into *hold.Evidence) error {
+		return s.hands(ctx, q, gate.About(holds, hold.Handed), compare, into)
+	}})
+	return s
+}
+
+// hands is how far the hands of parts are shown.
+func (s *Stores) hands(ctx context.Context, q *query.Queries, ids []string, compare Comparison, into *hold.Evidence) error {
+	if len(ids) == 0 {
+		return nil
+	}
+	rows, err := q.PartsByID(ctx, ids)
+	if err != nil {
+		return err
+	}
+	looks, err := gate.Looks(ctx, q, s.ledger, ids...)
+	if err != nil {
+		return err
+	}
+	for _, p := range rows {
+		state := hold.PartState{Name: p.Name, Label: p.Hand, Clue: p.Clue, Check: p.CheckID.String, Look: looks.Last(hold.Handed, p.ID, "")}
+		if state.Check != "" {
+			if state.Geometry, state.Answer, err = compare(ctx, q, state.Check); err != nil {
+				return err
+			}
+		}
+		if state.Geometry == measure.Unsure {
+			state.Answer = "" // it cannot tell; two people can
+		}
+		into.Parts[p.ID] = state
+	}
+	return nil
+}
+
+// Parts are those of an airframe.
+func Parts(ctx context.Context, q *query.Queries, airframe string) ([]Part, error) {
+	rows, err := q.Parts(ctx, airframe)
+	if err != nil {
+		return nil, fmt.Errorf("reading the parts: %w", err)
+	}
+	out := make([]Part, len(rows))
+	for i, p := range rows {
+		out[i] = Part{ID: p.ID, Number: p.Number, Name: p.Name, Hand: p.Hand, Supplier: p.Supplier, Lot: p.Lot, Process: p.Process, Condition: p.Condition, Place: p.Place, Clue: p.Clue,
+			AssemblyID: p.AssemblyID.String, RowID: p.RowID.String, CheckID: p.CheckID.String, Revised: p.Revised}
+	}
+	return out, nil
+}
+
+// NewPart is a part to be written down.
+type NewPart struct {
+	ledger.Form
+	Airframe  string `json:"airframe" form:"airframe"` // id
+	Number    string `json:"number" form:"number"`
+	Name      string `json:"name" form:"name"`
+	Hand      string `json:"hand" form:"hand"`
+	Supplier  string `json:"supplier,omitempty" form:"supplier"`
+	Lot       string `json:"lot,omitempty" form:"lot"`
+	Process   string `json:"process,omitempty" form:"process"`
+	Condition string `json:"condition,omitempty" form:"condition" text:"lines"`
+	Place     string `json:"place,omitempty" form:"place"`
+	Clue      string `json:"clue,omitempty" form:"clue" text:"lines"`
+	Assembly  string `json:"assembly,omitempty" form:"assembly"` // id
+	Row       string `json:"row,omitempty" form:"row"`           // id
+	Check     string `json:"check,omitempty" form:"check"`       // id
+}
+
+var partAdded = &ledger.Kind[NewPart, struct{}]{
+	Name: "part", Version: 1,
+	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewPart, _ struct{}) error {
+		return q.AddPart(ctx, query.AddPartParams{ID: e.ID, AirframeID: n.Airframe, Number: n.Number, Name: n.Name, Hand: n.Hand, Supplier: n.Supplier, Lot: n.Lot, Process: n.Process,
+			Condition: n.Condition, Place: n.Place, Clue: n.Clue, AssemblyID: gate.Reference(n.Assembly), RowID: gate.Reference(n.Row), CheckID: gate.Reference(n.Check), Entry: e.Seq, Revised: e.Seq})
+	},
+	Words: func(n NewPart, _ struct{}) ledger.Words {
+		return ledger.Words{What: "part added: " + n.Number + ", " + n.Name}
+	},
+}
+
+// AddPart writes a part down.
+func (s *Stores) AddPart(ctx context.Context, n NewPart) error {
+	wrong := ledger.Problems{}
+	wrong.Text("number", &n.Number, ledger.MaxName, "which number has it in the plans?")
+	wrong.Text("name", &n.Name, ledger.MaxName, "what is it?")
+	for field, into := range map[string]*string{"supplier": &n.Supplier, "lot": &n.Lot, "process": &n.Process, "place": &n.Place} {
+		wrong.Text(field, into, ledger.MaxName, "")
+	}
+	wrong.Text("condition", &n.Condition, ledger.MaxNote, "")
+	wrong.Text("clue", &n.Clue, ledger.MaxNote, "")
+	if !slices.Contains(part.Hands, n.Hand) {
+		wrong.Add("hand", "left, right, either or none?")
+	}
+	_, err := ledger.Do(ctx, s.ledger, partAdded, n.Form, n, func(q *query.Queries) (f struct{}, err error) {
+		if _, err := q.Airframe(ctx, n.Airframe); err != nil {
+			return f, err
+		}
+		if err := whereTo(ctx, q, n.Airframe, n.Assembly, n.Row, n.Check, wrong); err != nil {
+			return f, err
+		}
+		return f, wrong.Err()
+	})
+	return err
+}
+
+// whereTo checks where a part goes, and what compares it with its twin.
+func whereTo(ctx context.Context, q *query.Queries, airframe, assembly, row, check string, wrong ledger.Problems) error {
+	missing := func(err error) (bool, error) {
+		if err = ledger.Found(err); errors.Is(err, ledger.ErrNotFound) {
+			return true, nil
+		}
+		return false, err
+	}
+	if assembly != "" {
+		kept, err := q.Assembly(ctx, assembly)
+		gone, err := missing(err)
+		if err != nil {
+			return err
+		}
+		if gone || kept.Assembly.AirframeID != airframe {
+			wrong.Add("assembly", "choose an assembly of this airframe")
+		}
+	}
+	if row != "" {
+		of, err := q.RowOfPart(ctx, row)
+		gone, err := missing(err)
+		if err != nil {
+			return err
+		}
+		if gone || of != assembly {
+			wrong.Add("row", "choose a row of that assembly")
+		}
+	}
+	if check != "" {
+		kept, err := q.CheckOfPart(ctx, check)
+		gone, err := missing(err)
+		if err != nil {
+			return err
+		}
+		if gone || kept.AirframeID != airframe || kept.Kind != "hand" {
+			wrong.Add("check", "choose a check that compares two hands")
+		}
+	}
+	return nil
+}
+
+// PartMoved says where a part went.
+type PartMoved struct {
+	ledger.Form
+	Part      string `json:"part" form:"-"` // id
+	Seen      int64  `json:"seen,omitempty" form:"seen"`
+	Place     string `json:"place" form:"place"`
+	Assembly  string `json:"assembly,omitempty" form:"assembly"`
+	Row       string `json:"row,omitempty" form:"row"`
+	Check     string `json:"check,omitempty" form:"check"`
+	Condition string `json:"condition,omitempty" form:"condition" text:"lines"`
+}
+
+// named is a part by its name.
+type named struct {
+	Name string `json:"name"`
+}
+
+var partMoved = &ledger.Kind[PartMoved, named]{
+	Name: "part-moved", Version: 1,
+	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n PartMoved, _ named) error {
+		return q.MovePart(ctx, query.MovePartParams{Place: n.Place, AssemblyID: gate.Reference(n.Assembly), RowID: gate.Reference(n.Row), CheckID: gate.Reference(n.Check), Condition: n.Condition, Revised: e.Seq, ID: n.Part})
+	},
+	Words: func(n PartMoved, f named) ledger.Words {
+		return ledger.Words{What: "Put away: " + f.Name, Detail: n.Place}
+	},
+}
+
+// MovePart writes down where a part went.
+func (s *Stores) MovePart(ctx context.Context, n PartMoved) error {
+	wrong := ledger.Problems{}
+	wrong.Text("place", &n.Place, ledger.MaxName, "")
+	wrong.Text("condition", &n.Condition, ledger.MaxNote, "")
+	_, err := ledger.Do(ctx, s.ledger, partMoved, n.Form, n, func(q *query.Queries) (f named, err error) {
+		kept, err := q.Part(ctx, n.Part)
+		if err != nil {
+			return f, err
+		}
+		if n.Seen != 0 && n.Seen != kept.Revised {
+			return f, ledger.Moved("it in another place", "at “"+kept.Place+"”")
+		}
+		if err := whereTo(ctx, q, kept.AirframeID, n.Assembly, n.Row, n.Check, wrong); err != nil {
+			return f, err
+		}
+		return named{kept.Number + ", " + kept.Name}, wrong.Err()
+	})
+	return err
+}
+
+// Notice is a maker's notice.
+type Notice struct {
+	ID, Title, Note string
+	At              time.Time
+	Names           part.Notice
+}
+
+// NewNotice is a notice to be kept; the parts that it names are found by themselves.
+type NewNotice struct {
+	ledger.Form
+	Airframe string      `json:"airframe" form:"airframe"` // id
+	Title    string      `json:"title" form:"title"`
+	Names    part.Notice `json:"names" form:"-"`
+	Note     string      `json:"note,omitempty" form:"note" text:"lines"`
+}
+
+// listed is what a notice names, as it is kept.
+type listed struct {
+	Numbers   json.RawMessage `json:"numbers"`
+	Lots      json.RawMessage `json:"lots"`
+	Processes json.RawMessage `json:"processes"`
+}
+
+var noticeAdded = &ledger.Kind[NewNotice, listed]{
+	Name: "notice", Version: 1,
+	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewNotice, f listed) error {
+		return q.AddNotice(ctx, query.AddNoticeParams{ID: e.ID, AirframeID: n.Airframe, Title: n.Title, Numbers: string(f.Numbers), Lots: string(f.Lots), Processes: string(f.Processes), Note: n.Note, At: e.At, Entry: e.Seq})
+	},
+	Words: func(n NewNotice, _ listed) ledger.Words {
+		return ledger.Words{What: "notice added: " + n.Title, Detail: n.Note}
+	},
+}
+
+// AddNotice keeps a notice.
+func (s *Stores) AddNotice(ctx context.Context, n NewNotice) error {
+	wrong := ledger.Problems{}
+	wrong.Text("title", &n.Title, ledger.MaxName, "what is it about?")
+	wrong.Text("note", &n.Note, ledger.MaxNote, "")
+	if n.Names.Empty() {
+		wrong.Add("numbers", "a notice names part numbers, lots or processes")
+	}
+	_, err := ledger.Do(ctx, s.ledger, noticeAdded, n.Form, n, func(q *query.Queries) (f listed, err error) {
+		if err := wrong.Err(); err != nil {
+			return f, err
+		}
+		for _, list := range []struct {
+			names []string
+			into  *json.RawMessage
+		}{{n.Names.Numbers, &f.Numbers}, {n.Names.Lots, &f.Lots}, {n.Names.Processes, &f.Processes}} {
+			if *list.into, err = json.Marshal(append([]string{}, list.names...)); err != nil {
+				return f, err
+			}
+		}
+		_, err = q.Airframe(ctx, n.Airframe)
+		return f, err
+	})
+	return err
+}
+
+// Notices are those of an airframe, the last one first.
+func (s *Stores) Notices(ctx context.Context, q *query.Queries, airframe string) ([]Notice, error) {
+	rows, err := q.Notices(ctx, airframe)
+	if err != nil {
+		return nil, fmt.Errorf("reading the notices: %w", err)
+	}
+	var out []Notice
+	for _, r := range rows {
+		n := Notice{ID: r.ID, Title: r.Title, Note: r.Note, At: s.ledger.When(r.At)}
+		for _, list := range []struct {
+			text string
+			into *[]string
+		}{{r.Numbers, &n.Names.Numbers}, {r.Lots, &n.Names.Lots}, {r.Processes, &n.Names.Processes}} {
+			if err := json.Unmarshal([]byte(list.text), list.into); err != nil {
+				return nil, fmt.Errorf("reading the notice %s: %w", r.Title, err)
+			}
+		}
+		out = append(out, n)
+	}
+	return out, nil
+}
+
+// StockSorts are what is counted.
+var StockSorts = []string{"rivet", "cleco", "shim"}
+
+// NewStock is fasteners counted in.
+type NewStock struct {
+	ledger.Form
+	Airframe string `json:"airframe" form:"airframe"` // id
+	Sort     string `json:"sort" form:"sort"`
+	Name     string `json:"name" form:"name"`
+	Number   int    `json:"number" form:"-"`
+	Note     string `json:"note,omitempty" form:"note" text:"lines"`
+}
+
+var stockCounted = &ledger.Kind[NewStock, struct{}]{
+	Name: "stock", Version: 1,
+	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewStock, _ struct{}) error {
+		return q.AddStockCount(ctx, query.AddStockCountParams{ID: e.ID, AirframeID: n.Airframe, Sort: n.Sort, Name: n.Name, Number: int64(n.Number), Note: n.Note, At: e.At, Entry: e.Seq})
+	},
+	Words: func(n NewStock, _ struct{}) ledger.Words {
+		return ledger.Words{What: "Counted: Stores", Detail: say.Join(fmt.Sprintf("%d × %s", n.Number, n.Name), n.Note)}
+	},
+}
+
+// CountStock counts fasteners in; a negative number takes a miscount back.
+func (s *Stores) CountStock(ctx context.Context, n NewStock) error {
+	wrong := ledger.Problems{}
+	wrong.Text("name", &n.Name, ledger.MaxName, "which one: solid 1/8 × 6 mm?")
+	wrong.Text("note", &n.Note, ledger.MaxNote, "")
+	if !slices.Contains(StockSorts, n.Sort) {
+		wrong.Add("sort", "rivet, cleco or shim?")
+	}
+	if n.Number == 0 || n.Number > 1_000_000 || n.Number < -1_000_000 {
+		wrong.Add("number", "how many? A whole number")
+	}
+	if n.Number < 0 && n.Note == "" {
+		wrong.Add("note", "why are there fewer?")
+	}
+	_, err := ledger.Do(ctx, s.ledger, stockCounted, n.Form, n, func(q *query.Queries) (f struct{}, err error) {
+		if err := wrong.Err(); err != nil {
+			return f, err
+		}
+		_, err = q.Airframe(ctx, n.Airframe)
+		return f, err
+	})
+	return err
+}
