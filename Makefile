@@ -2,7 +2,7 @@
 BUILD := $(shell git describe --always --dirty 2>/dev/null || echo unreleased)
 GO ?= go
 ADDR ?= 127.0.0.1:8080
-SOURCES := $(shell find cmd internal -name '*.go' -o -name '*.html' -o -name '*.sql') $(wildcard internal/web/assets/*)
+SOURCES := $(shell find cmd internal -name '*.go' -o -name '*.html' -o -name '*.sql') $(wildcard internal/web/ui/assets/*)
 
 .DEFAULT_GOAL := help
 .PHONY: help demo test test-go test-e2e css css-check lint fuzz bench shots sqlc browser tools
@@ -33,11 +33,11 @@ browser:
 	@test -x /usr/bin/chromium || { echo "installing Chromium"; apt-get update -qq && apt-get install -y -qq chromium; }
 
 css: tools ## build the stylesheet from its sources
-	npx @tailwindcss/cli -i internal/web/styles/app.css -o internal/web/assets/app.css --minify
+	npx @tailwindcss/cli -i internal/web/ui/styles/app.css -o internal/web/ui/assets/app.css --minify
 
 css-check: tools ## the committed stylesheet is what the sources build
-	@npx @tailwindcss/cli -i internal/web/styles/app.css -o /tmp/orpine-app.css --minify 2>/dev/null
-	@cmp /tmp/orpine-app.css internal/web/assets/app.css || { echo "run make css and commit internal/web/assets/app.css"; exit 1; }
+	@npx @tailwindcss/cli -i internal/web/ui/styles/app.css -o /tmp/orpine-app.css --minify 2>/dev/null
+	@cmp /tmp/orpine-app.css internal/web/ui/assets/app.css || { echo "run make css and commit internal/web/ui/assets/app.css"; exit 1; }
 
 lint: ## formatting, vet and staticcheck
 	@test -z "$$(gofmt -l cmd internal)" || { gofmt -l cmd internal; exit 1; }

@@ -1,7 +1,6 @@
 package main
 
 import (
-	"context"
 	"errors"
 	"fmt"
 	"io"
@@ -10,8 +9,8 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"orpine/internal/app"
-	"orpine/internal/core/journal"
+	"orpine/cmd/wiring"
+	"orpine/internal/ledger"
 	"orpine/internal/store"
 	"orpine/internal/worksheet"
 )
@@ -68,38 +67,50 @@ func readWorksheet(cmd *cobra.Command, name string) ([]byte, error) {
 	return io.ReadAll(io.LimitReader(in, worksheet.MaxBytes+1))
 }
 
-// withWorkshop opens the workshop of --data for one use.
-func withWorkshop(ctx context.Context, dir string, use func(*app.App) error) (err error) {
-	s, err := store.OpenExisting(ctx, dir)
+// verifyCommand replays the journal beside the rows. It writes nothing.
+func verifyCommand() *cobra.Command {
+	var data, last string
+	cmd := &cobra.Command{
+		Use: "verify --data DIR", Short: "Check that the record is as it was written", Args: cobra.NoArgs,
+		Long: "Verify replays the journal into a scratch database and compares every row of the record with what\n" +
+			"comes of it; then it lets SQLite check its file. It writes nothing to DIR, which may lie on something\n" +
+			"that cannot be written. It prints the number and hash of the last entry: keep them on paper, and\n" +
+			"give them again with --last NUMBER:HASH to notice a journal that was cut short since.",
+		RunE: func(cmd *cobra.Command, _ []string) error { return verify(cmd, data, last) },
+	}
+	cmd.Flags().StringVar(&data, "data", "", "directory of the workshop's data")
+	cmd.Flags().StringVar(&last, "last", "", "NUMBER:HASH of an entry, as verify printed it before")
+	cobra.CheckErr(cmd.MarkFlagRequired("data"))
+	return cmd
+}
+
+func verify(cmd *cobra.Command, data, last string) (err error) {
+	var seq int64
+	var hash string
+	if last != "" {
+		if n, err := fmt.Sscanf(last, "%d:%s", &seq, &hash); err != nil || n != 2 {
+			return fmt.Errorf("--last %s: NUMBER:HASH is wanted, as verify prints it", last)
+		}
+	}
+	s, err := store.Inspect(cmd.Context(), data)
 	if err != nil {
 		return err
 	}
 	defer func() { err = errors.Join(err, s.Close()) }()
-	return use(app.New(s, time.Now))
-}
-
-func verifyCommand() *cobra.Command {
-	var data string
-	cmd := &cobra.Command{
-		Use: "verify --data DIR", Short: "Check that the journal is as it was written", Args: cobra.NoArgs,
-		RunE: func(cmd *cobra.Command, _ []string) error {
-			return withWorkshop(cmd.Context(), data, func(a *app.App) error {
-				n, err := a.Verify(cmd.Context())
-				var broken *journal.Broken
-				if errors.As(err, &broken) {
-					fmt.Fprintln(cmd.OutOrStdout(), "The journal was tampered with or damaged:", broken)
-					return exitCode(1)
-				}
-				if err == nil {
-					fmt.Fprintf(cmd.OutOrStdout(), "All %d entries hold.\n", n)
-				}
-				return err
-			})
-		},
+	report, err := ledger.Verify(cmd.Context(), s, wiring.Capabilities(wiring.Parts)...)
+	if err == nil && last != "" {
+		err = ledger.Ends(cmd.Context(), s, seq, hash)
 	}
-	cmd.Flags().StringVar(&data, "data", "", "directory of the workshop's data")
-	cobra.CheckErr(cmd.MarkFlagRequired("data"))
-	return cmd
+	var damage *ledger.Damage
+	if errors.As(err, &damage) {
+		fmt.Fprintln(cmd.OutOrStdout(), "The record was tampered with or damaged:", damage)
+		return exitCode(1)
+	}
+	if err != nil {
+		return err
+	}
+	fmt.Fprintf(cmd.OutOrStdout(), "All %d entries hold. The last one, to be kept on paper:\n%d:%s\n", report.Entries, report.Entries, report.Hash)
+	return nil
 }
 
 func exportCommand() *cobra.Command {
@@ -107,17 +118,30 @@ func exportCommand() *cobra.Command {
 	cmd := &cobra.Command{
 		Use: "export --data DIR SETUP", Short: "Print a setup's readings as a worksheet", Args: cobra.ExactArgs(1),
 		Long: "Export prints the readings of a setup that count as a worksheet, ready for solve.\nSETUP is the last part of the setup's address in the browser.",
-		RunE: func(cmd *cobra.Command, args []string) error {
-			return withWorkshop(cmd.Context(), data, func(a *app.App) error {
-				out, err := a.Export(cmd.Context(), args[0])
-				if err == nil {
-					fmt.Fprintln(cmd.OutOrStdout(), string(out))
-				}
-				return err
-			})
-		},
+		RunE: func(cmd *cobra.Command, args []string) error { return export(cmd, data, args[0]) },
 	}
 	cmd.Flags().StringVar(&data, "data", "", "directory of the workshop's data")
 	cobra.CheckErr(cmd.MarkFlagRequired("data"))
 	return cmd
+}
+
+func export(cmd *cobra.Command, data, id string) (err error) {
+	s, err := store.OpenExisting(cmd.Context(), data)
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, s.Close()) }()
+	w, err := wiring.Open(cmd.Context(), s, time.Now, time.Local)
+	if err != nil {
+		return err
+	}
+	setup, err := w.Measuring.Setup(cmd.Context(), id)
+	if err != nil {
+		return err
+	}
+	out, err := setup.Worksheet()
+	if err == nil {
+		fmt.Fprintln(cmd.OutOrStdout(), string(out))
+	}
+	return err
 }

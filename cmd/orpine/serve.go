@@ -14,9 +14,10 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"orpine/internal/app"
+	"orpine/cmd/wiring"
+	"orpine/internal/demo"
+	"orpine/internal/overview"
 	"orpine/internal/store"
-	"orpine/internal/web"
 )
 
 const defaultAddr = "127.0.0.1:8080"
@@ -25,9 +26,7 @@ func serveCommand() *cobra.Command {
 	var addr, data string
 	cmd := &cobra.Command{
 		Use: "serve --data DIR", Short: "Start a workshop that keeps its data in DIR", Args: cobra.NoArgs,
-		RunE: func(cmd *cobra.Command, _ []string) error {
-			return serve(cmd, addr, data, func(context.Context, *store.Store) error { return nil })
-		},
+		RunE: func(cmd *cobra.Command, _ []string) error { return serve(cmd, addr, data, nil) },
 	}
 	cmd.Flags().StringVar(&addr, "addr", defaultAddr, "HOST:PORT to listen on, this machine only")
 	cmd.Flags().StringVar(&data, "data", "", "directory of the workshop's data, made if it is missing")
@@ -45,16 +44,25 @@ func demoCommand() *cobra.Command {
 				return fmt.Errorf("making a place for the demo: %w", err)
 			}
 			defer os.RemoveAll(dir)
-			return serve(cmd, addr, dir, func(ctx context.Context, s *store.Store) error {
-				return app.FillDemo(ctx, s, time.Now())
-			})
+			return serve(cmd, addr, dir, fillDemo)
 		},
 	}
 	cmd.Flags().StringVar(&addr, "addr", defaultAddr, "HOST:PORT to listen on, this machine only")
 	return cmd
 }
 
-// serve opens the workshop and answers until it is interrupted.
+// fillDemo fills an empty store with the demo, on a clock of its own.
+func fillDemo(ctx context.Context, s *store.Store) error {
+	clock := new(demo.Clock)
+	w, err := wiring.Open(ctx, s, clock.Now, time.Local)
+	if err != nil {
+		return err
+	}
+	return demo.Fill(ctx, w, clock, time.Now())
+}
+
+// serve opens the workshop and answers until it is interrupted; fill, where it is not
+// nil, fills it first.
 func serve(cmd *cobra.Command, addr, dir string, fill func(context.Context, *store.Store) error) (err error) {
 	ctx, stop := signal.NotifyContext(cmd.Context(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
@@ -63,21 +71,29 @@ func serve(cmd *cobra.Command, addr, dir string, fill func(context.Context, *sto
 		return err
 	}
 	defer listener.Close()
+	release, err := store.Own(dir, "orpine at http://"+listener.Addr().String())
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, release()) }()
 	s, err := store.Open(ctx, dir)
 	if err != nil {
 		return err
 	}
 	defer func() { err = errors.Join(err, s.Close()) }()
-	if err := fill(ctx, s); err != nil {
-		return err
+	if fill != nil {
+		if err := fill(ctx, s); err != nil {
+			return err
+		}
 	}
-	log := slog.New(slog.NewTextHandler(cmd.ErrOrStderr(), nil))
-	handler, err := web.New(app.New(s, time.Now), log, build)
+	w, err := wiring.Open(ctx, s, time.Now, time.Local)
 	if err != nil {
 		return err
 	}
-	fmt.Fprintf(cmd.OutOrStdout(), "Orpine is at http://%s — Ctrl-C stops it.\n", listener.Addr())
-	return answer(ctx, listener, handler)
+	if err := w.Ledger.CheckStart(ctx); err != nil {
+		return err
+	}
+	return answer(ctx, cmd, listener, w)
 }
 
 // listen opens a port of this machine; until there are accounts no other can be
@@ -101,7 +117,12 @@ func listen(ctx context.Context, addr string) (net.Listener, error) {
 }
 
 // answer serves until the context ends, then lets requests in hand finish.
-func answer(ctx context.Context, listener net.Listener, handler http.Handler) error {
+func answer(ctx context.Context, cmd *cobra.Command, listener net.Listener, w *overview.Workshop) error {
+	handler, err := wiring.Handler(w, slog.New(slog.NewTextHandler(cmd.ErrOrStderr(), nil)), build, "")
+	if err != nil {
+		return err
+	}
+	fmt.Fprintf(cmd.OutOrStdout(), "Orpine is at http://%s — Ctrl-C stops it.\n", listener.Addr())
 	server := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 30 * time.Second, WriteTimeout: 60 * time.Second, IdleTimeout: 2 * time.Minute}
 	stopped := make(chan error, 1)
 	go func() {

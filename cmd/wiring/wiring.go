@@ -1,0 +1,91 @@
+// Package wiring is the only list of capabilities, and opens a workshop with them.
+package wiring
+
+import (
+	"context"
+	"log/slog"
+	"net/http"
+	"time"
+
+	"orpine/internal/airframe"
+	"orpine/internal/closing"
+	"orpine/internal/gate"
+	"orpine/internal/holding"
+	"orpine/internal/instrument"
+	"orpine/internal/ledger"
+	"orpine/internal/logbook"
+	"orpine/internal/measuring"
+	"orpine/internal/overview"
+	"orpine/internal/photo"
+	"orpine/internal/riveting"
+	"orpine/internal/store"
+	"orpine/internal/stores"
+	airframesheet "orpine/internal/web/airframe"
+	closingsheet "orpine/internal/web/closing"
+	holdingsheet "orpine/internal/web/holding"
+	instrumentsheet "orpine/internal/web/instrument"
+	logbooksheet "orpine/internal/web/logbook"
+	measuringsheet "orpine/internal/web/measuring"
+	photosheet "orpine/internal/web/photo"
+	rivetingsheet "orpine/internal/web/riveting"
+	storessheet "orpine/internal/web/stores"
+	"orpine/internal/web/ui"
+)
+
+// Part is a capability with its sheets.
+type Part struct {
+	Capability ledger.Capability
+	Routes     func(u *ui.UI) // nil for one without a sheet
+}
+
+// Parts are all of them.
+var Parts = []Part{
+	{airframe.Capability, airframesheet.Routes},
+	{instrument.Capability, instrumentsheet.Routes},
+	{gate.Capability, nil},
+	{measuring.Capability, measuringsheet.Routes},
+	{riveting.Capability, rivetingsheet.Routes},
+	{closing.Capability, closingsheet.Routes},
+	{stores.Capability, storessheet.Routes},
+	{photo.Capability, photosheet.Routes},
+	{logbook.Capability, logbooksheet.Routes},
+	{holding.Capability, holdingsheet.Routes(holdingsheet.Drawings{Setup: measuringsheet.DrawLast, Rows: rivetingsheet.DrawLying})},
+}
+
+// Capabilities are those of some parts.
+func Capabilities(parts []Part) []ledger.Capability {
+	out := make([]ledger.Capability, len(parts))
+	for i, p := range parts {
+		out[i] = p.Capability
+	}
+	return out
+}
+
+// Open opens the workshop of a store. now tells the time, in whatever zone; zone is
+// the workshop's.
+func Open(ctx context.Context, s *store.Store, now func() time.Time, zone *time.Location) (*overview.Workshop, error) {
+	return open(ctx, s, now, zone, Parts)
+}
+
+func open(ctx context.Context, s *store.Store, now func() time.Time, zone *time.Location, parts []Part) (*overview.Workshop, error) {
+	l, err := ledger.Open(ctx, s, now, zone, Capabilities(parts)...)
+	if err != nil {
+		return nil, err
+	}
+	return overview.New(l), nil
+}
+
+// Handler is the interface of a workshop, mounted under a prefix ("" for none).
+func Handler(w *overview.Workshop, log *slog.Logger, build, prefix string) (http.Handler, error) {
+	return handler(w, log, build, prefix, Parts)
+}
+
+func handler(w *overview.Workshop, log *slog.Logger, build, prefix string, parts []Part) (http.Handler, error) {
+	u := ui.New(w, log, build, prefix)
+	for _, p := range parts {
+		if p.Routes != nil {
+			p.Routes(u)
+		}
+	}
+	return u.Handler()
+}

@@ -1,0 +1,64 @@
+package measuring
+
+import (
+	"html/template"
+	"net/url"
+
+	"orpine/internal/core/check"
+	"orpine/internal/core/measure"
+	"orpine/internal/measuring"
+	"orpine/internal/web/drawing"
+)
+
+// answer is the band below the drawing: what the part is, how sure that is, and
+// the one thing to do next.
+type answer struct {
+	check.Answer
+	Scale     template.HTML
+	Href      string
+	Weak      string // the reading that contributes most to the ±
+	WeakHref  string
+	Remedy    string // what would halve the ±
+	LacksHref string
+}
+
+// viewAnswer draws the scale of an answer, and finds where its goals are.
+func viewAnswer(setup string, c measuring.Check, a check.Answer) answer {
+	v := answer{Answer: a, Href: goal(setup, a.Goal), LacksHref: goal(setup, a.LacksGoal), Weak: a.Weak.Says, Remedy: a.Weak.Remedy}
+	if a.Weak.Spot.Number > 0 {
+		v.WeakHref = href(setup, c.ID, a.Weak.Spot.Number)
+	}
+	if q := a.Headline; a.Shown && (q.U > 0 || q.Limit != nil) {
+		v.Scale = scaleOf(q).Draw()
+	}
+	return v
+}
+
+func scaleOf(q measure.Quantity) drawing.Scale {
+	decimals, unit := check.Decimals(q.Dimension)
+	scale := drawing.Scale{Value: q.Value, U: check.Coverage * q.U, Decimals: decimals, Unit: unit}
+	if q.Limit != nil {
+		scale.Low, scale.High = q.Limit.Low, q.Limit.High
+	}
+	return scale
+}
+
+// goal is where a next action is done; "" for nowhere in particular.
+func goal(setup string, g check.Goal) string {
+	switch {
+	case g.Hold != "":
+		return "/holds/" + g.Hold
+	case g.Tools:
+		return "/instruments"
+	case g.Point && g.Add != nil:
+		return checkHref(setup, g.Check) + "?" + url.Values{"type": {g.Add.Type}, "from": {g.Add.From}, "to": {g.Add.To}}.Encode() + "#point"
+	case g.Point:
+		return checkHref(setup, g.Check) + "#point"
+	case g.Check != "":
+		return href(setup, g.Check, g.Spot)
+	}
+	return ""
+}
+
+// checkHref is the sheet on which the check itself is changed.
+func checkHref(setup, checkID string) string { return "/setups/" + setup + "/checks/" + checkID }

@@ -1,0 +1,576 @@
+// Package measuring is the sheets on which one measures: setups, joins, and the checks
+// of both.
+package measuring
+
+import (
+	"embed"
+	"errors"
+	"fmt"
+	"html/template"
+	"net/http"
+	"net/url"
+	"strconv"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"orpine/internal/core/check"
+	"orpine/internal/core/hold"
+	"orpine/internal/core/measure"
+	"orpine/internal/core/quantity"
+	"orpine/internal/core/school"
+	"orpine/internal/holding"
+	"orpine/internal/instrument"
+	"orpine/internal/ledger"
+	"orpine/internal/logbook"
+	"orpine/internal/measuring"
+	"orpine/internal/overview"
+	"orpine/internal/web/drawing"
+	"orpine/internal/web/ui"
+)
+
+//go:embed templates/*.html
+var templates embed.FS
+
+// sheets are the handlers.
+type sheets struct{ *ui.UI }
+
+// Routes registers the sheets.
+func Routes(u *ui.UI) {
+	s := sheets{u}
+	u.Pages(templates)
+	u.GET("/setups", s.setups)
+	u.GET("/joins", s.joins)
+	u.GET("/setups/:id", s.setup)
+	u.GET("/setups/:id/worksheet.json", s.worksheet)
+	u.POST("/setups/:id/readings", s.takeReading)
+	u.POST("/setups/:id/take-back", s.takeBack)
+	u.POST("/setups/:id/held", s.setHeld)
+	u.POST("/setups/:id/moved", s.moved)
+	u.GET("/setups/:id/checks/new", s.newCheck)
+	u.POST("/setups/:id/checks", s.addCheck)
+	u.GET("/setups/:id/checks/:check", s.checkSheet)
+	u.POST("/setups/:id/checks/:check", s.changeCheck)
+	u.POST("/setups/:id/checks/:check/points", s.addPoint)
+	u.POST("/setups/:id/checks/:check/places", s.addPlace)
+	u.POST("/assemblies/:id/setups", s.beginOnRails)
+	u.GET("/assemblies/:id/usual/:usual", s.usual)
+	u.POST("/assemblies/:id/usual/:usual", s.beginUsual)
+	u.GET("/echo", s.echo)
+}
+
+// setupView is the Setup sheet: one check of a setup at a time.
+type setupView struct {
+	Setup       measuring.Setup
+	Lessons     []logbook.Lesson
+	Check       measuring.Check
+	Spot        check.Spot // the point in hand; its number is 0 when all is read
+	Last        string     // id of the last reading there that counts
+	Tabs        []checkTab
+	Rows        []pointRow
+	Drawing     template.HTML
+	Answer      answer
+	Instruments []instrument.Instrument // that can read this spot
+	Instrument  string                  // id of the one chosen
+	Tested      string                  // when it was proven, for a level
+	Conditions  []string
+	Reasons     []string
+	Events      []measure.Event
+	Holdable    bool // it may be held down to its support
+	Held        bool
+	Trued       bool // and the bench is made true, so that nothing is taken off
+	Again       bool // the spot has readings that count: a new one is a further placing or replaces them
+	CanTurn     bool // the instrument may be held the other way round
+	Typed       typedReading
+}
+
+// typedReading is a reading's form as it was typed.
+type typedReading struct {
+	Text, Condition, InPlace, Questioned string
+	Turned                               bool
+}
+
+type checkTab struct {
+	Name, Href, Says string
+	Current          bool
+}
+
+// pointRow is one point of the lane of readings.
+type pointRow struct {
+	Number  int
+	Part    string // of the two parts or rounds that this row begins
+	Name    string
+	Cells   []cell
+	Note    string // what an adjustment says of the reading
+	Current bool   // the spot in hand is one of its cells
+}
+
+// cell is one spot of a row.
+type cell struct {
+	Spot    check.Spot
+	Label   string
+	Shown   string // the value that counts, as understood
+	Stale   string // the value that no longer counts
+	Count   int    // placings
+	Turned  bool   // taken with the instrument the other way round
+	Href    string
+	Current bool
+}
+
+// setupForm is what a setup's form said, to show it again when it was refused.
+type setupForm struct {
+	check   string
+	number  int
+	typed   typedReading
+	wrong   ledger.Problems
+	status  int
+	turning bool // it was said just now which way round the instrument is held
+}
+
+func (s sheets) setups(c *gin.Context) {
+	list, err := s.SetupList(c.Request.Context())
+	if err != nil {
+		s.Fail(c, err)
+		return
+	}
+	if len(list) == 1 {
+		c.Redirect(http.StatusSeeOther, s.Base+"/setups/"+list[0].ID)
+		return
+	}
+	s.Render(c, http.StatusOK, "setups", s.Page(c, "setup", "Setups", list, ui.Footing{Label: "setups", Text: fmt.Sprint(len(list))}, ui.Footing{Label: "sheet", Text: "S"}))
+}
+
+// joins lists the setups that join a surface to its airframe.
+func (s sheets) joins(c *gin.Context) {
+	all, err := s.SetupList(c.Request.Context())
+	if err != nil {
+		s.Fail(c, err)
+		return
+	}
+	var list []measuring.Brief
+	for _, b := range all {
+		if b.Join() {
+			list = append(list, b)
+		}
+	}
+	s.Render(c, http.StatusOK, "joins", s.Page(c, "join", "Joins", list, ui.Footing{Label: "joins", Text: fmt.Sprint(len(list))}, ui.Footing{Label: "sheet", Text: "J"}))
+}
+
+func (s sheets) setup(c *gin.Context) {
+	number, _ := strconv.Atoi(c.Query("spot"))
+	typed := typedReading{Text: c.Query("text"), Turned: c.Query("turned") == "yes"}
+	s.showSetup(c, setupForm{check: c.Query("check"), number: number, typed: typed, turning: c.Query("turning") != ""})
+}
+
+func (s sheets) showSetup(c *gin.Context, f setupForm) {
+	sheet, err := s.Setup(c.Request.Context(), c.Param("id"), f.check, f.number)
+	if err != nil {
+		s.Fail(c, err)
+		return
+	}
+	view := viewSetup(sheet, f)
+	tab, step := "setup", ""
+	if _, join := view.Check.Joined(); join {
+		tab = "join"
+	}
+	for _, h := range sheet.Holds {
+		step = h.Step
+	}
+	p := s.Page(c, tab, sheet.Title(), view, setupFooting(sheet.Setup, sheet.Holds)...)
+	p.Slip = ui.SlipFrom{Assembly: sheet.AssemblyID, Step: step, Place: sheet.Title() + ", " + view.Check.Name}
+	p.Path = "/setups/" + sheet.ID
+	p.Problem = f.wrong
+	s.RenderSheet(c, f.status, "setup", p)
+}
+
+// viewSetup lays the setup out for its page.
+func viewSetup(sheet overview.SetupSheet, f setupForm) setupView {
+	setup, inHand, spot := sheet.Setup, sheet.Check, sheet.Spot
+	v := setupView{Setup: setup, Lessons: sheet.Lessons, Check: inHand, Spot: spot, Conditions: check.Conditions, Reasons: check.Reasons, Events: measure.Disturbances, Typed: f.typed}
+	for _, c := range setup.Checks {
+		v.Tabs = append(v.Tabs, checkTab{c.Name, href(setup.ID, c.ID, 0), fmt.Sprintf("%d of %d", c.Taken, c.Wanted), c.ID == inHand.ID})
+	}
+	if counting := spot.Counting(); len(counting) > 0 {
+		v.Again, v.Last = true, counting[len(counting)-1].ID
+	}
+	v.Instrument = offered(setup, inHand, spot, sheet.Instruments)
+	for _, in := range sheet.Instruments {
+		if !in.Reads() || v.Spot.Number == 0 || in.Angle != (v.Spot.Dimension == measure.Angle) {
+			continue
+		}
+		v.Instruments = append(v.Instruments, in)
+		if in.ID == v.Instrument && in.Angle {
+			v.Tested = sayTested(in)
+		}
+	}
+	if v.Typed.Condition == "" {
+		v.Typed.Condition = lastCondition(inHand)
+	}
+	if _, ok := inHand.Input.(*measure.Twist); ok {
+		v.Holdable, v.Held = true, inHand.Held
+		v.Trued = inHand.Judged.Answer(school.Bench) == school.Trued
+	}
+	v.CanTurn = v.Spot.Number > 0 && v.Spot.Dimension == measure.Angle
+	if !f.turning && f.wrong == nil {
+		v.Typed.Turned = lastTurned(inHand, v.Spot)
+	}
+	v.Typed.Turned = v.Typed.Turned && v.CanTurn
+	v.Rows = rows(setup, inHand, v.Spot)
+	v.Drawing = scene{setup, inHand, v.Spot, v.Typed.Turned}.draw()
+	v.Answer = viewAnswer(setup.ID, inHand, sheet.Answer)
+	return v
+}
+
+// offered is the instrument that is offered for a spot: the check's last one, or
+// the one last used in this setup that measures the same.
+func offered(setup measuring.Setup, inHand measuring.Check, spot check.Spot, instruments []instrument.Instrument) string {
+	if _, join := inHand.Joined(); join {
+		if id := offeredLike(inHand, spot, instruments); id != "" {
+			return id
+		}
+	} else if inHand.Instrument != "" {
+		return inHand.Instrument
+	}
+	for _, c := range setup.Checks {
+		for _, tool := range c.Used {
+			if tool.Angle == (spot.Dimension == measure.Angle) {
+				return tool.ID
+			}
+		}
+	}
+	return ""
+}
+
+// offeredLike is the instrument that was last used in a join for a reading of the
+// same type.
+func offeredLike(inHand measuring.Check, spot check.Spot, instruments []instrument.Instrument) (id string) {
+	kind := func(s check.Spot) string {
+		words := strings.Fields(s.Point)
+		if len(words) < 2 {
+			return s.Sense
+		}
+		return words[1]
+	}
+	var last check.Reading
+	for _, s := range inHand.Spots {
+		for _, r := range s.Readings {
+			if s.Dimension == spot.Dimension && kind(s) == kind(spot) && !r.At.Before(last.At) {
+				last = r
+			}
+		}
+	}
+	for _, in := range instruments {
+		if in.Name == last.Instrument {
+			id = in.ID
+		}
+	}
+	return id
+}
+
+// href is where a check of a setup is in hand, at a spot (0: the next one).
+func href(setup, checkID string, spot int) string {
+	q := url.Values{"check": {checkID}}
+	if spot > 0 {
+		q.Set("spot", strconv.Itoa(spot))
+	}
+	return "/setups/" + setup + "?" + q.Encode()
+}
+
+func sayTested(in instrument.Instrument) string {
+	if in.Tested().IsZero() {
+		return "never turned end for end"
+	}
+	return fmt.Sprintf("zero %s, proven %s", quantity.Signed(float64(in.Zero), 2)+"°", in.Tested().Format("2 January 15:04"))
+}
+
+// lastCondition is how the part was held at the last reading.
+func lastCondition(c measuring.Check) string {
+	condition, last := check.Conditions[0], check.Reading{}
+	for _, s := range c.Spots {
+		for _, r := range s.Readings {
+			if !r.At.Before(last.At) {
+				condition, last = r.Condition, r
+			}
+		}
+	}
+	return condition
+}
+
+// lastTurned tells which way round the instrument was held at this spot, or at the
+// last reading of the check.
+func lastTurned(c measuring.Check, spot check.Spot) bool {
+	turned, last := false, check.Reading{}
+	for _, s := range c.Spots {
+		for _, r := range s.Readings {
+			if s.Number == spot.Number && r.Counts() {
+				return r.Turned
+			}
+			if !r.At.Before(last.At) {
+				turned, last = r.Turned, r
+			}
+		}
+	}
+	return turned
+}
+
+// partNames name the two parts or rounds whose places are read in turn, by their list.
+var partNames = map[string]string{
+	"first": "the part that is right", "second": "the part in question",
+	"first.points": "first round", "second.points": "second round", "first.stations": "first round", "second.stations": "second round",
+}
+
+// rows groups the spots of a check by their point.
+func rows(setup measuring.Setup, inHand measuring.Check, now check.Spot) []pointRow {
+	var out []pointRow
+	part := ""
+	_, join := inHand.Joined()
+	for _, spot := range inHand.Spots {
+		begins := partNames[spot.List]
+		name := spot.Point
+		if name == "" {
+			name = spot.Label
+		}
+		if len(out) == 0 || out[len(out)-1].Name != name || begins != part {
+			out = append(out, pointRow{Number: len(out) + 1, Name: name})
+			if begins != part {
+				out[len(out)-1].Part, part = begins, begins
+			}
+		}
+		r := &out[len(out)-1]
+		x := cell{Spot: spot, Label: spot.Label, Href: href(setup.ID, inHand.ID, spot.Number), Current: spot.Number == now.Number}
+		counting := spot.Counting()
+		if x.Count = len(counting); x.Count > 0 {
+			x.Shown, x.Turned = showMean(spot, counting), counting[0].Turned
+		} else if spot.Stale() != "" {
+			x.Stale = spot.Gone.Text
+		}
+		r.Current = r.Current || x.Current
+		if join {
+			r.Name, x.Label = spot.Label, typeOfJoin(spot)
+			r.Note = inHand.JoinNote(spot)
+		}
+		r.Cells = append(r.Cells, x)
+	}
+	return out
+}
+
+// typeOfJoin is what a reading of a join is: the second word of its id.
+func typeOfJoin(spot check.Spot) string {
+	words := strings.Fields(spot.Point)
+	if len(words) < 2 {
+		return "level"
+	}
+	return words[1]
+}
+
+// showMean writes the mean of the placings, one decimal finer when there are several.
+func showMean(spot check.Spot, readings []check.Reading) string {
+	decimals, unit := check.Decimals(spot.Dimension)
+	for _, r := range readings {
+		decimals = max(decimals, typedDecimals(r.Text))
+	}
+	if len(readings) > 1 {
+		decimals++
+	}
+	if spot.Dimension == measure.Angle {
+		return quantity.Signed(check.Mean(readings), decimals) + unit
+	}
+	return quantity.Fixed(check.Mean(readings), decimals) + unit
+}
+
+// typedDecimals counts the decimals of a bare figure, two at most, so that a fine
+// reading is shown as finely as it was typed.
+func typedDecimals(text string) int {
+	_, fraction, _ := strings.Cut(strings.TrimSuffix(strings.TrimSpace(text), " mm"), ".")
+	if strings.Trim(fraction, "0123456789") != "" {
+		return 0
+	}
+	return min(len(fraction), 2)
+}
+
+func setupFooting(setup measuring.Setup, holds []holding.Hold) []ui.Footing {
+	out := []ui.Footing{{Label: "airframe", Text: setup.Airframe.Name}, {Label: "assembly", Text: setup.AssemblyName}}
+	for _, h := range holds {
+		var asks []string
+		for _, l := range h.Judgement.Lines {
+			mark := map[hold.Standing]string{hold.Met: "✓", hold.Unsure: "◐", hold.Stop: "■", hold.Missing: "–"}[l.Standing]
+			asks = append(asks, strings.TrimSuffix(l.What, " turned end for end")+" "+mark)
+		}
+		out = append(out, ui.Footing{Label: "before", Text: h.Step}, ui.Footing{Label: "hold asks for", Text: strings.Join(asks, "   ")})
+	}
+	return append(out, ui.Footing{Label: "sheet", Text: "S " + fmt.Sprint(setup.State)})
+}
+
+// number reads a spot's number from a form; 0 when it is not one.
+func number(c *gin.Context) int {
+	n, _ := strconv.Atoi(c.PostForm("number"))
+	return n
+}
+
+// answerForm replies to a form of a setup: shown again with its problems, or the
+// sheet at the next point.
+func (s sheets) answerForm(c *gin.Context, err error, f setupForm) {
+	var wrong ledger.Problems
+	if errors.As(err, &wrong) {
+		f.wrong, f.status = wrong, http.StatusUnprocessableEntity
+		s.showSetup(c, f)
+		return
+	}
+	if err != nil {
+		s.Fail(c, err)
+		return
+	}
+	to := s.Base + "/setups/" + c.Param("id") + "?check=" + url.QueryEscape(f.check)
+	if f.number > 0 {
+		to += "&spot=" + strconv.Itoa(f.number)
+	}
+	if !ui.HTMX(c) {
+		c.Redirect(http.StatusSeeOther, to)
+		return
+	}
+	c.Header("HX-Replace-Url", to)
+	f.typed = typedReading{}
+	s.showSetup(c, f)
+}
+
+func (s sheets) takeReading(c *gin.Context) {
+	var n measuring.NewReading
+	err := ui.Bind(c, &n)
+	n.Turned, n.AsMeasured = c.PostForm("turned") != "", c.PostForm("as_measured") != ""
+	if err == nil {
+		err = s.Measuring.Take(c.Request.Context(), n)
+	}
+	f := setupForm{check: n.Check, number: number(c), typed: typedReading{Text: n.Text, Condition: n.Condition, InPlace: n.InPlace, Turned: n.Turned}}
+	var wrong ledger.Problems
+	if errors.As(err, &wrong) && wrong["slip"] != "" {
+		f.typed.Questioned = n.Text
+	}
+	if err == nil && c.PostForm("stay") == "" {
+		f.number = 0 // on to the next point that lacks a reading
+	}
+	s.answerForm(c, err, f)
+}
+
+func (s sheets) takeBack(c *gin.Context) {
+	var n measuring.TakeBack
+	err := ui.Bind(c, &n)
+	if err == nil {
+		err = s.Measuring.TakeBack(c.Request.Context(), n)
+	}
+	s.answerForm(c, err, setupForm{check: n.Check, number: number(c)})
+}
+
+func (s sheets) setHeld(c *gin.Context) {
+	held := c.PostForm("held") == "yes"
+	n := measuring.Redefine{Form: ledger.Form{ID: c.PostForm("id")}, Check: c.PostForm("check"), Held: &held}
+	s.answerForm(c, s.Measuring.Redefine(c.Request.Context(), n), setupForm{check: n.Check})
+}
+
+func (s sheets) moved(c *gin.Context) {
+	n := measuring.SomethingMoved{Setup: c.Param("id")}
+	err := ui.Bind(c, &n)
+	if err == nil {
+		err = s.Measuring.SomethingMoved(c.Request.Context(), n)
+	}
+	s.answerForm(c, err, setupForm{})
+}
+
+// echo says what a text would be read as, while it is typed.
+func (s sheets) echo(c *gin.Context) {
+	unit := quantity.Millimetre
+	if c.Query("unit") == "in" {
+		unit = quantity.Inch
+	}
+	spot := measure.Spot{Sense: c.Query("sense"), Dimension: measure.Angle}
+	if spot.Sense == "length" {
+		spot.Dimension = measure.Length
+	}
+	text := c.Query("text")
+	if strings.TrimSpace(text) == "" {
+		c.String(http.StatusOK, "")
+		return
+	}
+	said, err := measuring.Echo(text, spot, unit)
+	if err != nil {
+		said = "not yet readable: " + strings.TrimPrefix(err.Error(), "“"+text+"”: ")
+	} else {
+		said = "read as " + said
+	}
+	c.String(http.StatusOK, "%s", template.HTMLEscapeString(said))
+}
+
+func (s sheets) worksheet(c *gin.Context) {
+	setup, err := s.Measuring.Setup(c.Request.Context(), c.Param("id"))
+	if err != nil {
+		s.Fail(c, err)
+		return
+	}
+	data, err := setup.Worksheet()
+	if err != nil {
+		s.Fail(c, err)
+		return
+	}
+	c.Header("Content-Disposition", `attachment; filename="worksheet.json"`)
+	c.Data(http.StatusOK, "application/json", data)
+}
+
+// mark tells how far the spot is.
+func mark(s check.Spot, now check.Spot, current bool) drawing.Mark {
+	switch {
+	case current && s.Number == now.Number:
+		return drawing.Now
+	case len(s.Counting()) > 0:
+		return drawing.Taken
+	case s.Stale() != "":
+		return drawing.Stale
+	}
+	return drawing.Todo
+}
+
+func supports(c measuring.Check, input *measure.Bench, now check.Spot, current bool) []drawing.Support {
+	var out []drawing.Support
+	for i, p := range input.Points {
+		spot := c.Spots[i]
+		counting := spot.Counting()
+		out = append(out, drawing.Support{Name: p.Name, Number: i + 1, X: float64(p.X), Y: float64(p.Y), Z: check.Mean(counting), Known: len(counting) > 0, Mark: mark(spot, now, current)})
+	}
+	return out
+}
+
+func stations(c measuring.Check, input *measure.Twist, now check.Spot, current bool) []drawing.Station {
+	var out []drawing.Station
+	for i, p := range input.Stations {
+		st := drawing.Station{Name: p.Name, Number: i + 1, X: float64(p.Y), Mark: drawing.Taken}
+		for _, spot := range c.Spots {
+			if spot.Point != p.Name {
+				continue
+			}
+			if m := mark(spot, now, current); m == drawing.Now || st.Mark == drawing.Taken {
+				st.Mark = m
+			}
+			if counting := spot.Counting(); spot.Field == "angle" && len(counting) > 0 {
+				st.Angle, st.Known = check.Mean(counting), true
+			}
+		}
+		out = append(out, st)
+	}
+	return out
+}
+
+// centre lays the surface on the middle of the rails.
+func centre(r *drawing.Rig) {
+	if len(r.Stations) == 0 || len(r.Supports) == 0 {
+		return
+	}
+	middle := func(n int, x func(int) float64) float64 {
+		least, most := x(0), x(0)
+		for i := range n {
+			least, most = min(least, x(i)), max(most, x(i))
+		}
+		return (least + most) / 2
+	}
+	shift := middle(len(r.Supports), func(i int) float64 { return r.Supports[i].X }) - middle(len(r.Stations), func(i int) float64 { return r.Stations[i].X })
+	for i := range r.Stations {
+		r.Stations[i].X += shift
+	}
+}

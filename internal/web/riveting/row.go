@@ -1,0 +1,332 @@
+package riveting
+
+import (
+	"cmp"
+	"fmt"
+	"net/http"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"orpine/internal/core/measure"
+	"orpine/internal/core/quantity"
+	"orpine/internal/core/row"
+	"orpine/internal/exchange"
+	"orpine/internal/ledger"
+	"orpine/internal/overview"
+	"orpine/internal/riveting"
+	"orpine/internal/web/drawing"
+	"orpine/internal/web/ui"
+)
+
+// rowView is the strip map of a row, with one hole in hand.
+type rowView struct {
+	overview.RowSheet
+	Hole       row.Hole
+	Shown      row.State
+	Prev, Next int
+	Map        any
+	Section    any
+	Facts      []fact   // of the hole in hand
+	Warnings   []string // that concern the whole row
+	Meetings   []row.Meeting
+	Legend     []legend
+	Pins       []int
+	Every      int
+	Untried    []int
+	Missed     string
+	Causes     []string
+	Operations []row.Operation
+	Who, Crew  string
+	Typed      map[string]string
+	Said       string // what was just done, for a screen reader
+	Refused    string
+	Posed      bool // some holes are reached in another pose
+}
+
+// fact is one line about a hole.
+type fact struct {
+	What, Says string
+	Mark       string // a verdict, or ""
+}
+
+type legend struct {
+	State  row.State
+	Number int
+}
+
+func (s sheets) row(c *gin.Context) {
+	s.showRow(c, c.Param("id"), int(ui.Int(c.Query("hole"))), "", ui.Refused{})
+}
+
+// showRow shows the map with a hole in hand (0: the first that waits).
+func (s sheets) showRow(c *gin.Context, id string, number int, said string, r ui.Refused) {
+	sheet, err := s.Row(c.Request.Context(), id)
+	if err != nil {
+		s.Fail(c, err)
+		return
+	}
+	crew, _ := c.Cookie("crew")
+	if crew == "" {
+		crew = map[bool]string{true: "with a bucker", false: "solo"}[sheet.Bucker]
+	}
+	view := rowView{RowSheet: sheet, Typed: r.Typed, Who: cmp.Or(r.Typed["by"], ui.Who(c)), Crew: cmp.Or(r.Typed["crew"], crew), Causes: row.Causes, Said: said, Refused: r.Wrong[""], Meetings: sheet.Meetings(),
+		Pins: sheet.Row.Pins(sheet.Holes), Every: sheet.PinEvery(len(sheet.Holes)), Untried: sheet.Row.Untried(sheet.Holes), Missed: row.Runs(sheet.Missed()),
+		Operations: []row.Operation{row.Drill, row.Clean, row.Pin, row.Unpin, row.Rivet}}
+	hole, ok := sheet.Hole(number)
+	if !ok {
+		hole = first(sheet.Holes)
+	}
+	view.choose(s.Base, hole)
+	for _, h := range sheet.Holes {
+		view.Posed = view.Posed || h.Pose != "" && !h.Done()
+	}
+	for _, state := range row.States {
+		if n := sheet.Count(state); n > 0 {
+			view.Legend = append(view.Legend, legend{state, n})
+		}
+	}
+	for _, pair := range row.Alike(sheet.CallOutTexts()) {
+		view.Warnings = append(view.Warnings, fmt.Sprintf("%s and %s are called out on one row, and a hand takes one for the other: fetch them from different boxes", pair[0], pair[1]))
+	}
+	p := s.Page(c, "rows", sheet.Name, view, ui.Footing{Label: "airframe", Text: sheet.Airframe.Name}, ui.Footing{Label: "assembly", Text: sheet.AssemblyName}, ui.Footing{Label: "row", Text: sheet.Name}, ui.Footing{Label: "holes", Text: sheet.CountsSay()}, ui.Footing{Label: "sheet", Text: "R 2"})
+	p.Path = fmt.Sprintf("/rows/%s?hole=%d", sheet.ID, hole.Number)
+	p.Problem = r.Wrong
+	p.Slip = ui.SlipFrom{Assembly: sheet.AssemblyID, Step: "rivet", Place: fmt.Sprintf("%s, hole %d", sheet.Name, hole.Number)}
+	s.RenderSheet(c, r.Status, "row", p)
+}
+
+// first is the first hole that waits for something.
+func first(holes []row.Hole) row.Hole {
+	for _, h := range holes {
+		if !h.Done() && !h.Kept() {
+			return h
+		}
+	}
+	return holes[0]
+}
+
+// choose takes a hole in hand.
+func (v *rowView) choose(base string, h row.Hole) {
+	v.Hole, v.Shown = h, h.Shown()
+	v.Prev, v.Next = max(h.Number-1, 1), min(h.Number+1, len(v.Holes))
+	strip := drawing.Strip{Title: v.Name + ", hole by hole", Holes: stripHoles(v.Row.Holes, base+"/rows/"+v.ID, h.Number)}
+	v.Map = strip.Draw()
+	advice := v.Advise(h, v.Row.Holes)
+	v.Section = section(v.Row, h, advice).Draw()
+	v.Facts = facts(v.Row, h, advice)
+}
+
+func stripHoles(holes []row.Hole, href string, here int) []drawing.StripHole {
+	out := make([]drawing.StripHole, len(holes))
+	for i, h := range holes {
+		out[i] = drawing.StripHole{Number: h.Number, Along: h.Along, Across: h.Across, State: string(h.Shown()), Over: h.Over, Says: sayHole(h), Href: fmt.Sprintf("%s?hole=%d", href, h.Number), Here: h.Number == here, Pose: h.Pose != "" && !h.Done()}
+	}
+	return out
+}
+
+// sayHole says the state of a hole in words.
+func sayHole(h row.Hole) string {
+	says := string(h.Shown())
+	if h.Kept() {
+		says = "stays open for " + h.Keep.Part
+	}
+	if h.Over && h.State != row.Oversize {
+		says += ", oversize"
+	}
+	if h.Pose != "" && !h.Done() {
+		says += ", " + h.Pose
+	}
+	return says
+}
+
+// section is the hole in section.
+func section(r riveting.Row, h row.Hole, a row.Advice) drawing.Section {
+	s := drawing.Section{Title: fmt.Sprintf("hole %d in section, to scale", h.Number), Diameter: a.Diameter, Flush: r.Fastener.Head == "flush", Blind: r.Fastener.Sort == "blind", HeadDepth: row.HeadDepth(a.Diameter), Wrong: a.Flush != nil && a.Flush.Verdict == measure.Stop}
+	for _, l := range a.Layers {
+		says := l.Material + " " + l.Thickness.Text(quantity.Millimetre)
+		if l.Hole != "plain" {
+			says += ", " + l.Hole
+		}
+		s.Layers = append(s.Layers, drawing.SectionLayer{Thickness: float64(l.Thickness), Hole: l.Hole, Says: says})
+	}
+	if v, err := quantity.ParseLength(a.Length, quantity.Millimetre); err == nil && r.Fastener.Sort == "solid" {
+		s.Length, s.LengthSays = float64(v), a.Length+", not set yet"
+	}
+	if a.Rivet.Rivet != nil && a.Rivet.Rivet.ShopHead != nil {
+		head := a.Rivet.Rivet.ShopHead
+		s.ShopDiameter, s.ShopHeight, s.ShopDiameterMin, s.ShopHeightMin = head.Diameter, head.Height, head.DiameterMin, head.HeightMin
+		s.ShopSays = fmt.Sprintf("shop head %s × %s; gauge %s × %s", quantity.Fixed(head.Diameter, 1), quantity.Fixed(head.Height, 1), quantity.Fixed(head.DiameterMin, 1), quantity.Fixed(head.HeightMin, 1))
+	}
+	return s
+}
+
+// facts are what the hole asks for, in lines.
+func facts(r riveting.Row, h row.Hole, a row.Advice) []fact {
+	var out []fact
+	if h.Kept() {
+		out = append(out, fact{"stays open", "for " + h.Keep.Part + ", until: " + h.Keep.Step, "stop"})
+	}
+	if h.Pose != "" {
+		out = append(out, fact{"reached", h.Pose, ""})
+	}
+	what := r.Fastener.Sort + " " + r.Fastener.Size + ", " + r.Fastener.Head
+	if h.Over {
+		what = fmt.Sprintf("%s, oversize: %s mm", r.Fastener.Sort, quantity.Fixed(a.Diameter, 2))
+	}
+	out = append(out, fact{"rivet", what, ""})
+	if called := r.CalledOut(h.Number); h.Over && called != "" {
+		out = append(out, fact{"called out", called + ", for the size before: ask", ""})
+	}
+	length := fact{"length", a.Length, a.Rivet.Verdict.String()}
+	if length.Says == "" {
+		length.Says = "none fits"
+	}
+	if grip, ok := a.Rivet.Quantity("grip"); ok {
+		length.Says += ", grip " + quantity.Fixed(grip.Value, 2)
+	}
+	if needed, ok := a.Rivet.Quantity("needed"); ok {
+		length.Says += ", wants " + quantity.Fixed(needed.Value, 2)
+	}
+	if out1, ok := a.Rivet.Quantity("protrusion"); ok {
+		length.Says += "; stands out " + quantity.Fixed(out1.Value, 2) + " D"
+	}
+	out = append(out, length)
+	for _, f := range a.Rivet.Findings {
+		says := f.Text
+		if f.Code == "cut-down" && a.Rivet.Rivet.CutTo != nil {
+			says += fmt.Sprintf(" to %s mm", quantity.Fixed(*a.Rivet.Rivet.CutTo, 2))
+		}
+		out = append(out, fact{"", says, ""})
+	}
+	if a.Flush != nil {
+		says := "layers lie close under the head"
+		if len(a.Flush.Findings) > 0 {
+			says = a.Flush.Findings[0].Text
+		}
+		out = append(out, fact{"flush", says, a.Flush.Verdict.String()})
+	}
+	out = append(out, edgeFacts(a)...)
+	return out
+}
+
+// edgeFacts are edge distance and pitch, before and after an oversize.
+func edgeFacts(a row.Advice) []fact {
+	var out []fact
+	for _, name := range []string{"edge", "pitch"} {
+		before, ok := least(a.Edges, name)
+		if !ok {
+			continue
+		}
+		after, _ := least(a.Edges, name+"_oversize")
+		enough := row.Least(name)
+		mark := "go"
+		if before < enough-1e-9 {
+			mark = "stop"
+		}
+		out = append(out, fact{map[string]string{"edge": "edge distance", "pitch": "pitch"}[name], fmt.Sprintf("%s D; drilled over, %s D (at least %s)", quantity.Fixed(before, 1), quantity.Fixed(after, 1), quantity.Fixed(enough, 0)), mark})
+	}
+	if crowded := a.Crowded(); crowded != "" {
+		out = append(out, fact{"", crowded + ": ask before it is", ""})
+	}
+	return out
+}
+
+// least is the least of the quantities of that name.
+func least(r measure.Result, name string) (v float64, ok bool) {
+	for _, q := range r.Quantities {
+		if q.Name == name && (!ok || q.Value < v) {
+			v, ok = q.Value, true
+		}
+	}
+	return v, ok
+}
+
+// operateOne does something to the hole in hand, and goes on to the next one.
+func (s sheets) operateOne(c *gin.Context) {
+	number := int(ui.Int(c.PostForm("number")))
+	what, cause, _ := strings.Cut(c.PostForm("do"), "/")
+	n := s.operation(c)
+	n.Numbers, n.What, n.Cause, n.Reason = []int{number}, row.Operation(what), cause, c.PostForm("reason")
+	if n.What == row.Rivet || n.What == row.Spoil {
+		n.Crew = c.PostForm("crew")
+	}
+	if n.What == row.Mark {
+		n.Keep = row.Keep{Part: c.PostForm("part"), Step: c.PostForm("step")}
+	}
+	next := number
+	if n.What == row.Rivet || n.What == row.Falls {
+		next++
+	}
+	s.operate(c, n, next, fmt.Sprintf("hole %d: %s.", number, what))
+}
+
+// operation is what every form of a row says.
+func (s sheets) operation(c *gin.Context) riveting.HoleOperation {
+	return riveting.HoleOperation{Form: ledger.Form{ID: c.PostForm("id")}, Row: c.Param("id"), Seen: ui.Int(c.PostForm("seen")), By: c.PostForm("by")}
+}
+
+// operateSeveral does one thing to several holes.
+func (s sheets) operateSeveral(c *gin.Context) {
+	current := int(ui.Int(c.PostForm("number")))
+	numbers, err := riveting.HoleNumbers(c.PostForm("several"))
+	if err != nil {
+		s.showRow(c, c.Param("id"), current, "", ui.Refused{Status: http.StatusUnprocessableEntity, Wrong: ledger.Problems{"several": err.Error()}, Typed: ui.Typed(c)})
+		return
+	}
+	n := s.operation(c)
+	n.Numbers, n.What, n.Crew = numbers, row.Operation(c.PostForm("operation")), c.PostForm("crew")
+	s.operate(c, n, current, fmt.Sprintf("holes %s: %s.", row.Runs(numbers), n.What))
+}
+
+func (s sheets) operate(c *gin.Context, n riveting.HoleOperation, next int, said string) {
+	s.Remember(c, "who", n.By)
+	s.Remember(c, "crew", c.PostForm("crew"))
+	s.answer(c, s.Riveting.Operate(c.Request.Context(), n), next, said)
+}
+
+// answer shows the map after an operation, at the next hole, or says what refused it.
+func (s sheets) answer(c *gin.Context, err error, next int, said string) {
+	id := c.Param("id")
+	if err == nil && ui.HTMX(c) {
+		s.showRow(c, id, next, said, ui.Refused{Typed: map[string]string{"by": c.PostForm("by"), "crew": c.PostForm("crew")}})
+		return
+	}
+	s.Done(c, err, fmt.Sprintf("/rows/%s?hole=%d", id, next), func(r ui.Refused) {
+		s.showRow(c, id, int(ui.Int(c.PostForm("number"))), "", r)
+	})
+}
+
+// undo takes a submission back, and goes to where it was done.
+func (s sheets) undo(c *gin.Context) {
+	n := riveting.UndoOf{Row: c.Param("id")}
+	err := ui.Bind(c, &n)
+	if err == nil {
+		err = s.Riveting.Undo(c.Request.Context(), n)
+	}
+	next := int(ui.Int(c.PostForm("at")))
+	s.answer(c, err, next, fmt.Sprintf("hole %d: undone.", next))
+}
+
+func (s sheets) chooseBarrier(c *gin.Context) {
+	n := riveting.ChooseBarrier{Row: c.Param("id")}
+	err := ui.Bind(c, &n)
+	s.Remember(c, "who", n.By)
+	if err == nil {
+		err = s.Riveting.ChooseBarrier(c.Request.Context(), n)
+	}
+	s.Done(c, err, "/rows/"+n.Row, func(r ui.Refused) {
+		r.Typed["choosing"] = "yes"
+		s.showRow(c, n.Row, 0, "", r)
+	})
+}
+
+func (s sheets) holesCSV(c *gin.Context) {
+	r, err := s.Riveting.Row(c.Request.Context(), c.Param("id"))
+	if err != nil {
+		s.Fail(c, err)
+		return
+	}
+	c.Header("Content-Disposition", `attachment; filename="holes.csv"`)
+	c.Data(http.StatusOK, "text/csv; charset=utf-8", exchange.WriteHoles(r.Holes))
+}

@@ -1,0 +1,37 @@
+package ui
+
+import (
+	"net"
+	"net/http"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+)
+
+// policy lets a page use nothing but this program's own files.
+const policy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self'; font-src 'self'; connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
+
+// usualForm is how large a form may be that does not say otherwise.
+const usualForm = 64 << 10
+
+// protect refuses hosts that are not this machine (a name that someone else made
+// lead here) and sets the headers that every answer carries.
+func (u *UI) protect(c *gin.Context) {
+	host := c.Request.Host
+	if h, _, err := net.SplitHostPort(host); err == nil {
+		host = h
+	}
+	if ip := net.ParseIP(strings.Trim(host, "[]")); host != "localhost" && (ip == nil || !ip.IsLoopback()) {
+		c.AbortWithStatus(http.StatusMisdirectedRequest)
+		return
+	}
+	c.Header("Content-Security-Policy", policy)
+	c.Header("X-Content-Type-Options", "nosniff")
+	c.Header("Referrer-Policy", "same-origin")
+	c.Header("Cache-Control", "no-store")
+	most := int64(usualForm)
+	if large, ok := u.limits[c.FullPath()]; ok {
+		most = large
+	}
+	c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, most)
+}

@@ -1,0 +1,404 @@
+// Package ui is what the sheets share: the page around each, how a form is read, shown
+// again with what is wrong, and answered. A sheet of a capability registers its pages
+// and routes with it.
+package ui
+
+import (
+	"bytes"
+	"context"
+	"crypto/sha256"
+	"embed"
+	"encoding/hex"
+	"errors"
+	"fmt"
+	"html/template"
+	"io/fs"
+	"log/slog"
+	"net/http"
+	"net/url"
+	"path"
+	"runtime/debug"
+	"strings"
+	"time"
+
+	"github.com/gin-gonic/gin"
+	"github.com/gin-gonic/gin/binding"
+	"github.com/google/uuid"
+
+	"orpine/internal/core/hold"
+	"orpine/internal/core/quantity"
+	"orpine/internal/core/row"
+	"orpine/internal/core/slip"
+	"orpine/internal/ledger"
+	"orpine/internal/overview"
+	"orpine/internal/web/drawing"
+)
+
+//go:embed templates/*.html
+var shared embed.FS
+
+//go:embed assets
+var assetFiles embed.FS
+
+// UI is one workshop's interface.
+type UI struct {
+	*overview.Workshop
+	Base string // the prefix of every address, "" for none
+
+	log    *slog.Logger
+	build  string
+	stamp  string // of the assets, so that a browser keeps them until they change
+	pages  map[string]*template.Template
+	shows  map[string]Show
+	limits map[string]int64 // of a form, by its route, where it may be large
+	engine *gin.Engine
+	group  *gin.RouterGroup
+	err    error
+}
+
+// Show shows a page, by what its address names; a refused form with what was typed.
+type Show func(c *gin.Context, id string, r Refused)
+
+// Refused is a form that was refused. Its zero value is a page that is opened.
+type Refused struct {
+	Status int
+	Wrong  ledger.Problems
+	Typed  map[string]string
+	Of     string // which of a page's forms it is
+}
+
+// New returns the interface of a workshop under a prefix, without any sheet.
+func New(w *overview.Workshop, log *slog.Logger, build, prefix string) *UI {
+	u := &UI{Workshop: w, Base: strings.TrimSuffix(prefix, "/"), log: log, build: build, pages: map[string]*template.Template{}, shows: map[string]Show{}, limits: map[string]int64{}}
+	u.err = u.stampAssets()
+	gin.SetMode(gin.ReleaseMode)
+	u.engine = gin.New()
+	u.engine.HandleMethodNotAllowed = true
+	u.engine.Use(u.identify, u.recover, u.protect)
+	u.group = u.engine.Group(u.Base)
+	u.Pages(shared)
+	u.serveAssets()
+	u.group.POST("/sheet", u.chooseSheet)
+	u.engine.NoRoute(func(c *gin.Context) { u.Fail(c, ledger.ErrNotFound) })
+	u.engine.NoMethod(func(c *gin.Context) { u.Fail(c, ledger.ErrNotFound) })
+	return u
+}
+
+// Handler returns the whole interface once its sheets are registered. It refuses
+// requests that another site makes in a visitor's name.
+func (u *UI) Handler() (http.Handler, error) {
+	if u.err != nil {
+		return nil, u.err
+	}
+	return http.NewCrossOriginProtection().Handler(u.engine), nil
+}
+
+// GET registers a page.
+func (u *UI) GET(path string, h gin.HandlerFunc) { u.group.GET(path, h) }
+
+// POST registers a form.
+func (u *UI) POST(path string, h gin.HandlerFunc) { u.group.POST(path, h) }
+
+// LargePOST registers a form that may be larger than others, up to so many bytes.
+func (u *UI) LargePOST(path string, most int64, h gin.HandlerFunc) {
+	u.limits[u.Base+path] = most
+	u.group.POST(path, h)
+}
+
+// Shows registers the page at /NAME/ID, so that a form that stands on it and belongs to
+// another sheet can be shown again there.
+func (u *UI) Shows(name string, s Show) { u.shows[name] = s }
+
+// Pages registers the templates of a sheet: each page is the layout, the parts that
+// pages share, and its own file, templates/page_NAME.html.
+func (u *UI) Pages(files embed.FS) {
+	names, err := fs.Glob(files, "templates/page_*.html")
+	for _, name := range names {
+		t := template.New("layout.html").Funcs(u.funcs())
+		if _, err := t.ParseFS(shared, "templates/layout.html", "templates/part_*.html"); err != nil {
+			u.err = errors.Join(u.err, fmt.Errorf("reading the shared templates: %w", err))
+			return
+		}
+		if _, err := t.ParseFS(files, name); err != nil {
+			u.err = errors.Join(u.err, fmt.Errorf("reading the template %s: %w", name, err))
+			return
+		}
+		u.pages[strings.TrimSuffix(strings.TrimPrefix(path.Base(name), "page_"), ".html")] = t
+	}
+	u.err = errors.Join(u.err, err)
+}
+
+func (u *UI) funcs() template.FuncMap {
+	return template.FuncMap{
+		"base": func() string { return u.Base }, "newID": uuid.NewString, "swatch": drawing.Swatch,
+		"clock": func(t time.Time) string { return t.Format("15:04") },
+		"day":   func(t time.Time) string { return t.Format("2 January 2006") },
+		"when":  u.When,
+		"short": func(hash string) string { return hash[:min(len(hash), 10)] },
+		"runs":  row.Runs, "sample": drawing.HoleSample, "causes": func() []string { return slip.Causes },
+		"preparations": func() []string { return hold.Preparations },
+		"nth":          nth,
+		"inc":          func(i int) int { return i + 1 },
+		"join":         strings.Join,
+		"percent":      func(v float64) string { return quantity.Fixed(v, 0) + " %" },
+		"slug":         func(v any) string { return strings.ReplaceAll(strings.ToLower(fmt.Sprint(v)), " ", "-") },
+	}
+}
+
+// nth is every nth hole in words.
+func nth(n int) string {
+	if n >= 1 && n <= 4 {
+		return [...]string{"hole", "second hole", "third hole", "fourth hole"}[n-1]
+	}
+	return fmt.Sprintf("%dth hole", n)
+}
+
+// When writes a time as near as is needed: the clock today, else the day.
+func (u *UI) When(t time.Time) string {
+	now := u.Ledger.Now()
+	switch {
+	case t.IsZero():
+		return "never"
+	case t.Format(time.DateOnly) == now.Format(time.DateOnly):
+		return "today " + t.Format("15:04")
+	case t.Year() == now.Year():
+		return t.Format("2 January 15:04")
+	}
+	return t.Format("2 January 2006")
+}
+
+func (u *UI) stampAssets() error {
+	sum := sha256.New()
+	err := fs.WalkDir(assetFiles, "assets", func(path string, d fs.DirEntry, err error) error {
+		if err != nil || d.IsDir() {
+			return err
+		}
+		data, err := assetFiles.ReadFile(path)
+		sum.Write(data)
+		return err
+	})
+	u.stamp = hex.EncodeToString(sum.Sum(nil))[:12]
+	return err
+}
+
+func (u *UI) serveAssets() {
+	assets, err := fs.Sub(assetFiles, "assets")
+	if err != nil {
+		u.err = errors.Join(u.err, err)
+		return
+	}
+	u.group.GET("/assets/*file", func(c *gin.Context) {
+		c.Header("Cache-Control", "public, max-age=31536000, immutable")
+		c.FileFromFS(c.Param("file"), http.FS(assets))
+	})
+}
+
+// Page is what the layout shows around every page.
+type Page struct {
+	Title   string
+	Tab     string // of the sheet tabs
+	Dark    string // dark, light, or as the system has it
+	Path    string // without the prefix
+	Build   string
+	Stamp   string
+	Footing []Footing // the title block
+	View    any
+	FormID  string // of the page's main form, so that a repeat is one entry
+	Problem ledger.Problems
+	Slip    SlipFrom // where a slip would be logged from
+	Slipped string   // id of the slip that was just logged
+}
+
+// Footing is one box of the title block.
+type Footing struct{ Label, Text string }
+
+// SlipFrom is where a slip would be logged from.
+type SlipFrom struct{ Assembly, Step, Place string }
+
+// Page makes a page.
+func (u *UI) Page(c *gin.Context, tab, title string, view any, foot ...Footing) Page {
+	dark, _ := c.Cookie("sheet")
+	if dark != "dark" && dark != "light" {
+		dark = "system"
+	}
+	return Page{Title: title, Tab: tab, Dark: dark, Path: strings.TrimPrefix(c.Request.URL.Path, u.Base), Slipped: slipped(c), Build: u.build, Stamp: u.stamp, Footing: foot, View: view, FormID: uuid.NewString()}
+}
+
+// slipped is the slip that was just logged, if the address names one.
+func slipped(c *gin.Context) string {
+	id := c.Query("slipped")
+	if len(id) > 64 || strings.ContainsAny(id, "/?#&") {
+		return ""
+	}
+	return id
+}
+
+// Render writes a page whole.
+func (u *UI) Render(c *gin.Context, status int, name string, p Page) {
+	u.RenderPart(c, status, name, "layout.html", p)
+}
+
+// RenderSheet writes a page whole, or the sheet alone where htmx asked for it.
+func (u *UI) RenderSheet(c *gin.Context, status int, name string, p Page) {
+	part := "layout.html"
+	if HTMX(c) {
+		part = "sheet"
+	}
+	u.RenderPart(c, status, name, part, p)
+}
+
+// RenderPart writes a part of a page.
+func (u *UI) RenderPart(c *gin.Context, status int, name, part string, p Page) {
+	if status == 0 {
+		status = http.StatusOK
+	}
+	var b bytes.Buffer
+	if err := u.pages[name].ExecuteTemplate(&b, part, p); err != nil {
+		u.log.Error("rendering", "request", requestID(c), "page", name, "error", err)
+		c.String(http.StatusInternalServerError, "This page could not be shown (%s). Nothing was lost.", requestID(c))
+		return
+	}
+	c.Data(status, "text/html; charset=utf-8", b.Bytes())
+}
+
+// HTMX tells whether htmx asked for a part of a page.
+func HTMX(c *gin.Context) bool { return c.GetHeader("HX-Request") != "" }
+
+// failure is what the page of an error says.
+type failure struct{ What, Next, Request string }
+
+// Fail shows an error that no field is to blame for.
+func (u *UI) Fail(c *gin.Context, err error) {
+	status, view := http.StatusInternalServerError, failure{"Something in the program went wrong", "What was stored is safe, and what was not is not. Try once more; if it stays, keep the number below for whoever mends it.", requestID(c)}
+	var problems ledger.Problems
+	switch {
+	case errors.Is(err, ledger.ErrNotFound):
+		status, view = http.StatusNotFound, failure{"There is nothing at this address", "It may have been mistyped, or belong to another workshop.", ""}
+	case errors.As(err, &problems):
+		status, view = http.StatusUnprocessableEntity, failure{"It was not stored", problems.Error(), ""}
+	default:
+		u.log.Error("failed", "request", requestID(c), "method", c.Request.Method, "path", c.Request.URL.Path, "error", err)
+	}
+	u.Render(c, status, "error", u.Page(c, "", view.What, view))
+	c.Abort()
+}
+
+// Done answers a form: redirects after a write, shows the form again with what is wrong,
+// or the error.
+func (u *UI) Done(c *gin.Context, err error, to string, again func(r Refused)) {
+	var wrong ledger.Problems
+	switch {
+	case errors.As(err, &wrong):
+		again(Refused{Status: http.StatusUnprocessableEntity, Wrong: wrong, Typed: Typed(c)})
+	case err != nil:
+		u.Fail(c, err)
+	default:
+		c.Redirect(http.StatusSeeOther, u.Base+to)
+	}
+}
+
+// Again shows a refused form on the page that it says it was sent from.
+func (u *UI) Again(c *gin.Context, r Refused) {
+	name, id, _ := strings.Cut(strings.TrimPrefix(Back(c), "/"), "/")
+	id, _, _ = strings.Cut(id, "?")
+	u.ShowAt(c, name, id, r)
+}
+
+// ShowAt shows a refused form on the page at /NAME/ID.
+func (u *UI) ShowAt(c *gin.Context, name, id string, r Refused) {
+	if show, ok := u.shows[name]; ok {
+		show(c, id, r)
+		return
+	}
+	u.Fail(c, r.Wrong)
+}
+
+// Back is where a form says that it was sent from; only this program's own pages.
+func Back(c *gin.Context) string {
+	to := c.PostForm("back")
+	if !strings.HasPrefix(to, "/") || strings.HasPrefix(to, "//") || strings.HasPrefix(to, "/\\") {
+		return "/"
+	}
+	return to
+}
+
+// Bind reads a form into a request by its form tags. What it cannot read is a Problem.
+func Bind(c *gin.Context, into any) error {
+	if err := c.ShouldBindWith(into, binding.Form); err != nil {
+		return ledger.Problems{"": "this form could not be read; load the page again"}
+	}
+	return nil
+}
+
+// Typed are the fields of a form as they were typed, the first value of each.
+func Typed(c *gin.Context) map[string]string {
+	_ = c.PostForm("") // so that the form is read
+	out := map[string]string{}
+	for name, values := range c.Request.PostForm {
+		if len(values) > 0 {
+			out[name] = values[0]
+		}
+	}
+	return out
+}
+
+// Who is the name that was typed last, so that nobody types it for each rivet.
+func Who(c *gin.Context) string {
+	name, _ := c.Cookie("who")
+	return name
+}
+
+// Remember keeps a name, and who helped.
+func (u *UI) Remember(c *gin.Context, cookie, value string) {
+	if value = strings.TrimSpace(value); value != "" && len(value) < 200 {
+		u.cookie(c, cookie, url.QueryEscape(value), 30)
+	}
+}
+
+func (u *UI) cookie(c *gin.Context, name, value string, days int) {
+	http.SetCookie(c.Writer, &http.Cookie{Name: name, Value: value, Path: u.Base + "/", MaxAge: days * 24 * 3600, HttpOnly: true, SameSite: http.SameSiteLaxMode})
+}
+
+// chooseSheet chooses the light or the dark sheet.
+func (u *UI) chooseSheet(c *gin.Context) {
+	u.cookie(c, "sheet", c.PostForm("sheet"), 400)
+	c.Redirect(http.StatusSeeOther, u.Base+Back(c))
+}
+
+// Lines are the lines of a field that are not empty.
+func Lines(text string) []string {
+	var out []string
+	for _, line := range strings.Split(text, "\n") {
+		if line = strings.TrimSpace(line); line != "" {
+			out = append(out, line)
+		}
+	}
+	return out
+}
+
+type requestKey struct{}
+
+// identify gives each request an id and logs how it ended.
+func (u *UI) identify(c *gin.Context) {
+	id := uuid.NewString()[:8]
+	c.Request = c.Request.WithContext(context.WithValue(c.Request.Context(), requestKey{}, id))
+	start := time.Now()
+	c.Next()
+	u.log.Debug("answered", "request", id, "method", c.Request.Method, "path", c.Request.URL.Path, "status", c.Writer.Status(), "took", time.Since(start))
+}
+
+func requestID(c *gin.Context) string {
+	id, _ := c.Request.Context().Value(requestKey{}).(string)
+	return id
+}
+
+// recover answers a request that panicked, and logs where.
+func (u *UI) recover(c *gin.Context) {
+	defer func() {
+		if cause := recover(); cause != nil {
+			u.log.Error("panic", "request", requestID(c), "path", c.Request.URL.Path, "cause", cause, "stack", string(debug.Stack()))
+			u.Fail(c, fmt.Errorf("panic: %v", cause))
+		}
+	}()
+	c.Next()
+}
