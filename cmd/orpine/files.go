@@ -126,7 +126,7 @@ func exportCommand() *cobra.Command {
 }
 
 func export(cmd *cobra.Command, data, id string) (err error) {
-	s, err := store.OpenExisting(cmd.Context(), data)
+	s, err := store.Inspect(cmd.Context(), data)
 	if err != nil {
 		return err
 	}

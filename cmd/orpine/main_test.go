@@ -11,6 +11,7 @@ import (
 	"os"
 	"path/filepath"
 	"regexp"
+	"strconv"
 	"strings"
 	"syscall"
 	"testing"
@@ -19,7 +20,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"orpine/internal/app"
+	"orpine/internal/demo"
+	"orpine/internal/ledger"
 	"orpine/internal/store"
 )
 
@@ -75,22 +77,27 @@ func TestSolveExitsWithTwoAndListsTheErrors(t *testing.T) {
 	assert.Contains(t, out, "no such file")
 }
 
-// loft makes a data directory with the demo's workshop in it.
-func loft(t *testing.T) string {
+// workshop makes a data directory with the demo's workshop in it.
+func workshop(t *testing.T) string {
 	t.Helper()
 	dir := t.TempDir()
 	s, err := store.Open(t.Context(), dir)
 	require.NoError(t, err)
-	require.NoError(t, app.FillDemo(t.Context(), s, time.Now()))
+	require.NoError(t, fillDemo(t.Context(), s))
 	require.NoError(t, s.Close())
 	return dir
 }
 
 func TestVerifyConfirmsTheJournalOrNamesTheFirstBrokenEntry(t *testing.T) {
-	dir := loft(t)
+	dir := workshop(t)
 	out, err := run(t, "", "verify", "--data", dir)
 	require.NoError(t, err)
-	assert.Regexp(t, `^All \d+ entries hold\.`, out)
+	last := regexp.MustCompile(`^All (\d+) entries hold\..*\n(\d+:[0-9a-f]{64})\n$`).FindStringSubmatch(out)
+	require.NotNil(t, last, out)
+	_, err = run(t, "", "verify", "--data", dir, "--last", last[2])
+	require.NoError(t, err)
+	_, err = run(t, "", "verify", "--data", dir, "--last", "soon")
+	require.ErrorContains(t, err, "NUMBER:HASH is wanted")
 
 	db, err := sql.Open("sqlite", filepath.Join(dir, store.FileName))
 	require.NoError(t, err)
@@ -99,7 +106,8 @@ func TestVerifyConfirmsTheJournalOrNamesTheFirstBrokenEntry(t *testing.T) {
 	require.NoError(t, db.Close())
 	out, err = run(t, "", "verify", "--data", dir)
 	assert.ErrorIs(t, err, exitCode(1))
-	assert.Contains(t, out, "entry 7 does not hold")
+	assert.Contains(t, out, "entry 7")
+	assert.Contains(t, out, "copy", "it says what to do next")
 
 	_, err = run(t, "", "verify", "--data", t.TempDir())
 	assert.ErrorContains(t, err, "no workshop in")
@@ -108,14 +116,14 @@ func TestVerifyConfirmsTheJournalOrNamesTheFirstBrokenEntry(t *testing.T) {
 }
 
 func TestExportGivesWhatSolveReads(t *testing.T) {
-	dir := loft(t)
-	sheet, err := run(t, "", "export", "--data", dir, "tailplane-on-rails-demo")
+	dir := workshop(t)
+	sheet, err := run(t, "", "export", "--data", dir, demo.ID("tailplane on rails"))
 	require.NoError(t, err)
 	out, err := run(t, sheet, "solve", "-")
 	require.NoError(t, err)
 	assert.Contains(t, out, `"verdict": "go"`)
 	_, err = run(t, "", "export", "--data", dir, "nothing")
-	assert.ErrorIs(t, err, app.ErrNotFound)
+	assert.ErrorIs(t, err, ledger.ErrNotFound)
 }
 
 func TestOnlyThisMachineIsListenedTo(t *testing.T) {
@@ -170,7 +178,21 @@ func TestServeAnswersKeepsItsDataAndStopsCleanly(t *testing.T) {
 	}
 	out, err := run(t, "", "verify", "--data", dir)
 	require.NoError(t, err)
-	assert.Equal(t, "All 0 entries hold.\n", out)
+	assert.Contains(t, out, "All 0 entries hold.")
+}
+
+// Two programs on one directory would each know only half of what is released.
+func TestASecondProgramIsRefusedTheDirectory(t *testing.T) {
+	dir := workshop(t)
+	release, err := store.Own(dir, "orpine at http://127.0.0.1:8080")
+	require.NoError(t, err)
+	defer release() //nolint:errcheck // the test is over
+	_, err = run(t, "", "serve", "--data", dir, "--addr", "127.0.0.1:0")
+	require.ErrorContains(t, err, "in use by process "+strconv.Itoa(os.Getpid()))
+	_, err = run(t, "", "verify", "--data", dir)
+	require.NoError(t, err, "to look is allowed")
+	_, err = run(t, "", "export", "--data", dir, demo.ID("tailplane on rails"))
+	require.NoError(t, err)
 }
 
 func TestVersionSaysTheBuild(t *testing.T) {

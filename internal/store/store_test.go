@@ -4,16 +4,14 @@ import (
 	"context"
 	"database/sql"
 	"errors"
-	"io/fs"
+	"fmt"
+	"os"
 	"path/filepath"
 	"testing"
-	"time"
 
-	"github.com/pressly/goose/v3"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"orpine/internal/core/journal"
 	"orpine/internal/store/query"
 )
 
@@ -25,100 +23,69 @@ func opened(t *testing.T) *Store {
 	return s
 }
 
-func entry(id, content string) journal.Entry {
-	return journal.Entry{ID: id, At: time.Now(), Kind: journal.Created, Content: content}
+func add(ctx context.Context, s *Store, seq int) error {
+	return s.Write(ctx, func(q *query.Queries) error { return put(ctx, q, seq) })
 }
 
-func same(content string) func(string) bool {
-	return func(before string) bool { return before == content }
+func put(ctx context.Context, q *query.Queries, seq int) error {
+	return q.AddEntry(ctx, query.AddEntryParams{Seq: int64(seq), ID: fmt.Sprint(seq), At: "2026-05-04T08:00:00Z", Kind: "airframe", Content: "{}"})
 }
 
-func addAirframe(ctx context.Context, id string) func(*query.Queries, int64) error {
-	return func(q *query.Queries, seq int64) error {
-		return q.AddAirframe(ctx, query.AddAirframeParams{ID: id, Name: "Samphire " + id, LengthUnit: "mm", Entry: seq})
-	}
-}
-
-func entries(t *testing.T, s *Store) []query.Journal {
+func entries(t *testing.T, s *Store) int {
 	t.Helper()
 	var rows []query.Journal
 	require.NoError(t, s.View(t.Context(), func(q *query.Queries) (err error) {
 		rows, err = q.Entries(t.Context(), query.EntriesParams{Most: 100})
 		return err
 	}))
-	return rows
+	return len(rows)
 }
 
 func TestTheFileIsKeptSafely(t *testing.T) {
 	s := opened(t)
 	for pragma, want := range map[string]string{"journal_mode": "wal", "synchronous": "2", "foreign_keys": "1"} {
 		var got string
-		require.NoError(t, s.db.QueryRow("PRAGMA "+pragma).Scan(&got))
+		require.NoError(t, s.write.QueryRow("PRAGMA "+pragma).Scan(&got))
 		assert.Equal(t, want, got, pragma)
 	}
-}
-
-func TestARepeatedSubmissionIsOneEntry(t *testing.T) {
-	s := opened(t)
-	repeated, err := s.Record(t.Context(), entry("a", "{}"), same("{}"), addAirframe(t.Context(), "a"))
-	require.NoError(t, err)
-	assert.False(t, repeated)
-	repeated, err = s.Record(t.Context(), entry("a", "{}"), same("{}"), addAirframe(t.Context(), "a"))
-	require.NoError(t, err)
-	assert.True(t, repeated)
-	assert.Len(t, entries(t, s), 1)
-
-	_, err = s.Record(t.Context(), entry("a", `{"other":1}`), same(`{"other":1}`), addAirframe(t.Context(), "b"))
-	assert.ErrorIs(t, err, ErrOtherContent)
+	_, err := s.read.Exec("DELETE FROM airframes")
+	assert.Error(t, err, "what reads cannot write")
 }
 
 func TestAWriteThatFailsLeavesNothing(t *testing.T) {
 	s := opened(t)
 	failed := errors.New("half-way")
-	_, err := s.Record(t.Context(), entry("a", "{}"), same("{}"), func(q *query.Queries, seq int64) error {
-		require.NoError(t, addAirframe(t.Context(), "a")(q, seq))
+	err := s.Write(t.Context(), func(q *query.Queries) error {
+		require.NoError(t, put(t.Context(), q, 1))
 		return failed
 	})
-	assert.ErrorIs(t, err, failed)
-	assert.Empty(t, entries(t, s))
-	_, err = s.Record(t.Context(), entry("b", "{}"), same("{}"), func(q *query.Queries, _ int64) error {
+	require.ErrorIs(t, err, failed)
+	assert.Zero(t, entries(t, s))
+	err = s.Write(t.Context(), func(q *query.Queries) error {
 		return q.AddAssembly(t.Context(), query.AddAssemblyParams{ID: "x", AirframeID: "nowhere"})
 	})
 	assert.Error(t, err, "foreign keys are on")
 }
 
-func TestTheJournalCannotBeEditedAndItsChainHolds(t *testing.T) {
+func TestTheJournalIsAppendOnly(t *testing.T) {
 	s := opened(t)
-	for _, id := range []string{"a", "b", "c"} {
-		_, err := s.Record(t.Context(), entry(id, "{}"), same("{}"), addAirframe(t.Context(), id))
-		require.NoError(t, err)
-	}
-	_, err := s.db.Exec("UPDATE journal SET content = '{}' WHERE seq = 1")
+	require.NoError(t, add(t.Context(), s, 1))
+	_, err := s.write.Exec("UPDATE journal SET content = '{ }' WHERE seq = 1")
+	require.ErrorContains(t, err, "append-only")
+	_, err = s.write.Exec("DELETE FROM journal")
 	assert.ErrorContains(t, err, "append-only")
-	_, err = s.db.Exec("DELETE FROM journal")
-	assert.ErrorContains(t, err, "append-only")
-	var c journal.Chain
-	for _, row := range entries(t, s) {
-		e, err := Entry(row)
-		require.NoError(t, err)
-		assert.NoError(t, c.Check(e))
-	}
 }
 
 func TestWritersTakeTurns(t *testing.T) {
 	s := opened(t)
 	done := make(chan error)
-	for i := range 8 {
-		go func() {
-			id := string(rune('a' + i))
-			_, err := s.Record(context.Background(), entry(id, "{}"), same("{}"), addAirframe(context.Background(), id))
-			done <- err
-		}()
+	for i := range 40 {
+		go func() { done <- add(context.Background(), s, i+1) }()
 	}
-	for range 8 {
-		assert.NoError(t, <-done)
+	for range 40 {
+		require.NoError(t, <-done)
 	}
-	assert.Len(t, entries(t, s), 8)
+	assert.Equal(t, 40, entries(t, s))
 }
 
 func TestWorkshopsAreOpenedAgainAndNotMadeByReading(t *testing.T) {
@@ -127,61 +94,87 @@ func TestWorkshopsAreOpenedAgainAndNotMadeByReading(t *testing.T) {
 	require.Error(t, err)
 	s, err := Open(t.Context(), dir)
 	require.NoError(t, err)
-	_, err = s.Record(t.Context(), entry("a", "{}"), same("{}"), addAirframe(t.Context(), "a"))
-	require.NoError(t, err)
+	assert.False(t, s.Migrated, "a new one has no rows to be made anew")
+	require.NoError(t, add(t.Context(), s, 1))
 	require.NoError(t, s.Close())
 	s, err = OpenExisting(t.Context(), dir)
 	require.NoError(t, err)
 	defer s.Close()
-	assert.Len(t, entries(t, s), 1)
-	require.NoError(t, s.View(t.Context(), func(q *query.Queries) error {
-		_, err := q.Airframe(t.Context(), "a")
-		assert.NoError(t, err)
-		_, err = q.Airframe(t.Context(), "b")
-		assert.ErrorIs(t, err, sql.ErrNoRows)
-		return nil
-	}))
+	assert.Equal(t, 1, entries(t, s))
 }
 
-// A workshop of before rows and closings keeps its holds, releases and steps.
-func TestAWorkshopOfBeforeIsBroughtUpToDate(t *testing.T) {
+func TestAnEmptyOrForeignFileIsRefused(t *testing.T) {
 	dir := t.TempDir()
-	db, err := sql.Open("sqlite", "file:"+filepath.Join(dir, FileName)+"?_pragma=foreign_keys(1)")
-	require.NoError(t, err)
-	files, err := fs.Sub(migrations, "migrations")
-	require.NoError(t, err)
-	provider, err := goose.NewProvider(goose.DialectSQLite3, db, files)
-	require.NoError(t, err)
-	_, err = provider.UpTo(t.Context(), 1)
-	require.NoError(t, err)
-	for _, insert := range []string{
-		"INSERT INTO journal VALUES (1, 'one', '2026-05-04T08:00:00Z', 'created', '', '{}', '', '')",
-		"INSERT INTO airframes VALUES ('air', 'Samphire S2', '', 'mm', '{}', 1)",
-		"INSERT INTO assemblies VALUES ('fin', 'air', 'Fin', '{}', '', 1)",
-		"INSERT INTO setups VALUES ('setup', 'fin', 'on the boom', '2026-05-04T08:00:00Z', 1, '2026-05-04T08:00:00Z', 1)",
-		"INSERT INTO holds VALUES ('hold', 'fin', 'setup', 'Drill', 'drill to size', 'p', 'w', '[]', 1)",
-		"INSERT INTO releases VALUES ('release', 'hold', 'builder', '2026-05-04T08:00:00Z', 'met', '', '', '', '[]', NULL, 1)",
-		"INSERT INTO steps VALUES ('step', 'release', 'hold', 'helper', 'n', '2026-05-04T08:00:00Z', 1)",
-	} {
-		_, err := db.Exec(insert)
-		require.NoError(t, err, insert)
-	}
-	require.NoError(t, db.Close())
-	s, err := OpenExisting(t.Context(), dir)
-	require.NoError(t, err)
-	defer s.Close()
-	require.NoError(t, s.View(t.Context(), func(q *query.Queries) error {
-		h, err := q.Hold(t.Context(), "hold")
-		require.NoError(t, err)
-		assert.Equal(t, "setup", h.SetupID.String)
-		release, err := q.ReleaseInForce(t.Context(), "hold")
-		require.NoError(t, err)
-		assert.Equal(t, query.ReleaseInForceRow{ID: "release", ByName: "builder", Spent: 1}, release)
-		steps, err := q.Steps(t.Context(), "hold")
-		require.Len(t, steps, 1)
+	path := filepath.Join(dir, FileName)
+	open := func() error {
+		_, err := Open(t.Context(), dir)
 		return err
-	}))
-	var broken int
-	require.NoError(t, s.db.QueryRow("SELECT count(*) FROM pragma_foreign_key_check").Scan(&broken))
-	assert.Zero(t, broken)
+	}
+	require.NoError(t, os.WriteFile(path, nil, 0o600))
+	require.ErrorIs(t, open(), ErrEmpty)
+	require.NoError(t, os.WriteFile(path, []byte("a letter to the kit maker, and no workshop at all"), 0o600))
+	require.ErrorIs(t, open(), ErrForeign)
+	require.NoError(t, os.Remove(path))
+	db, err := sql.Open("sqlite", path)
+	require.NoError(t, err)
+	_, err = db.Exec("CREATE TABLE recipes (name TEXT)")
+	require.NoError(t, errors.Join(err, db.Close()))
+	before, err := os.ReadFile(path)
+	require.NoError(t, err)
+	require.ErrorIs(t, open(), ErrForeign)
+	after, err := os.ReadFile(path)
+	require.NoError(t, err)
+	assert.Equal(t, before, after, "what is refused is not touched")
+}
+
+func TestADirectoryHasOneOwner(t *testing.T) {
+	dir := t.TempDir()
+	assert.Empty(t, Owner(dir))
+	release, err := Own(dir, "orpine at http://127.0.0.1:8080")
+	require.NoError(t, err)
+	_, err = Own(dir, "another")
+	var owned *Owned
+	require.ErrorAs(t, err, &owned)
+	assert.Regexp(t, `is in use by process \d+ \(orpine at http://127.0.0.1:8080\)`, err.Error())
+	assert.Equal(t, owned.By, Owner(dir))
+	require.NoError(t, release())
+	assert.Empty(t, Owner(dir))
+	release, err = Own(dir, "another")
+	require.NoError(t, err)
+	require.NoError(t, release())
+}
+
+// What is looked at is not written to: neither in use nor left alone, nor where nothing
+// can be written at all.
+func TestAnInspectionWritesNothing(t *testing.T) {
+	dir := t.TempDir()
+	s, err := Open(t.Context(), dir)
+	require.NoError(t, err)
+	require.NoError(t, add(t.Context(), s, 1))
+	look := func() {
+		t.Helper()
+		looked, err := Inspect(t.Context(), dir)
+		require.NoError(t, err)
+		assert.Equal(t, 1, entries(t, looked), "what is only in the write-ahead log counts")
+		require.NoError(t, looked.Close())
+	}
+	listed := func() (names []string) {
+		entries, err := os.ReadDir(dir)
+		require.NoError(t, err)
+		for _, e := range entries {
+			names = append(names, e.Name())
+		}
+		return names
+	}
+	release, err := Own(dir, "a server")
+	require.NoError(t, err)
+	before := listed()
+	look()
+	assert.Equal(t, before, listed())
+	require.NoError(t, errors.Join(release(), s.Close()))
+	require.NoError(t, os.Chmod(dir, 0o500))
+	defer os.Chmod(dir, 0o700) //nolint:errcheck // the directory goes anyway
+	before = listed()
+	look()
+	assert.Equal(t, before, listed())
 }

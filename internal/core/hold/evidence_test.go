@@ -132,3 +132,11 @@ func TestWhatEachStepAndEventDoes(t *testing.T) {
 	assert.True(t, Seconded.Outlasts(measure.Riveted))
 	assert.True(t, Marked.Outlasts(measure.Moved))
 }
+
+// A bench that is to be made true and is not surveyed in the setup is missed.
+func TestABenchThatIsNotThereCannotBeTrue(t *testing.T) {
+	required := []Requirement{{Need: Shown, Check: "twist"}}
+	assert.Len(t, Asks(required, "s", map[string]CheckState{"twist": {Kind: "twist", Setup: "s"}}), 1, "the bench is taken off, not trusted")
+	asked := Asks(required, "s", map[string]CheckState{"twist": {Kind: "twist", Setup: "s", TrueBench: true}})
+	assert.Equal(t, "the survey of the bench", asked[1].Check)
+}

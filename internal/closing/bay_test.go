@@ -1,0 +1,66 @@
+package closing_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"orpine/internal/closing"
+	"orpine/internal/core/hold"
+	"orpine/internal/core/row"
+	"orpine/internal/gate"
+	"orpine/internal/holding"
+	"orpine/internal/photo"
+	"orpine/internal/riveting"
+	"orpine/test/loft"
+)
+
+func TestABayIsClosedWhenNothingIsLeft(t *testing.T) {
+	l := loft.Bench(t, 2)
+	bay := loft.BenchBay
+	release := func() error {
+		return l.Release(loft.BenchClose, holding.NewRelease{By: "builder"})
+	}
+	require.NoError(t, l.Closing.Count(l.Ctx(), closing.NewCount{Form: l.Form(), Bay: bay, Thing: "cleco 1/8", Number: 40, By: "helper"}))
+	require.NoError(t, l.Closing.Count(l.Ctx(), closing.NewCount{Form: l.Form(), Bay: bay, Thing: "cleco 1/8", Number: -39, By: "helper"}))
+	require.NoError(t, l.Closing.FinishTask(l.Ctx(), closing.TaskDone{Form: l.Form(), Bay: bay, Task: loft.BenchTask, By: "builder"}))
+	require.NoError(t, l.Photos.Add(l.Ctx(), photo.NewPhoto{Form: l.Form(), Of: bay, Data: loft.PNG(t, 40, 30), Caption: "before"}))
+	require.NoError(t, l.Look(gate.LookAt{Need: hold.Inside, Of: bay, By: "builder", Note: "a hatch at frame 3"}))
+	assert.Contains(t, release().Error(), "holes are neither set nor kept open in row: 1, 2")
+	require.NoError(t, l.Operate(riveting.HoleOperation{Row: loft.BenchRow, Numbers: []int{1, 2}, What: row.Mark, Keep: row.Keep{Part: "fairing", Step: "later"}}))
+	assert.Contains(t, release().Error(), "cleco 1/8: 40 counted in, 39 out, 1 still inside")
+	require.NoError(t, l.Closing.Count(l.Ctx(), closing.NewCount{Form: l.Form(), Bay: bay, Thing: "cleco 1/8", Number: -1, By: "helper"}))
+	assert.Contains(t, loft.Problems(t, l.Closing.FinishTask(l.Ctx(), closing.TaskDone{Form: l.Form(), Bay: bay, Task: loft.BenchTask, By: "helper"}))[""], "was done already, by builder")
+	require.NoError(t, release())
+	require.NoError(t, l.Riveting.Lay(l.Ctx(), riveting.NewRow{Form: loft.Named("row-laid-out-late"), Assembly: loft.BenchBoom, Name: "one more row", Values: loft.With(loft.RowOf(1), "keep", "1; fairing; later"), Bay: bay}))
+	again := l.HoldOf(loft.BenchClose)
+	assert.Equal(t, "one more row was laid out inside since", again.Releases[0].Withdrawn)
+	require.NoError(t, release())
+	require.NoError(t, l.Closing.AddTask(l.Ctx(), closing.NewTask{Form: l.Form(), Bay: bay, What: "one more wire"}))
+	h := l.HoldOf(loft.BenchClose)
+	assert.Empty(t, h.Released)
+	assert.Contains(t, h.Releases[1].Withdrawn, "one more wire")
+	b, err := l.Bay(l.Ctx(), bay)
+	require.NoError(t, err)
+	assert.Equal(t, 1, b.Ahead, "the riveting comes before it")
+	require.NoError(t, l.Closing.FinishTask(l.Ctx(), closing.TaskDone{Form: l.Form(), Bay: bay, Task: b.Tasks[1].ID, By: "builder", Note: "left out"}))
+	require.NoError(t, release())
+	require.NoError(t, l.Step(loft.BenchClose, "builder", ""))
+	late := riveting.NewRow{Form: l.Form(), Assembly: loft.BenchBoom, Name: "too late", Values: loft.RowOf(2), Bay: bay}
+	assert.Contains(t, loft.Problems(t, l.Riveting.Lay(l.Ctx(), late)), "bay")
+	for _, err := range []error{l.Closing.AddTask(l.Ctx(), closing.NewTask{Form: l.Form(), Bay: bay, What: "too late"}), l.Closing.Count(l.Ctx(), closing.NewCount{Form: l.Form(), Bay: bay, Thing: "tool", Number: 1, By: "x"}), l.Do(loft.BenchRow, row.Drill, 1)} {
+		assert.Contains(t, loft.Problems(t, err)[""], "is closed")
+	}
+	for field, err := range map[string]error{
+		"task": l.Closing.AddTask(l.Ctx(), closing.NewTask{Form: l.Form(), Bay: bay, What: " "}), "number": l.Closing.Count(l.Ctx(), closing.NewCount{Form: l.Form(), Bay: bay, Thing: "tool", Number: 0, By: "x"}), "thing": l.Closing.Count(l.Ctx(), closing.NewCount{Form: l.Form(), Bay: bay, Thing: "", Number: 1, By: "x"}),
+		"by": l.Closing.FinishTask(l.Ctx(), closing.TaskDone{Form: l.Form(), Bay: bay, Task: "x"}), "note": l.Look(gate.LookAt{Need: hold.Inside, Of: bay, By: "x"}), "second": l.Look(gate.LookAt{Need: hold.Handed, Of: bay, By: "x", Second: "X"}),
+		"what": l.Look(gate.LookAt{Need: hold.Prepared, Of: loft.BenchRow, By: "x"}), "": l.Look(gate.LookAt{Need: "guessed", Of: loft.BenchRow, By: "x"}),
+	} {
+		assert.Contains(t, loft.Problems(t, err), field)
+	}
+	record, err := l.Record(l.Ctx(), loft.BenchBoom, 1)
+	require.NoError(t, err)
+	assert.Len(t, record.BayRecords[0].Photos, 1)
+	assert.Len(t, record.RowRecords, 2)
+}
