@@ -113,12 +113,17 @@ func unreadable(v reflect.Value, field string, lines bool, wrong Problems) {
 	}
 }
 
+// hides tells whether a character ends a line or turns the text round without being seen.
+func hides(r rune) bool {
+	return unicode.IsControl(r) || unicode.In(r, unicode.Zl, unicode.Zp, unicode.Bidi_Control)
+}
+
 func unreadableText(text string, lines bool) string {
 	if !utf8.ValidString(text) {
 		return "holds bytes that are no text (UTF-8)"
 	}
 	for _, r := range text {
-		if unicode.IsControl(r) && !(lines && (r == '\n' || r == '\r' || r == '\t')) {
+		if hides(r) && !(lines && (r == '\n' || r == '\r' || r == '\t')) {
 			return fmt.Sprintf("holds a control character (%U)", r)
 		}
 	}

@@ -4,7 +4,7 @@ import (
 	"orpine/internal/core/measure"
 	"testing"
 
-	"github.com/go-playground/assert/v2"
+	"github.com/stretchr/testify/assert"
 )
 
 func TestQuantitiesAreSaidWithTheirUncertainty(t *testing.T) {

@@ -158,7 +158,7 @@ func (s sheets) joins(c *gin.Context) {
 
 func (s sheets) setup(c *gin.Context) {
 	number, _ := strconv.Atoi(c.Query("spot"))
-	typed := typedReading{Text: c.Query("text"), Turned: c.Query("turned") == "yes"}
+	typed := typedReading{Text: c.Query("text"), Turned: c.Query("turned") == "true"}
 	s.showSetup(c, setupForm{check: c.Query("check"), number: number, typed: typed, turning: c.Query("turning") != ""})
 }
 
@@ -436,7 +436,6 @@ func (s sheets) answerForm(c *gin.Context, err error, f setupForm) {
 func (s sheets) takeReading(c *gin.Context) {
 	var n measuring.NewReading
 	err := ui.Bind(c, &n)
-	n.Turned, n.AsMeasured = c.PostForm("turned") != "", c.PostForm("as_measured") != ""
 	if err == nil {
 		err = s.Measuring.Take(c.Request.Context(), n)
 	}

@@ -14,10 +14,12 @@ import (
 	"html/template"
 	"io/fs"
 	"log/slog"
+	"maps"
 	"net/http"
 	"net/url"
 	"path"
 	"runtime/debug"
+	"slices"
 	"strings"
 	"time"
 
@@ -207,6 +209,7 @@ type Page struct {
 	Problem ledger.Problems
 	Slip    SlipFrom // where a slip would be logged from
 	Slipped string   // id of the slip that was just logged
+	Unsaid  []string // problems that no field of the page shows
 }
 
 // Footing is one box of the title block.
@@ -253,12 +256,27 @@ func (u *UI) RenderPart(c *gin.Context, status int, name, part string, p Page) {
 		status = http.StatusOK
 	}
 	var b bytes.Buffer
-	if err := u.pages[name].ExecuteTemplate(&b, part, p); err != nil {
+	err := u.pages[name].ExecuteTemplate(&b, part, p)
+	if p.Unsaid = unsaid(p.Problem, b.String()); err == nil && len(p.Unsaid) > 0 {
+		b.Reset()
+		err = u.pages[name].ExecuteTemplate(&b, part, p)
+	}
+	if err != nil {
 		u.log.Error("rendering", "request", requestID(c), "page", name, "error", err)
 		c.String(http.StatusInternalServerError, "This page could not be shown (%s). Nothing was lost.", requestID(c))
 		return
 	}
 	c.Data(status, "text/html; charset=utf-8", b.Bytes())
+}
+
+// unsaid are the problems that a page says nothing of, in the order of their fields.
+func unsaid(wrong ledger.Problems, page string) (out []string) {
+	for _, field := range slices.Sorted(maps.Keys(wrong)) {
+		if !strings.Contains(page, strings.ReplaceAll(template.HTMLEscapeString(wrong[field]), "+", "&#43;")) {
+			out = append(out, strings.TrimPrefix(field+": "+wrong[field], ": "))
+		}
+	}
+	return out
 }
 
 // HTMX tells whether htmx asked for a part of a page.
