@@ -8,6 +8,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
@@ -59,6 +60,9 @@ func (r registry) verify(ctx context.Context, s *store.Store) (report Report, er
 	err = s.ViewTables(ctx, func(kept query.DBTX) error {
 		return scratch.WriteTables(ctx, func(replayed query.DBTX) error {
 			if report, err = r.replay(ctx, query.New(kept), replayed); err != nil {
+				return err
+			}
+			if err := shaped(ctx, kept, replayed); err != nil {
 				return err
 			}
 			if err := r.compare(ctx, kept, replayed, report); err != nil {
@@ -210,6 +214,49 @@ func named(ctx context.Context, kept query.DBTX, text string, wanted map[string]
 		}
 	}
 	return rows.Err()
+}
+
+// shaped refuses tables, triggers and indexes that are not those of this program. Those
+// of the migrations and of a copying service are left out.
+func shaped(ctx context.Context, kept, replayed query.DBTX) error {
+	a, err := schema(ctx, kept)
+	if err != nil {
+		return err
+	}
+	b, err := schema(ctx, replayed)
+	if err != nil {
+		return err
+	}
+	for name := range maps.Keys(b) {
+		if _, ok := a[name]; !ok {
+			return &Damage{fmt.Errorf("the file lacks %s", name)}
+		}
+	}
+	for name, text := range a {
+		if b[name] != text {
+			return &Damage{fmt.Errorf("%s is not as this program makes it", name)}
+		}
+	}
+	return nil
+}
+
+// schema is how a file says that its tables, indexes and triggers are made, by name.
+func schema(ctx context.Context, db query.DBTX) (map[string]string, error) {
+	rows, err := db.QueryContext(ctx, `SELECT type || ' ' || name, coalesce(sql, '') FROM sqlite_schema
+		WHERE name NOT LIKE 'sqlite\_%' ESCAPE '\' AND name NOT LIKE 'goose\_%' ESCAPE '\' AND name NOT LIKE '\_litestream\_%' ESCAPE '\'`)
+	if err != nil {
+		return nil, fmt.Errorf("reading how the tables are made: %w", err)
+	}
+	defer rows.Close()
+	out := map[string]string{}
+	for rows.Next() {
+		var name, text string
+		if err := rows.Scan(&name, &text); err != nil {
+			return nil, err
+		}
+		out[name] = text
+	}
+	return out, rows.Err()
 }
 
 // differences compares a table row by row in the order of its key.

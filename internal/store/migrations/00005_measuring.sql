@@ -63,7 +63,7 @@ CREATE INDEX readings_gone_stale ON readings (check_id, entry) WHERE superseded 
 -- What each check says, worked out. It follows from the record and from the
 -- arithmetic, whose number it carries.
 CREATE TABLE standings (
-    check_id   TEXT PRIMARY KEY REFERENCES checks (id),
+    check_id   TEXT PRIMARY KEY,
     arithmetic INTEGER NOT NULL,
     revised    INTEGER NOT NULL, -- of the check
     basis      TEXT NOT NULL,    -- the airframe and instruments that it rests on, with the entry that changed each last

@@ -69,7 +69,7 @@ CREATE INDEX operations_that_count ON operations (row_id, entry, number) WHERE u
 
 -- How far each row is, counted and judged.
 CREATE TABLE row_standings (
-    row_id     TEXT PRIMARY KEY REFERENCES rivet_rows (id),
+    row_id     TEXT PRIMARY KEY,
     arithmetic INTEGER NOT NULL,
     revised    INTEGER NOT NULL, -- of the row
     says       TEXT NOT NULL     -- JSON

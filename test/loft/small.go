@@ -1,0 +1,143 @@
+package loft
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"orpine/internal/airframe"
+	"orpine/internal/closing"
+	"orpine/internal/core/hold"
+	"orpine/internal/core/measure"
+	"orpine/internal/core/part"
+	"orpine/internal/core/row"
+	"orpine/internal/core/school"
+	"orpine/internal/gate"
+	"orpine/internal/holding"
+	"orpine/internal/instrument"
+	"orpine/internal/ledger"
+	"orpine/internal/logbook"
+	"orpine/internal/measuring"
+	"orpine/internal/photo"
+	"orpine/internal/riveting"
+	"orpine/internal/stores"
+)
+
+// Small is the bench with something of every kind done in it: each table of the record
+// has rows, and each kind of entry stands in the journal.
+func Small(t testing.TB) *Loft {
+	t.Helper()
+	l, ctx := Bench(t, 4), t.Context()
+	do := func(err error) {
+		t.Helper()
+		require.NoError(t, err)
+	}
+	do(l.Instruments.Add(ctx, instrument.NewInstrument{Form: Named("level"), Name: "level", Sort: "level", Resolution: "0.01", Offset: "0.05", Spread: "0.015", DueDays: "7"}))
+	do(l.Instruments.Test(ctx, instrument.EndForEnd{Form: l.Form(), Instrument: ID("level"), First: "0.07", Turned: "-0.15"}))
+	do(l.Instruments.Test(ctx, instrument.EndForEnd{Form: l.Form(), Instrument: ID("level"), First: "0.08", Turned: "-0.15"}))
+	do(l.Instruments.Prove(ctx, instrument.NewProof{Form: l.Form(), Instrument: BenchRule, What: "offset", Texts: []string{"300", "300.5"}}))
+	do(l.Instruments.Prove(ctx, instrument.NewProof{Form: l.Form(), Instrument: BenchRule, What: "spread", Texts: []string{"10", "10.5", "10", "10.5", "10"}}))
+	do(l.Schools(BenchFrame, school.Choice{school.Limits: school.Guarded}))
+	do(l.Airframes.AddAssembly(ctx, airframe.NewAssembly{Form: Named("fin"), Airframe: BenchFrame, Name: "Fin", Shape: airframe.Shape{Form: "fin", X: 4790, Z: 420, Chord: 560, Tip: 420, Rise: 1310}, Before: "delivered riveted"}))
+	do(l.Airframes.Add(ctx, airframe.NewAirframe{Form: Named("inch kit"), Name: "Campion C1", Unit: "in"}))
+	do(l.Holding.StandBefore(ctx, holding.NewStand{Form: l.Form(), Assembly: BenchBoom, Name: "Close the nose", Step: "close", Permanent: "the nose", Why: "w", Bay: "the nose bay", Tasks: []string{"lamp"}}))
+	l.drillings()
+	l.measureBow()
+	l.rivetings()
+	l.closings()
+	do(l.Logbook.Log(ctx, logbook.NewSlip{Form: Named("slip"), Assembly: BenchBoom, Step: "rivet", Place: "row, hole 2", Cause: "tool slipped"}))
+	do(l.Logbook.Tell(ctx, logbook.SlipCost{Form: l.Form(), Slip: ID("slip"), Seen: 0, What: "the set slid off", Minutes: "20", Money: "7.50", Lesson: "Hold the set with the left hand."}))
+	do(l.Logbook.Log(ctx, logbook.NewSlip{Form: l.Form(), Assembly: BenchBoom, Cause: "forgot a step"}))
+	do(l.Stores.AddPart(ctx, stores.NewPart{Form: Named("part"), Airframe: BenchFrame, Number: "S2-54-9", Name: "clip", Hand: "left", Lot: "77"}))
+	do(l.Stores.MovePart(ctx, stores.PartMoved{Form: l.Form(), Part: ID("part"), Seen: l.Log(1)[0].Seq, Place: "on the boom", Assembly: BenchBoom, Row: BenchRow}))
+	do(l.Stores.AddPart(ctx, stores.NewPart{Form: l.Form(), Airframe: BenchFrame, Number: "S2-54-10", Name: "clip", Hand: "right"}))
+	for _, lot := range []string{"77", "78"} {
+		do(l.Stores.AddNotice(ctx, stores.NewNotice{Form: l.Form(), Airframe: BenchFrame, Title: "Clips of lot " + lot, Names: part.Notice{Lots: []string{lot}}, Note: "look at the bend"}))
+		do(l.Stores.CountStock(ctx, stores.NewStock{Form: l.Form(), Airframe: BenchFrame, Sort: "rivet", Name: "solid 1/8 × 1/4 in", Number: 40}))
+	}
+	return l
+}
+
+// drillings are two holds in series before drilling, and a row that they stand before.
+func (l *Loft) drillings() {
+	l.T.Helper()
+	ctx := l.Ctx()
+	n := measuring.NewSetup{Form: Named("second setup"), Assembly: BenchBoom, Name: "on the bench", Pins: true, Checks: []measuring.NewCheck{Bow()},
+		Hold: &gate.NewHold{Name: "Drill the frame", Step: "drill to size", Permanent: "its holes", Why: "w", Required: []hold.Requirement{{Need: hold.Shown, Check: "0"}}}}
+	require.NoError(l.T, l.Measuring.Begin(ctx, n))
+	pins, all := ledger.Child(n.ID, "hold"), ledger.Child(n.ID, "hold all")
+	require.NoError(l.T, l.Riveting.Lay(ctx, riveting.NewRow{Form: Named("drilled row"), Assembly: BenchBoom, Name: "frame", Values: RowOf(3), Drills: []string{pins, all}}))
+	require.NoError(l.T, l.ChangeRow(riveting.RowChange{Row: ID("drilled row"), Name: "frame", Values: With(RowOf(3), "edge", "9")}))
+	require.NoError(l.T, l.Riveting.ChooseBarrier(ctx, riveting.ChooseBarrier{Form: l.Form(), Row: ID("drilled row"), Choice: "sealant", By: "builder"}))
+	read := func(check string) {
+		for i := range 3 {
+			require.NoError(l.T, l.Take(n.ID, i+1, measuring.NewReading{Check: check, Text: "10", Instrument: BenchRule}))
+		}
+	}
+	read(ledger.Child(n.ID, "check 0"))
+	require.NoError(l.T, l.Release(pins, holding.NewRelease{By: "builder"}))
+	require.NoError(l.T, l.Do(ID("drilled row"), row.Drill, 1, 3))
+	require.NoError(l.T, l.Step(pins, "builder", "3/32 in"))
+	require.NoError(l.T, l.Measuring.BeginAfter(ctx, measuring.BeginAfter{Form: l.Form(), Hold: pins}))
+	read(l.SetupOf(n.ID).Checks[1].ID)
+	require.NoError(l.T, l.Release(all, holding.NewRelease{By: "builder"}))
+	require.NoError(l.T, l.Do(ID("drilled row"), row.Drill, 2))
+	require.NoError(l.T, l.Step(all, "builder", ""))
+	require.NoError(l.T, l.Measuring.AddCheck(ctx, measuring.AddedCheck{Form: l.Form(), Setup: n.ID, Kind: "level", Name: "Level", Filled: measuring.Filled{Take: true, Values: map[string]string{"span": "500"}}}))
+	require.NoError(l.T, l.Judge(n.ID, ledger.Child(n.ID, "check 0"), measuring.CheckChange{Name: "Bow of the frame", Limits: map[string][2]string{"bow": {"-2", "2"}}}))
+}
+
+// measureBow reads, questions, takes back, and lets something move.
+func (l *Loft) measureBow() {
+	l.T.Helper()
+	read := func(number int, text, inPlace string) error {
+		return l.Take(BenchSetup, number, measuring.NewReading{Check: BenchCheck, Text: text, Instrument: BenchRule, Condition: "clamped", InPlace: inPlace})
+	}
+	require.NoError(l.T, read(1, "10", ""))
+	require.NoError(l.T, read(1, "10.5", "misread"))
+	require.NoError(l.T, read(2, "10", ""))
+	require.Contains(l.T, Problems(l.T, read(2, "110", "")), "slip")
+	l.Moved(BenchSetup, measure.Knocked)
+	for number, text := range []string{"10", "11", "10"} {
+		require.NoError(l.T, read(number+1, text, ""))
+	}
+	require.NoError(l.T, l.TakeBack(BenchCheck, LastAt(l.SetupOf(BenchSetup).Checks[0], 3), "wrong mark"))
+	require.NoError(l.T, read(3, "10.5", ""))
+}
+
+// rivetings sets rivets under a release, after one that lapsed and one that was
+// withdrawn.
+func (l *Loft) rivetings() {
+	l.T.Helper()
+	release := func() { l.T.Helper(); require.NoError(l.T, l.Release(BenchRivet, holding.NewRelease{By: "builder", Reason: "seen"})) }
+	require.NoError(l.T, l.Look(gate.LookAt{Need: hold.Marked, Of: BenchRow, By: "builder"}))
+	require.NoError(l.T, l.Look(gate.LookAt{Need: hold.Prepared, Of: BenchRow, By: "builder", What: hold.Preparations}))
+	release()
+	l.Moved(BenchSetup, measure.Moved)
+	for number, text := range []string{"10", "11", "10.5"} {
+		require.NoError(l.T, l.Take(BenchSetup, number+1, measuring.NewReading{Check: BenchCheck, Text: text, Instrument: BenchRule}))
+	}
+	require.NoError(l.T, l.Look(gate.LookAt{Need: hold.Prepared, Of: BenchRow, By: "builder", What: hold.Preparations}))
+	release()
+	require.NoError(l.T, l.Holding.Withdraw(l.Ctx(), holding.Withdrawal{Form: l.Form(), Hold: BenchRivet, Release: l.HoldOf(BenchRivet).ReleaseID, What: measure.Knocked, By: "helper"}))
+	release()
+	require.NoError(l.T, l.Do(BenchRow, row.Drill, 1, 2, 3, 4))
+	require.NoError(l.T, l.Do(BenchRow, row.Clean, 1, 2, 3, 4))
+	require.NoError(l.T, l.Do(BenchRow, row.Rivet, 1, 2))
+	require.NoError(l.T, l.Do(BenchRow, row.Spoil, 2))
+	require.NoError(l.T, l.Operate(riveting.HoleOperation{Row: BenchRow, Numbers: []int{4}, What: row.Mark, Keep: row.Keep{Part: "fairing", Step: "Close it"}}))
+	require.NoError(l.T, l.Do(BenchRow, row.Pin, 3))
+	require.NoError(l.T, l.Undo(BenchRow))
+}
+
+// closings counts, does and photographs what is inside the bay.
+func (l *Loft) closings() {
+	l.T.Helper()
+	ctx := l.Ctx()
+	require.NoError(l.T, l.Closing.AddTask(ctx, closing.NewTask{Form: l.Form(), Bay: BenchBay, What: "one more wire"}))
+	require.NoError(l.T, l.Closing.FinishTask(ctx, closing.TaskDone{Form: l.Form(), Bay: BenchBay, Task: BenchTask, By: "builder", Note: "tied"}))
+	require.NoError(l.T, l.Closing.Count(ctx, closing.NewCount{Form: l.Form(), Bay: BenchBay, Thing: "cleco 1/8", Number: 4, By: "helper"}))
+	require.NoError(l.T, l.Closing.Count(ctx, closing.NewCount{Form: l.Form(), Bay: BenchBay, Thing: "cleco 1/8", Number: -3, By: "helper"}))
+	require.NoError(l.T, l.Photos.Add(ctx, photo.NewPhoto{Form: l.Form(), Of: BenchBay, Caption: "looking aft", Data: PNG(l.T, 8, 6)}))
+	require.NoError(l.T, l.Photos.Add(ctx, photo.NewPhoto{Form: l.Form(), Of: BenchBay, Caption: "looking forward", Data: PNG(l.T, 6, 8)}))
+}
