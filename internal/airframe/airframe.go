@@ -61,7 +61,7 @@ func List(ctx context.Context, q *query.Queries) ([]Airframe, error) {
 	}
 	list := make([]Airframe, len(rows))
 	for i, r := range rows {
-		if list[i], err = from(r); err != nil {
+		if list[i], err = From(r); err != nil {
 			return nil, err
 		}
 	}
@@ -96,7 +96,7 @@ func Of(ctx context.Context, q *query.Queries, assembly string) (f Airframe, s A
 	if err != nil {
 		return f, s, ledger.Found(err)
 	}
-	f, err = from(row.Airframe)
+	f, err = From(row.Airframe)
 	if err != nil {
 		return f, s, err
 	}
@@ -119,7 +119,8 @@ func Assemblies(ctx context.Context, q *query.Queries, airframe string) ([]Assem
 	return list, nil
 }
 
-func from(r query.Airframe) (Airframe, error) {
+// From makes an airframe of its row.
+func From(r query.Airframe) (Airframe, error) {
 	f := Airframe{ID: r.ID, Name: r.Name, Description: r.Description, Revised: r.Revised}
 	if r.LengthUnit == "in" {
 		f.Unit = quantity.Inch
@@ -262,7 +263,7 @@ func (a *Airframes) ChooseSchools(ctx context.Context, s SchoolsOfAirframe) erro
 		if err != nil {
 			return f, err
 		}
-		frame, err := from(row)
+		frame, err := From(row)
 		if err != nil {
 			return f, err
 		}

@@ -2,6 +2,7 @@ package measuring
 
 import (
 	"context"
+	"slices"
 
 	"orpine/internal/core/measure"
 	"orpine/internal/gate"
@@ -100,8 +101,8 @@ func PutHappened(ctx context.Context, q *query.Queries, e ledger.Entry, h Happen
 	if err := q.AddEvent(ctx, query.AddEventParams{ID: h.ID, SetupID: h.Setup, What: string(h.What), At: e.At, Entry: e.Seq}); err != nil {
 		return err
 	}
-	for _, id := range h.Stale {
-		if err := q.MakeStale(ctx, query.MakeStaleParams{StaleEvent: gate.Reference(h.ID), ID: id}); err != nil {
+	for ids := range slices.Chunk(h.Stale, 5000) { // SQLite takes some 32,000 at once
+		if err := q.MakeStale(ctx, query.MakeStaleParams{StaleEvent: gate.Reference(h.ID), Ids: ids}); err != nil {
 			return err
 		}
 	}
@@ -116,7 +117,7 @@ func PutHappened(ctx context.Context, q *query.Queries, e ledger.Entry, h Happen
 	if err := gate.PutLapsed(ctx, q, e, h.Releases, h.ID); err != nil {
 		return err
 	}
-	return q.NextState(ctx, query.NextStateParams{State: h.State, SteadyAt: e.At, ID: h.Setup})
+	return q.NextState(ctx, query.NextStateParams{State: h.State, SteadyAt: e.At, LastEvent: string(h.What), ID: h.Setup})
 }
 
 // DeriveHappened works out anew what an event has changed.

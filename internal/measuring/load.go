@@ -24,21 +24,24 @@ type loader struct {
 	when func(kept string) time.Time
 }
 
+// placed is the row of a setup with what it is a setup of.
+type placed query.SetupRow
+
 // setup loads a setup with all its checks.
-func (l loader) setup(ctx context.Context, row query.Setup) (Setup, error) {
-	s, tools, err := l.around(ctx, row)
+func (l loader) setup(ctx context.Context, row placed) (Setup, error) {
+	s, err := l.around(ctx, row)
 	if err != nil {
 		return s, err
 	}
-	checks, err := l.q.Checks(ctx, row.ID)
+	checks, err := l.q.Checks(ctx, s.ID)
 	if err != nil {
 		return s, fmt.Errorf("reading the checks of %s: %w", s.Title(), err)
 	}
-	counting, err := l.q.CountingOfSetup(ctx, row.ID)
+	counting, err := l.q.CountingOfSetup(ctx, s.ID)
 	if err != nil {
 		return s, fmt.Errorf("reading the readings of %s: %w", s.Title(), err)
 	}
-	gone, err := l.q.StaleOfSetup(ctx, row.ID)
+	gone, err := l.q.StaleOfSetup(ctx, s.ID)
 	if err != nil {
 		return s, fmt.Errorf("reading the readings of %s: %w", s.Title(), err)
 	}
@@ -51,7 +54,7 @@ func (l loader) setup(ctx context.Context, row query.Setup) (Setup, error) {
 		stale[r.CheckID] = append(stale[r.CheckID], staleRow{r.List, r.Point, r.Field, r.Text, r.Event})
 	}
 	for _, c := range checks {
-		loaded, err := l.check(s, c, readings[c.ID], stale[c.ID], tools)
+		loaded, err := l.check(s, c, readings[c.ID], stale[c.ID])
 		if err != nil {
 			return s, err
 		}
@@ -62,15 +65,12 @@ func (l loader) setup(ctx context.Context, row query.Setup) (Setup, error) {
 
 // one loads a check in its setup, without the others.
 func (l loader) one(ctx context.Context, id string) (s Setup, c Check, err error) {
-	row, err := l.q.Check(ctx, id)
+	found, err := l.q.Check(ctx, id)
 	if err != nil {
 		return s, c, ledger.Found(err)
 	}
-	setup, err := l.q.Setup(ctx, row.SetupID)
-	if err != nil {
-		return s, c, err
-	}
-	s, tools, err := l.around(ctx, setup)
+	row := found.Check
+	s, err = l.around(ctx, placed{found.Setup, found.Assembly, found.Shape, found.Frame, found.FrameName, found.LengthUnit, found.FrameSchools, found.FrameRevised})
 	if err != nil {
 		return s, c, err
 	}
@@ -86,42 +86,39 @@ func (l loader) one(ctx context.Context, id string) (s Setup, c Check, err error
 	for i, r := range gone {
 		stale[i] = staleRow{r.List, r.Point, r.Field, r.Text, r.Event}
 	}
-	c, err = l.check(s, row, counting, stale, tools)
+	c, err = l.check(s, row, counting, stale)
 	s.Checks = []Check{c}
 	return s, c, err
 }
 
 // around loads what a setup stands in.
-func (l loader) around(ctx context.Context, row query.Setup) (s Setup, tools []instrument.Instrument, err error) {
-	s = Setup{ID: row.ID, Name: row.Name, AssemblyID: row.AssemblyID.String, State: row.State, Steady: l.when(row.SteadyAt), tools: map[string]instrument.Instrument{}}
-	if s.AssemblyID != "" {
-		frame, assembly, err := airframe.Of(ctx, l.q, s.AssemblyID)
-		if err != nil {
-			return s, nil, fmt.Errorf("reading what %s is a setup of: %w", s.Name, err)
+func (l loader) around(ctx context.Context, row placed) (s Setup, err error) {
+	s = Setup{ID: row.Setup.ID, Name: row.Setup.Name, AssemblyID: row.Setup.AssemblyID.String, AssemblyName: row.Assembly, State: row.Setup.State, Steady: l.when(row.Setup.SteadyAt), Last: measure.Event(row.Setup.LastEvent)}
+	if s.Airframe, err = airframe.From(query.Airframe{ID: row.Frame, Name: row.FrameName, LengthUnit: row.LengthUnit, Schools: row.FrameSchools, Revised: row.FrameRevised}); err != nil {
+		return s, err
+	}
+	if err := json.Unmarshal([]byte(row.Shape), &s.Shape); err != nil {
+		return s, fmt.Errorf("reading the shape of %s: %w", row.Assembly, err)
+	}
+	s.Instruments, err = instrument.List(ctx, l.q, l.when)
+	return s, err
+}
+
+// tool is the instrument of that name.
+func (s Setup) tool(name string) instrument.Instrument {
+	for _, in := range s.Instruments {
+		if in.Name == name {
+			return in
 		}
-		s.Airframe, s.AssemblyName, s.Shape = frame, assembly.Name, assembly.Shape
 	}
-	if s.State > 1 {
-		event, err := l.q.LastEvent(ctx, row.ID)
-		if err != nil {
-			return s, nil, fmt.Errorf("reading what happened to %s: %w", s.Title(), err)
-		}
-		s.Last = measure.Event(event.What)
-	}
-	if tools, err = instrument.List(ctx, l.q, l.when); err != nil {
-		return s, nil, err
-	}
-	for _, in := range tools {
-		s.tools[in.Name] = in
-	}
-	return s, tools, nil
+	return instrument.Instrument{}
 }
 
 // staleRow is a reading that went stale.
 type staleRow struct{ list, point, field, text, event string }
 
 // check makes a check of its row and readings.
-func (l loader) check(s Setup, row query.Check, counting []query.Reading, stale []staleRow, tools []instrument.Instrument) (Check, error) {
+func (l loader) check(s Setup, row query.Check, counting []query.Reading, stale []staleRow) (Check, error) {
 	d, errs := worksheet.ParseDefinition([]byte(row.Definition), s.Airframe.Unit)
 	walker, ok := d.Input.(measure.Walker)
 	if len(errs) > 0 || !ok {
@@ -154,7 +151,7 @@ func (l loader) check(s Setup, row query.Check, counting []query.Reading, stale 
 		if !ok {
 			continue
 		}
-		in, _ := instrument.ByID(tools, r.InstrumentID)
+		in, _ := instrument.ByID(s.Instruments, r.InstrumentID)
 		c.Spots[i].Readings = append(c.Spots[i].Readings, check.Reading{ID: r.ID, Text: r.Text, Value: r.Value, Instrument: in.Name, Turned: r.Turned == 1, Condition: r.Condition, At: l.when(r.At)})
 		if !slices.ContainsFunc(c.Used, func(t check.Tool) bool { return t.ID == in.ID }) {
 			c.Used = append(c.Used, in.Tool())

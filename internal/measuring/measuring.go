@@ -54,7 +54,7 @@ type Setup struct {
 	Last         measure.Event
 	Checks       []Check
 
-	tools map[string]instrument.Instrument // by name
+	Instruments []instrument.Instrument // of the workshop
 }
 
 // Title names the setup and its assembly.
@@ -106,12 +106,12 @@ func (m *Measuring) Load(ctx context.Context, q *query.Queries, id string) (Setu
 	if err != nil {
 		return Setup{}, ledger.Found(err)
 	}
-	return loader{q, m.ledger.When}.setup(ctx, row)
+	return loader{q, m.ledger.When}.setup(ctx, placed(row))
 }
 
 // History fills the spot of a check with all that was ever read there, the last
 // hundred of it.
-func (m *Measuring) History(ctx context.Context, q *query.Queries, c *Check, key check.Key) error {
+func (m *Measuring) History(ctx context.Context, q *query.Queries, s Setup, c *Check, key check.Key) error {
 	i := slices.IndexFunc(c.Spots, func(s check.Spot) bool { return s.Key() == key })
 	if i < 0 {
 		return nil
@@ -120,13 +120,9 @@ func (m *Measuring) History(ctx context.Context, q *query.Queries, c *Check, key
 	if err != nil {
 		return err
 	}
-	tools, err := instrument.List(ctx, q, m.ledger.When)
-	if err != nil {
-		return err
-	}
 	c.Spots[i].Readings = nil
 	for _, r := range slices.Backward(rows) {
-		in, _ := instrument.ByID(tools, r.InstrumentID)
+		in, _ := instrument.ByID(s.Instruments, r.InstrumentID)
 		c.Spots[i].Readings = append(c.Spots[i].Readings, check.Reading{ID: r.ID, Text: r.Text, Value: r.Value, Instrument: in.Name, Turned: r.Turned == 1, Condition: r.Condition, At: m.ledger.When(r.At), Superseded: r.Superseded, Stale: measure.Event(r.Event.String)})
 	}
 	return nil

@@ -55,8 +55,8 @@ var taken = &ledger.Kind[NewReading, took]{
 		if f.Questioned != "" {
 			return nil
 		}
-		for _, id := range f.Replaced {
-			if err := q.SupersedeReading(ctx, query.SupersedeReadingParams{Superseded: n.InPlace, ID: id}); err != nil {
+		if len(f.Replaced) > 0 {
+			if err := q.SupersedeReadings(ctx, query.SupersedeReadingsParams{Superseded: n.InPlace, Ids: f.Replaced}); err != nil {
 				return err
 			}
 		}
@@ -140,10 +140,7 @@ func (m *Measuring) judge(ctx context.Context, q *query.Queries, n NewReading) (
 	if f.Value, err = worksheet.Typed(n.Text, spot.Sense, s.unit()); err != nil {
 		wrong.Add("text", err.Error())
 	}
-	in, err := m.instrumentFor(ctx, q, n.Instrument, spot, wrong)
-	if err != nil {
-		return f, err
-	}
+	in := s.instrumentFor(n.Instrument, spot, wrong)
 	f.Instrument = in.Name
 	if n.Turned && in.Angle {
 		f.Turned = 1
@@ -252,12 +249,8 @@ func twins(c Check, spot check.Spot, placings bool) []check.Reading {
 }
 
 // instrumentFor finds the instrument of a reading; each has one.
-func (m *Measuring) instrumentFor(ctx context.Context, q *query.Queries, id string, spot check.Spot, wrong ledger.Problems) (instrument.Instrument, error) {
-	list, err := instrument.List(ctx, q, m.ledger.When)
-	if err != nil {
-		return instrument.Instrument{}, err
-	}
-	in, ok := instrument.ByID(list, id)
+func (s Setup) instrumentFor(id string, spot check.Spot, wrong ledger.Problems) instrument.Instrument {
+	in, ok := instrument.ByID(s.Instruments, id)
 	switch {
 	case !ok:
 		wrong.Add("instrument", "what was it read with? Choose one, or add it under Instruments")
@@ -266,7 +259,7 @@ func (m *Measuring) instrumentFor(ctx context.Context, q *query.Queries, id stri
 	case in.Angle != (spot.Dimension == measure.Angle):
 		wrong.Add("instrument", in.Name+" measures the other dimension")
 	}
-	return in, nil
+	return in
 }
 
 // takenAway is what ends where a reading that a release rests on is taken back.
@@ -295,7 +288,7 @@ type tookBack struct {
 var takenBack = &ledger.Kind[TakeBack, tookBack]{
 	Name: "taken-back", Version: 1,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, t TakeBack, f tookBack) error {
-		if err := q.SupersedeReading(ctx, query.SupersedeReadingParams{Superseded: t.Reason, ID: t.Reading}); err != nil {
+		if err := q.SupersedeReadings(ctx, query.SupersedeReadingsParams{Superseded: t.Reason, Ids: []string{t.Reading}}); err != nil {
 			return err
 		}
 		if err := q.ReviseCheck(ctx, query.ReviseCheckParams{Revised: e.Seq, ID: t.Check}); err != nil {

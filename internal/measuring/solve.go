@@ -67,7 +67,7 @@ func (s Setup) used(checks ...Check) map[string]instrument.Instrument {
 	used := map[string]instrument.Instrument{}
 	for _, c := range checks {
 		for _, tool := range c.Used {
-			used[tool.Name] = s.tools[tool.Name]
+			used[tool.Name] = s.tool(tool.Name)
 		}
 	}
 	return used

@@ -52,7 +52,7 @@ func (s *Setup) standing(i int) (Standing, basis) {
 	b := basis{s.Airframe.Revised, map[string]int64{}}
 	for _, tool := range c.Used {
 		out.Tools = append(out.Tools, tool.ID)
-		b.Tools[tool.ID] = s.tools[tool.Name].Revised
+		b.Tools[tool.ID] = s.tool(tool.Name).Revised
 	}
 	return out, b
 }
@@ -210,7 +210,7 @@ func (m *Measuring) StandingOf(ctx context.Context, q *query.Queries, id string)
 	if err != nil {
 		return Standing{}, ledger.Found(err)
 	}
-	list, err := m.Standings(ctx, q, c.SetupID)
+	list, err := m.Standings(ctx, q, c.Check.SetupID)
 	i := slices.IndexFunc(list, func(s Standing) bool { return s.ID == id })
 	if err != nil || i < 0 {
 		return Standing{}, err

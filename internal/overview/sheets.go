@@ -13,7 +13,6 @@ import (
 	"orpine/internal/core/stock"
 	"orpine/internal/gate"
 	"orpine/internal/holding"
-	"orpine/internal/instrument"
 	"orpine/internal/ledger"
 	"orpine/internal/logbook"
 	"orpine/internal/measuring"
@@ -25,12 +24,11 @@ import (
 // SetupSheet is a setup with one of its checks in hand.
 type SetupSheet struct {
 	measuring.Setup
-	Check       measuring.Check // in hand, worked out
-	Spot        check.Spot      // likewise, with all that was read there; its number is 0 for none
-	Answer      check.Answer
-	Holds       []holding.Hold // that it is measured for
-	Instruments []instrument.Instrument
-	Lessons     []logbook.Lesson
+	Check   measuring.Check // in hand, worked out
+	Spot    check.Spot      // likewise, with all that was read there; its number is 0 for none
+	Answer  check.Answer
+	Holds   []holding.Hold // that it is measured for
+	Lessons []logbook.Lesson
 }
 
 // Setup loads a setup with a check in hand ("": the first that is not complete, or the
@@ -54,13 +52,10 @@ func (w *Workshop) Setup(ctx context.Context, id, checkID string, number int) (s
 		s.Check = s.Checks[at]
 		s.Answer = check.Answered(s.Check.Check, s.around(at))
 		if spot, ok := s.Check.Spot(number); ok {
-			if err := w.Measuring.History(ctx, q, &s.Check, spot.Key()); err != nil {
+			if err := w.Measuring.History(ctx, q, s.Setup, &s.Check, spot.Key()); err != nil {
 				return err
 			}
 			s.Spot = s.Check.Spots[spot.Number-1]
-		}
-		if s.Instruments, err = instrument.List(ctx, q, w.Ledger.When); err != nil {
-			return err
 		}
 		step := ""
 		for _, h := range s.Holds {

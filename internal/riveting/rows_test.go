@@ -124,9 +124,9 @@ func TestARowsFormIsRefusedAtItsFields(t *testing.T) {
 	}
 	require.NoError(t, l.Riveting.Lay(l.Ctx(), riveting.NewRow{Form: loft.Named("row-in-fractions"), Assembly: loft.BenchBoom, Name: "fractions", Values: loft.With(loft.RowOf(2), "size", "1/8 in", "callouts", "1; 1/4\n2; 5 mm")}))
 	fractions := l.RowOf(loft.ID("row-in-fractions"))
-	assert.Equal(t, airframe.Line{"above", [2]float64{2350, 0}, [2]float64{2390, 0}}, fractions.Line, "drawn from the near end where nobody says")
-	assert.Equal(t, airframe.Line{"left", [2]float64{5070, 420}, [2]float64{5070, 460}}, airframe.Shape{Form: "fin", X: 4790, Z: 420, Chord: 560}.Line(40))
-	assert.Equal(t, airframe.Line{"above", [2]float64{310, -450}, [2]float64{310, -490}}, airframe.Shape{Form: "surface", Inner: -450, Outer: -6200, Chord: 620}.Line(40))
+	assert.Equal(t, airframe.Line{View: "above", From: [2]float64{2350, 0}, To: [2]float64{2390, 0}}, fractions.Line, "drawn from the near end where nobody says")
+	assert.Equal(t, airframe.Line{View: "left", From: [2]float64{5070, 420}, To: [2]float64{5070, 460}}, airframe.Shape{Form: "fin", X: 4790, Z: 420, Chord: 560}.Line(40))
+	assert.Equal(t, airframe.Line{View: "above", From: [2]float64{310, -450}, To: [2]float64{310, -490}}, airframe.Shape{Form: "surface", Inner: -450, Outer: -6200, Chord: 620}.Line(40))
 	assert.Equal(t, "1/8", fractions.Fastener.Size)
 	assert.Equal(t, "solid 1/8 × 1/4 in", fractions.FastenerAt(fractions.Holes[0]), "a bare fraction is of an inch")
 	assert.Equal(t, "solid 1/8 × 5 mm", fractions.FastenerAt(fractions.Holes[1]))

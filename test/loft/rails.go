@@ -9,6 +9,7 @@ import (
 	"orpine/internal/instrument"
 	"orpine/internal/ledger"
 	"orpine/internal/measuring"
+	"orpine/internal/store/query"
 )
 
 // OnRails is the demo's setup that most tests work at: the tailplane on the rails.
@@ -68,4 +69,17 @@ func (l *Loft) Log(most int) []ledger.LogEntry {
 	entries, _, err := l.Ledger.Log(l.Ctx(), 0, most)
 	require.NoError(l.T, err)
 	return entries
+}
+
+// EntryIDs are the submissions of the entries after one.
+func (l *Loft) EntryIDs(after int64) (ids []string) {
+	l.T.Helper()
+	require.NoError(l.T, l.Ledger.View(l.Ctx(), func(q *query.Queries) error {
+		rows, err := q.Entries(l.Ctx(), query.EntriesParams{After: after, Most: 1 << 30})
+		for _, r := range rows {
+			ids = append(ids, r.ID)
+		}
+		return err
+	}))
+	return ids
 }

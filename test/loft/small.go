@@ -109,7 +109,10 @@ func (l *Loft) measureBow() {
 // withdrawn.
 func (l *Loft) rivetings() {
 	l.T.Helper()
-	release := func() { l.T.Helper(); require.NoError(l.T, l.Release(BenchRivet, holding.NewRelease{By: "builder", Reason: "seen"})) }
+	release := func() {
+		l.T.Helper()
+		require.NoError(l.T, l.Release(BenchRivet, holding.NewRelease{By: "builder", Reason: "seen"}))
+	}
 	require.NoError(l.T, l.Look(gate.LookAt{Need: hold.Marked, Of: BenchRow, By: "builder"}))
 	require.NoError(l.T, l.Look(gate.LookAt{Need: hold.Prepared, Of: BenchRow, By: "builder", What: hold.Preparations}))
 	release()

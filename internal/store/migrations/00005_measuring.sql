@@ -9,6 +9,7 @@ CREATE TABLE setups (
     begun_at    TEXT NOT NULL,
     state       INTEGER NOT NULL, -- counts the events since, from 1
     steady_at   TEXT NOT NULL,    -- when the present state began
+    last_event  TEXT NOT NULL DEFAULT '', -- that ended the state before; '' in the first
     entry       INTEGER NOT NULL REFERENCES journal (seq)
 );
 CREATE INDEX setups_by_assembly ON setups (assembly_id, entry);

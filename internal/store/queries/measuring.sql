@@ -1,5 +1,7 @@
 -- name: Setup :one
-SELECT * FROM setups WHERE id = ?;
+SELECT sqlc.embed(s), CAST(coalesce(a.name, '') AS TEXT) AS assembly, CAST(coalesce(a.shape, '{}') AS TEXT) AS shape, CAST(coalesce(f.id, '') AS TEXT) AS frame, CAST(coalesce(f.name, '') AS TEXT) AS frame_name,
+    CAST(coalesce(f.length_unit, '') AS TEXT) AS length_unit, CAST(coalesce(f.schools, '{}') AS TEXT) AS frame_schools, CAST(coalesce(f.revised, 0) AS INTEGER) AS frame_revised
+FROM setups s LEFT JOIN assemblies a ON a.id = s.assembly_id LEFT JOIN airframes f ON f.id = a.airframe_id WHERE s.id = ?;
 
 -- name: SetupsOfAssembly :many
 SELECT * FROM setups WHERE assembly_id = ? ORDER BY entry;
@@ -11,13 +13,15 @@ SELECT s.*, a.name AS assembly FROM setups s JOIN assemblies a ON a.id = s.assem
 INSERT INTO setups (id, assembly_id, name, begun_at, state, steady_at, entry) VALUES (?, ?, ?, ?, 1, ?, ?);
 
 -- name: NextState :exec
-UPDATE setups SET state = ?, steady_at = ? WHERE id = ?;
+UPDATE setups SET state = ?, steady_at = ?, last_event = ? WHERE id = ?;
 
 -- name: Checks :many
 SELECT * FROM checks WHERE setup_id = ? ORDER BY position;
 
 -- name: Check :one
-SELECT * FROM checks WHERE id = ?;
+SELECT sqlc.embed(c), sqlc.embed(s), CAST(coalesce(a.name, '') AS TEXT) AS assembly, CAST(coalesce(a.shape, '{}') AS TEXT) AS shape, CAST(coalesce(f.id, '') AS TEXT) AS frame, CAST(coalesce(f.name, '') AS TEXT) AS frame_name,
+    CAST(coalesce(f.length_unit, '') AS TEXT) AS length_unit, CAST(coalesce(f.schools, '{}') AS TEXT) AS frame_schools, CAST(coalesce(f.revised, 0) AS INTEGER) AS frame_revised
+FROM checks c JOIN setups s ON s.id = c.setup_id LEFT JOIN assemblies a ON a.id = s.assembly_id LEFT JOIN airframes f ON f.id = a.airframe_id WHERE c.id = ?;
 
 -- name: ChecksOfKind :many
 SELECT c.*, s.name AS setup FROM checks c JOIN setups s ON s.id = c.setup_id JOIN assemblies a ON a.id = s.assembly_id WHERE a.airframe_id = ? AND c.kind = ? ORDER BY c.entry, c.position;
@@ -57,17 +61,14 @@ SELECT * FROM readings WHERE id = ?;
 -- name: AddReading :exec
 INSERT INTO readings (id, check_id, list, point, field, text, value, instrument_id, turned, condition, state, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
 
--- name: SupersedeReading :exec
-UPDATE readings SET superseded = ? WHERE id = ?;
+-- name: SupersedeReadings :exec
+UPDATE readings SET superseded = ? WHERE id IN (sqlc.slice('ids'));
 
 -- name: MakeStale :exec
-UPDATE readings SET stale_event = ? WHERE id = ?;
+UPDATE readings SET stale_event = ? WHERE id IN (sqlc.slice('ids'));
 
 -- name: AddEvent :exec
 INSERT INTO events (id, setup_id, what, at, entry) VALUES (?, ?, ?, ?, ?);
-
--- name: LastEvent :one
-SELECT * FROM events WHERE setup_id = ? ORDER BY entry DESC LIMIT 1;
 
 -- name: StandingsOfAirframe :many
 SELECT c.id, c.setup_id, c.position, c.name, c.kind, c.revised, c.after_of, t.arithmetic, t.revised AS worked_out, t.basis, t.says, f.revised AS frame

@@ -163,26 +163,55 @@ func (q *Queries) ChangeCheck(ctx context.Context, arg ChangeCheckParams) error 
 }
 
 const check = `-- name: Check :one
-SELECT id, setup_id, position, name, kind, definition, instrument_id, accepts, schools, after_of, entry, redefined, revised FROM checks WHERE id = ?
+SELECT c.id, c.setup_id, c.position, c.name, c.kind, c.definition, c.instrument_id, c.accepts, c.schools, c.after_of, c.entry, c.redefined, c.revised, s.id, s.assembly_id, s.name, s.begun_at, s.state, s.steady_at, s.last_event, s.entry, CAST(coalesce(a.name, '') AS TEXT) AS assembly, CAST(coalesce(a.shape, '{}') AS TEXT) AS shape, CAST(coalesce(f.id, '') AS TEXT) AS frame, CAST(coalesce(f.name, '') AS TEXT) AS frame_name,
+    CAST(coalesce(f.length_unit, '') AS TEXT) AS length_unit, CAST(coalesce(f.schools, '{}') AS TEXT) AS frame_schools, CAST(coalesce(f.revised, 0) AS INTEGER) AS frame_revised
+FROM checks c JOIN setups s ON s.id = c.setup_id LEFT JOIN assemblies a ON a.id = s.assembly_id LEFT JOIN airframes f ON f.id = a.airframe_id WHERE c.id = ?
 `
 
-func (q *Queries) Check(ctx context.Context, id string) (Check, error) {
+type CheckRow struct {
+	Check        Check
+	Setup        Setup
+	Assembly     string
+	Shape        string
+	Frame        string
+	FrameName    string
+	LengthUnit   string
+	FrameSchools string
+	FrameRevised int64
+}
+
+func (q *Queries) Check(ctx context.Context, id string) (CheckRow, error) {
 	row := q.db.QueryRowContext(ctx, check, id)
-	var i Check
+	var i CheckRow
 	err := row.Scan(
-		&i.ID,
-		&i.SetupID,
-		&i.Position,
-		&i.Name,
-		&i.Kind,
-		&i.Definition,
-		&i.InstrumentID,
-		&i.Accepts,
-		&i.Schools,
-		&i.AfterOf,
-		&i.Entry,
-		&i.Redefined,
-		&i.Revised,
+		&i.Check.ID,
+		&i.Check.SetupID,
+		&i.Check.Position,
+		&i.Check.Name,
+		&i.Check.Kind,
+		&i.Check.Definition,
+		&i.Check.InstrumentID,
+		&i.Check.Accepts,
+		&i.Check.Schools,
+		&i.Check.AfterOf,
+		&i.Check.Entry,
+		&i.Check.Redefined,
+		&i.Check.Revised,
+		&i.Setup.ID,
+		&i.Setup.AssemblyID,
+		&i.Setup.Name,
+		&i.Setup.BegunAt,
+		&i.Setup.State,
+		&i.Setup.SteadyAt,
+		&i.Setup.LastEvent,
+		&i.Setup.Entry,
+		&i.Assembly,
+		&i.Shape,
+		&i.Frame,
+		&i.FrameName,
+		&i.LengthUnit,
+		&i.FrameSchools,
+		&i.FrameRevised,
 	)
 	return i, err
 }
@@ -378,49 +407,49 @@ func (q *Queries) CountingOfSetup(ctx context.Context, setupID string) ([]Readin
 	return items, nil
 }
 
-const lastEvent = `-- name: LastEvent :one
-SELECT id, setup_id, what, at, entry FROM events WHERE setup_id = ? ORDER BY entry DESC LIMIT 1
-`
-
-func (q *Queries) LastEvent(ctx context.Context, setupID string) (Event, error) {
-	row := q.db.QueryRowContext(ctx, lastEvent, setupID)
-	var i Event
-	err := row.Scan(
-		&i.ID,
-		&i.SetupID,
-		&i.What,
-		&i.At,
-		&i.Entry,
-	)
-	return i, err
-}
-
 const makeStale = `-- name: MakeStale :exec
-UPDATE readings SET stale_event = ? WHERE id = ?
+UPDATE readings SET stale_event = ? WHERE id IN (/*SLICE:ids*/?)
 `
 
 type MakeStaleParams struct {
 	StaleEvent sql.NullString
-	ID         string
+	Ids        []string
 }
 
 func (q *Queries) MakeStale(ctx context.Context, arg MakeStaleParams) error {
-	_, err := q.db.ExecContext(ctx, makeStale, arg.StaleEvent, arg.ID)
+	query := makeStale
+	var queryParams []interface{}
+	queryParams = append(queryParams, arg.StaleEvent)
+	if len(arg.Ids) > 0 {
+		for _, v := range arg.Ids {
+			queryParams = append(queryParams, v)
+		}
+		query = strings.Replace(query, "/*SLICE:ids*/?", strings.Repeat(",?", len(arg.Ids))[1:], 1)
+	} else {
+		query = strings.Replace(query, "/*SLICE:ids*/?", "NULL", 1)
+	}
+	_, err := q.db.ExecContext(ctx, query, queryParams...)
 	return err
 }
 
 const nextState = `-- name: NextState :exec
-UPDATE setups SET state = ?, steady_at = ? WHERE id = ?
+UPDATE setups SET state = ?, steady_at = ?, last_event = ? WHERE id = ?
 `
 
 type NextStateParams struct {
-	State    int64
-	SteadyAt string
-	ID       string
+	State     int64
+	SteadyAt  string
+	LastEvent string
+	ID        string
 }
 
 func (q *Queries) NextState(ctx context.Context, arg NextStateParams) error {
-	_, err := q.db.ExecContext(ctx, nextState, arg.State, arg.SteadyAt, arg.ID)
+	_, err := q.db.ExecContext(ctx, nextState,
+		arg.State,
+		arg.SteadyAt,
+		arg.LastEvent,
+		arg.ID,
+	)
 	return err
 }
 
@@ -582,26 +611,47 @@ func (q *Queries) SetStanding(ctx context.Context, arg SetStandingParams) error 
 }
 
 const setup = `-- name: Setup :one
-SELECT id, assembly_id, name, begun_at, state, steady_at, entry FROM setups WHERE id = ?
+SELECT s.id, s.assembly_id, s.name, s.begun_at, s.state, s.steady_at, s.last_event, s.entry, CAST(coalesce(a.name, '') AS TEXT) AS assembly, CAST(coalesce(a.shape, '{}') AS TEXT) AS shape, CAST(coalesce(f.id, '') AS TEXT) AS frame, CAST(coalesce(f.name, '') AS TEXT) AS frame_name,
+    CAST(coalesce(f.length_unit, '') AS TEXT) AS length_unit, CAST(coalesce(f.schools, '{}') AS TEXT) AS frame_schools, CAST(coalesce(f.revised, 0) AS INTEGER) AS frame_revised
+FROM setups s LEFT JOIN assemblies a ON a.id = s.assembly_id LEFT JOIN airframes f ON f.id = a.airframe_id WHERE s.id = ?
 `
 
-func (q *Queries) Setup(ctx context.Context, id string) (Setup, error) {
+type SetupRow struct {
+	Setup        Setup
+	Assembly     string
+	Shape        string
+	Frame        string
+	FrameName    string
+	LengthUnit   string
+	FrameSchools string
+	FrameRevised int64
+}
+
+func (q *Queries) Setup(ctx context.Context, id string) (SetupRow, error) {
 	row := q.db.QueryRowContext(ctx, setup, id)
-	var i Setup
+	var i SetupRow
 	err := row.Scan(
-		&i.ID,
-		&i.AssemblyID,
-		&i.Name,
-		&i.BegunAt,
-		&i.State,
-		&i.SteadyAt,
-		&i.Entry,
+		&i.Setup.ID,
+		&i.Setup.AssemblyID,
+		&i.Setup.Name,
+		&i.Setup.BegunAt,
+		&i.Setup.State,
+		&i.Setup.SteadyAt,
+		&i.Setup.LastEvent,
+		&i.Setup.Entry,
+		&i.Assembly,
+		&i.Shape,
+		&i.Frame,
+		&i.FrameName,
+		&i.LengthUnit,
+		&i.FrameSchools,
+		&i.FrameRevised,
 	)
 	return i, err
 }
 
 const setupOfCheck = `-- name: SetupOfCheck :one
-SELECT s.id, s.assembly_id, s.name, s.begun_at, s.state, s.steady_at, s.entry FROM setups s JOIN checks c ON c.setup_id = s.id WHERE c.id = ?
+SELECT s.id, s.assembly_id, s.name, s.begun_at, s.state, s.steady_at, s.last_event, s.entry FROM setups s JOIN checks c ON c.setup_id = s.id WHERE c.id = ?
 `
 
 func (q *Queries) SetupOfCheck(ctx context.Context, id string) (Setup, error) {
@@ -614,13 +664,14 @@ func (q *Queries) SetupOfCheck(ctx context.Context, id string) (Setup, error) {
 		&i.BegunAt,
 		&i.State,
 		&i.SteadyAt,
+		&i.LastEvent,
 		&i.Entry,
 	)
 	return i, err
 }
 
 const setupsOfAirframe = `-- name: SetupsOfAirframe :many
-SELECT s.id, s.assembly_id, s.name, s.begun_at, s.state, s.steady_at, s.entry, a.name AS assembly FROM setups s JOIN assemblies a ON a.id = s.assembly_id WHERE a.airframe_id = ? ORDER BY s.entry
+SELECT s.id, s.assembly_id, s.name, s.begun_at, s.state, s.steady_at, s.last_event, s.entry, a.name AS assembly FROM setups s JOIN assemblies a ON a.id = s.assembly_id WHERE a.airframe_id = ? ORDER BY s.entry
 `
 
 type SetupsOfAirframeRow struct {
@@ -630,6 +681,7 @@ type SetupsOfAirframeRow struct {
 	BegunAt    string
 	State      int64
 	SteadyAt   string
+	LastEvent  string
 	Entry      int64
 	Assembly   string
 }
@@ -650,6 +702,7 @@ func (q *Queries) SetupsOfAirframe(ctx context.Context, airframeID string) ([]Se
 			&i.BegunAt,
 			&i.State,
 			&i.SteadyAt,
+			&i.LastEvent,
 			&i.Entry,
 			&i.Assembly,
 		); err != nil {
@@ -667,7 +720,7 @@ func (q *Queries) SetupsOfAirframe(ctx context.Context, airframeID string) ([]Se
 }
 
 const setupsOfAssembly = `-- name: SetupsOfAssembly :many
-SELECT id, assembly_id, name, begun_at, state, steady_at, entry FROM setups WHERE assembly_id = ? ORDER BY entry
+SELECT id, assembly_id, name, begun_at, state, steady_at, last_event, entry FROM setups WHERE assembly_id = ? ORDER BY entry
 `
 
 func (q *Queries) SetupsOfAssembly(ctx context.Context, assemblyID sql.NullString) ([]Setup, error) {
@@ -686,6 +739,7 @@ func (q *Queries) SetupsOfAssembly(ctx context.Context, assemblyID sql.NullStrin
 			&i.BegunAt,
 			&i.State,
 			&i.SteadyAt,
+			&i.LastEvent,
 			&i.Entry,
 		); err != nil {
 			return nil, err
@@ -913,16 +967,27 @@ func (q *Queries) StandingsOfSetups(ctx context.Context, setups []string) ([]Sta
 	return items, nil
 }
 
-const supersedeReading = `-- name: SupersedeReading :exec
-UPDATE readings SET superseded = ? WHERE id = ?
+const supersedeReadings = `-- name: SupersedeReadings :exec
+UPDATE readings SET superseded = ? WHERE id IN (/*SLICE:ids*/?)
 `
 
-type SupersedeReadingParams struct {
+type SupersedeReadingsParams struct {
 	Superseded string
-	ID         string
+	Ids        []string
 }
 
-func (q *Queries) SupersedeReading(ctx context.Context, arg SupersedeReadingParams) error {
-	_, err := q.db.ExecContext(ctx, supersedeReading, arg.Superseded, arg.ID)
+func (q *Queries) SupersedeReadings(ctx context.Context, arg SupersedeReadingsParams) error {
+	query := supersedeReadings
+	var queryParams []interface{}
+	queryParams = append(queryParams, arg.Superseded)
+	if len(arg.Ids) > 0 {
+		for _, v := range arg.Ids {
+			queryParams = append(queryParams, v)
+		}
+		query = strings.Replace(query, "/*SLICE:ids*/?", strings.Repeat(",?", len(arg.Ids))[1:], 1)
+	} else {
+		query = strings.Replace(query, "/*SLICE:ids*/?", "NULL", 1)
+	}
+	_, err := q.db.ExecContext(ctx, query, queryParams...)
 	return err
 }

@@ -298,6 +298,7 @@ type Setup struct {
 	BegunAt    string
 	State      int64
 	SteadyAt   string
+	LastEvent  string
 	Entry      int64
 }
 
