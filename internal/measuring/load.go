@@ -3,6 +3,7 @@ package measuring
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"slices"
 	"time"
@@ -117,19 +118,48 @@ func (s Setup) tool(name string) instrument.Instrument {
 // staleRow is a reading that went stale.
 type staleRow struct{ list, point, field, text, event string }
 
+// definition is a definition that was read. It is shared, and not changed any more.
+type definition struct {
+	worksheet.Definition
+	walker measure.Walker
+	tree   map[string]any
+}
+
+// definitions are those of late, by the unit of bare lengths and their text.
+var definitions = newCache[string, definition]()
+
+func definitionOf(text string, unit quantity.Unit) (d definition, err error) {
+	key := unit.String() + text
+	d, ok := definitions.Get(key)
+	if ok {
+		return d, nil
+	}
+	var errs []worksheet.Error
+	if d.Definition, errs = worksheet.ParseDefinition([]byte(text), unit); len(errs) > 0 {
+		return d, fmt.Errorf("%v", errs)
+	}
+	if d.walker, ok = d.Input.(measure.Walker); !ok {
+		return d, errors.New("its kind cannot be measured on a screen")
+	}
+	if err := json.Unmarshal([]byte(text), &d.tree); err != nil {
+		return d, err
+	}
+	definitions.Add(key, d)
+	return d, nil
+}
+
 // check makes a check of its row and readings.
 func (l loader) check(s Setup, row query.Check, counting []query.Reading, stale []staleRow) (Check, error) {
-	d, errs := worksheet.ParseDefinition([]byte(row.Definition), s.Airframe.Unit)
-	walker, ok := d.Input.(measure.Walker)
-	if len(errs) > 0 || !ok {
-		return Check{}, fmt.Errorf("the check %q cannot be read: %v", row.Name, errs)
+	d, err := definitionOf(row.Definition, s.Airframe.Unit)
+	if err != nil {
+		return Check{}, fmt.Errorf("the check %q cannot be read: %w", row.Name, err)
 	}
-	c := Check{SetupID: row.SetupID, Instrument: row.InstrumentID.String, Limits: d.Limits, Redefined: row.Redefined, Revised: row.Revised}
-	c.Check = check.Check{ID: row.ID, Name: row.Name, Kind: d.Kind, Input: walker, AfterOf: row.AfterOf.String}
+	c := Check{SetupID: row.SetupID, Instrument: row.InstrumentID.String, Limits: d.Limits, Redefined: row.Redefined, Revised: row.Revised, Definition: d.tree, defined: row.Definition}
+	c.Check = check.Check{ID: row.ID, Name: row.Name, Kind: d.Kind, Input: d.walker, AfterOf: row.AfterOf.String}
 	for _, kept := range []struct {
 		text string
 		into any
-	}{{row.Accepts, &c.Accepts}, {row.Schools, &c.Schools}, {row.Definition, &c.Definition}} {
+	}{{row.Accepts, &c.Accepts}, {row.Schools, &c.Schools}} {
 		if err := json.Unmarshal([]byte(kept.text), kept.into); err != nil {
 			return c, fmt.Errorf("reading the check %q: %w", row.Name, err)
 		}
@@ -138,11 +168,13 @@ func (l loader) check(s Setup, row query.Check, counting []query.Reading, stale 
 	if t, ok := c.Input.(*measure.Twist); ok {
 		c.Held = t.Held
 		if c.Judged.Answer(school.Bench) == school.Trued {
-			t.Held = false // the bench is straight, so that there is nothing to take off
+			trued := *t
+			trued.Held = false // the bench is straight, so that there is nothing to take off
+			c.Input = &trued
 		}
 	}
 	at := map[check.Key]int{}
-	for i, spot := range walker.Walk() {
+	for i, spot := range c.Input.Walk() {
 		c.Spots = append(c.Spots, check.Spot{Spot: spot, Number: i + 1})
 		at[c.Spots[i].Key()] = i
 	}

@@ -85,7 +85,8 @@ type Check struct {
 	Redefined  int64          // the entry that changed its definition last
 	Revised    int64          // the entry that changed anything of what it says last
 
-	filled map[string]any
+	defined string // the definition as it is kept
+	filled  map[string]any
 }
 
 // Setup loads a setup and works out its checks.

@@ -1,6 +1,7 @@
 package measuring
 
 import (
+	"crypto/sha256"
 	"encoding/json"
 	"fmt"
 	"maps"
@@ -13,12 +14,65 @@ import (
 	"orpine/internal/core/school"
 	"orpine/internal/instrument"
 	"orpine/internal/worksheet"
+
+	lru "github.com/hashicorp/golang-lru/v2"
 )
 
 // Solve works out what the readings of a check of the setup say so far, the check by
-// its place in the list. Points without all of their readings are left out.
+// its place in the list. Points without all of their readings are left out. What was
+// worked out of the same readings before is taken from there.
 func (s *Setup) Solve(i int) {
 	c := &s.Checks[i]
+	key := s.rests(*c)
+	o, ok := outcomes.Get(key)
+	if !ok {
+		o = s.solve(*c)
+		outcomes.Add(key, o)
+	}
+	c.filled, c.Solved, c.Result, c.Where, c.Problems = o.filled, o.solved, o.result, o.where, o.problems
+}
+
+// outcome is what comes of solving a check. It is shared, and not changed any more.
+type outcome struct {
+	filled   map[string]any
+	solved   measure.Check
+	result   *measure.Result
+	where    map[string]int
+	problems []string
+}
+
+// outcomes are those of late, by all that they rest on: an entry and the page after it
+// ask for the same.
+var outcomes = newCache[[sha256.Size]byte, outcome]()
+
+func newCache[K comparable, V any]() *lru.Cache[K, V] {
+	cache, err := lru.New[K, V](500)
+	if err != nil { // only a size below 1 is refused
+		panic(err)
+	}
+	return cache
+}
+
+// rests sums up all that the outcome of a check rests on.
+func (s *Setup) rests(c Check) [sha256.Size]byte {
+	h := sha256.New()
+	held := false
+	if t, ok := c.Input.(*measure.Twist); ok {
+		held = t.Held
+	}
+	fmt.Fprintln(h, c.defined, held, s.unit(), c.Judged)
+	for _, spot := range c.Spots {
+		for _, r := range spot.Counting() {
+			fmt.Fprintln(h, spot.Number, r.Text, r.Instrument, r.Turned)
+		}
+	}
+	for _, tool := range c.Used {
+		fmt.Fprintln(h, tool.Name, s.tool(tool.Name).Worksheet())
+	}
+	return [sha256.Size]byte(h.Sum(nil))
+}
+
+func (s *Setup) solve(c Check) (o outcome) {
 	byKey := map[check.Key]check.Spot{}
 	for _, spot := range c.Spots {
 		byKey[spot.Key()] = spot
@@ -46,20 +100,18 @@ func (s *Setup) Solve(i int) {
 		return reading, true
 	})
 	if !whole {
-		return
+		return o
 	}
-	doc, errs := worksheet.Parse(document(s.unit(), c.Judged, s.used(*c), filled))
+	doc, errs := worksheet.Parse(document(s.unit(), c.Judged, s.used(c), filled))
 	if len(errs) > 0 {
 		if c.Complete() {
 			for _, e := range errs {
-				c.Problems = append(c.Problems, e.Message)
+				o.problems = append(o.problems, e.Message)
 			}
 		}
-		return
+		return o
 	}
-	c.filled, c.Solved = filled, doc.Checks[0].Input
-	c.Result = &doc.Solve()[0].Result
-	c.Where = c.where()
+	return outcome{filled: filled, solved: doc.Checks[0].Input, result: &doc.Solve()[0].Result, where: where(c.Spots, filled)}
 }
 
 // used are the instruments of the readings that count, by name.
@@ -74,17 +126,17 @@ func (s Setup) used(checks ...Check) map[string]instrument.Instrument {
 }
 
 // where finds the spots by their place in the filled check, such as stations[2].angle.
-func (c Check) where() map[string]int {
+func where(spots []check.Spot, filled map[string]any) map[string]int {
 	out := map[string]int{}
 	index := map[string]map[string]int{}
-	for _, spot := range c.Spots {
+	for _, spot := range spots {
 		if spot.List == "" {
 			out[spot.Field] = spot.Number
 			continue
 		}
 		if index[spot.List] == nil {
 			index[spot.List] = map[string]int{}
-			for i, item := range items(*listIn(c.filled, spot.List)) {
+			for i, item := range items(*listIn(filled, spot.List)) {
 				index[spot.List][nameOf(item)] = i
 			}
 		}

@@ -86,7 +86,7 @@ func TestEveryKindOfEntryIsPutIntoWords(t *testing.T) {
 		"holes":         {"Tail boom, row 4, right stringer, hole 9: bad", "bucked crooked · with a bucker"},
 		"look":          {"Looked at: row 6, fairing strip", "taken apart, deburred on both faces, chips cleared, primed where wanted, refitted"},
 		"count":         {"Counted: Tail boom, the boom bay", "3 × tool counted in"},
-		"slip":          {"Slip: wrong part or hand", "rib 3 was pinned the wrong way round · Lay rib and twin on one another before the first cleco."},
+		"slip-told":     {"Slip: wrong part or hand", "rib 3 was pinned the wrong way round · Lay rib and twin on one another before the first cleco."},
 		"zero-test":     {"level 2 turned end for end: zero −0.04°", "first 0.07 · turned -0.15"},
 		"notice":        {"notice added: Stringers of lot 2118: hardness to be checked", "Send a picture of the stamp; parts of other lots are sound."},
 	} {

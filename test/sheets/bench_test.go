@@ -1,0 +1,156 @@
+package sheets_test
+
+import (
+	"crypto/sha256"
+	"database/sql"
+	"fmt"
+	"net/http"
+	"net/http/httptest"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/google/uuid"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"orpine/internal/core/quantity"
+	"orpine/internal/demo"
+	"orpine/internal/ledger"
+	"orpine/internal/measuring"
+	"orpine/test/loft"
+	"orpine/test/site"
+)
+
+var (
+	largeSetup = "/setups/" + loft.ID("large setup")
+	largeCheck = ledger.Child(loft.ID("large setup"), "check 1")
+)
+
+// large is the setup of a surface of so many stations, each read on the part and on the
+// rails under it.
+func large(t testing.TB, stations int) *site.Site {
+	t.Helper()
+	v := site.Demo(t)
+	frame := measuring.OnRails{Supports: []string{"0", "3000"}, Apart: quantity.Length(700), Low: "-0.1", High: "0.1", Level: demo.ID("level 2"), Survey: demo.ID("laser")}
+	for i := range stations {
+		frame.Stations = append(frame.Stations, measuring.Station{Name: fmt.Sprintf("station %d", i), Y: fmt.Sprint(12 * i)})
+	}
+	require.NoError(t, v.Measuring.Begin(v.Ctx(), measuring.NewSetup{Form: loft.Named("large setup"), Assembly: demo.ID("fin"), Name: "on the rails", Checks: frame.Checks(), Hold: measuring.EndHoles("fin")}))
+	for i, spot := range v.SetupOf(loft.ID("large setup")).Checks[1].Spots {
+		n := measuring.NewReading{Form: v.Loft.Form(), Check: largeCheck, Spot: spot.Key(), State: 1, Text: fmt.Sprintf("0.%02d up", i%50), Instrument: demo.ID("level 2")}
+		require.NoError(t, v.Measuring.Take(v.Ctx(), n))
+	}
+	return v
+}
+
+func TestThePageOf200ReadingsIsSmall(t *testing.T) {
+	assert.Less(t, large(t, 100).Get(largeSetup+"?check="+largeCheck+"&spot=3").Body.Len(), 120_000)
+}
+
+// BenchmarkEntryAt200Readings is what a builder waits for at 200 readings: one is kept,
+// and the sheet comes back with the answer worked out anew.
+func BenchmarkEntryAt200Readings(b *testing.B) {
+	v := large(b, 100)
+	fields := []string{"check", largeCheck, "number", "3", "text", "0.04 up", "instrument", demo.ID("level 2"), "in_place", "misread", "stay", "yes"}
+	form := v.Form(largeSetup+"/readings", fields...)
+	for b.Loop() {
+		form.Set("id", uuid.NewString())
+		if w := v.Post(largeSetup+"/readings", form, true); w.Code != http.StatusOK {
+			b.Fatal(w.Code, site.Said(w.Body.String()))
+		}
+		form.Set("last", form.Get("id"))
+	}
+}
+
+// BenchmarkRivetKey sets a rivet in a row of 84 and takes it back; each is one key.
+func BenchmarkRivetKey(b *testing.B) {
+	v := site.Demo(b)
+	form := v.Form(row3+"/holes", "do", "set", "number", "43", "by", "builder", "crew", "solo")
+	for n := 0; b.Loop(); n++ {
+		do := []string{"pin", "unpin"}[n%2]
+		form.Set("do", do)
+		form.Set("number", "44")
+		form.Set("id", uuid.NewString())
+		form.Set("seen", "1000000000")
+		if w := v.Post(row3+"/holes", form, true); w.Code != http.StatusOK {
+			b.Fatal(w.Code, do, site.Said(w.Body.String()))
+		}
+	}
+}
+
+// BenchmarkBareEntry is the floor: the same durable insert and hash, without Orpine.
+func BenchmarkBareEntry(b *testing.B) {
+	db, err := sql.Open("sqlite", "file:"+filepath.Join(b.TempDir(), "bare.db")+"?_pragma=journal_mode(WAL)&_pragma=synchronous(FULL)&_txlock=immediate")
+	require.NoError(b, err)
+	defer db.Close()
+	db.SetMaxOpenConns(1)
+	_, err = db.Exec("CREATE TABLE journal (seq INTEGER PRIMARY KEY, id TEXT NOT NULL UNIQUE, content TEXT NOT NULL, hash TEXT NOT NULL)")
+	require.NoError(b, err)
+	content, hash := strings.Repeat("x", 900), ""
+	for n := 0; b.Loop(); n++ {
+		hash = fmt.Sprintf("%x", sha256.Sum256([]byte(hash+content)))
+		tx, err := db.Begin()
+		require.NoError(b, err)
+		_, err = tx.Exec("INSERT INTO journal VALUES (?, ?, ?, ?)", n+1, uuid.NewString(), content, hash)
+		require.NoError(b, err)
+		require.NoError(b, tx.Commit())
+	}
+}
+
+// big is the workshop that `make big` made, in the directory that ORPINE_BIG names.
+func big(b *testing.B) *site.Site {
+	dir := os.Getenv("ORPINE_BIG")
+	if dir == "" {
+		b.Skip("ORPINE_BIG names no workshop; make one with make big")
+	}
+	return site.Of(loft.In(b, dir), "")
+}
+
+// BenchmarkBigPages opens each page of the big workshop; what is kept of standings is
+// there already, as it is in use.
+func BenchmarkBigPages(b *testing.B) {
+	v := big(b)
+	setup, assembly, longRow := "/setups/"+loft.ID("setup 0"), "/assemblies/"+loft.ID("assembly 0"), "/rows/"+loft.ID("row 0")
+	hold := "/holds/" + ledger.Child(loft.ID("setup 0"), "hold")
+	for _, path := range []string{"/", "/setups", "/holds", "/joins", "/rows", "/stores", "/log", "/slips", "/instruments", setup, setup + "?check=" + ledger.Child(loft.ID("setup 0"), "check 9") + "&spot=100", hold, assembly, assembly + "/record", assembly + "/rows", longRow, longRow + "?hole=700", longRow + "/plan", assembly + "/rows/new"} {
+		b.Run(path, func(b *testing.B) {
+			var w *httptest.ResponseRecorder
+			for b.Loop() {
+				if w = v.Get(path); w.Code != http.StatusOK {
+					b.Fatal(w.Code)
+				}
+			}
+			b.ReportMetric(float64(w.Body.Len())/1024, "KB")
+		})
+	}
+}
+
+// BenchmarkBigKeys takes a reading at 200 readings and works a hole of the big workshop.
+func BenchmarkBigKeys(b *testing.B) {
+	v := big(b)
+	b.Run("reading", func(b *testing.B) {
+		path, check := "/setups/"+loft.ID("setup 0")+"/readings", ledger.Child(loft.ID("setup 0"), "check 9")
+		form := v.Form(path, "check", check, "number", "100", "text", "10", "instrument", loft.ID("rule"), "in_place", "misread", "stay", "yes")
+		for b.Loop() {
+			form.Set("id", uuid.NewString())
+			if w := v.Post(path, form, true); w.Code != http.StatusOK {
+				b.Fatal(w.Code, site.Said(w.Body.String()))
+			}
+			form.Set("last", form.Get("id"))
+		}
+	})
+	b.Run("rivet", func(b *testing.B) {
+		path := "/rows/" + loft.ID("row 1") + "/holes"
+		form := v.Form(path, "do", "pin", "number", "2", "by", "builder")
+		form.Set("seen", "1000000000")
+		for n := 0; b.Loop(); n++ {
+			form.Set("id", uuid.NewString())
+			form.Set("do", []string{"pin", "unpin"}[n%2])
+			if w := v.Post(path, form, true); w.Code != http.StatusOK {
+				b.Fatal(w.Code, site.Said(w.Body.String()))
+			}
+		}
+	})
+}
