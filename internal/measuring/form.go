@@ -32,6 +32,7 @@ var fields = map[string][]form.Field{
 	"diagonals":    {},
 	"brackets":     {{Key: "spacing", Label: "Between the brackets", As: "length"}, {Key: "span", Label: "Span that they carry", As: "length"}, {Key: "axis", Label: "Compared in", As: "word", Words: []string{"height", "station"}}},
 	"pairs":        {{Key: "pairs", Label: "Lengths that should be alike, one to a line", Columns: []string{"name"}, As: "length"}},
+	"dihedral":     {},
 	"upright":      {{Key: "height", Label: "Height of the fin", As: "length"}},
 	"gap":          {{Key: "gaps", Label: "Places, one to a line", Columns: []string{"name"}, As: "length"}, {Key: "min", Label: "Least gap", As: "length"}, {Key: "max", Label: "Greatest gap", As: "length"}},
 	"engine-mount": {{Key: "pads", Label: "Pads: name; butt line; waterline", Columns: []string{"name", "y", "z"}, As: "length"}, {Key: "design_down", Label: "Thrust line down", As: "plain", Optional: true}, {Key: "design_right", Label: "Thrust line right", As: "plain", Optional: true}, {Key: "stock", Label: "Washers in stock, parted by ;", Columns: []string{""}, As: "length", Optional: true}},

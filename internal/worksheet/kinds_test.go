@@ -55,6 +55,7 @@ func TestEachKindRefusesWhatItCannotUse(t *testing.T) {
 		"brackets":         {{"spacing", `0`, "spacing"}, {"span", `0`, "span"}, {"axis", `"side"`, "axis"}, {"right", `99999`, "right"}},
 		"pairs":            {{"pairs", `[]`, "pairs"}, {"pairs", `[{"name":"a","left":1}]`, "pairs[0].right"}},
 		"upright":          {{"height", `0`, "height"}, {"left_face", `"3 R"`, "left_face"}, {"datum", `"0.1 up"`, "datum"}},
+		"dihedral":         {{"left", ``, "left"}, {"right", `"3 R"`, "right"}, {"datum", `"0.1 up"`, "datum"}, {"left", `70`, "left"}},
 		"gap":              {{"gaps", `[]`, "gaps"}, {"min", `99`, "min"}, {"max", ``, "max"}, {"limits", `{"gap":{"low":1}}`, "limits"}},
 		"length":           {{"measured", `[]`, "measured"}, {"measured", `[1,"x"]`, "measured[1]"}, {"design", ``, "design"}},
 		"engine-mount":     {{"pads", `[]`, "pads"}, {"design_down", `90`, "design_down"}, {"design_right", `"1 R"`, "design_right"}},

@@ -130,6 +130,7 @@ var Kinds = []Kind{
 	bracketsKind,
 	pairsKind,
 	uprightKind,
+	dihedralKind,
 	gapKind,
 	engineMountKind,
 	travelKind,

@@ -30,6 +30,7 @@ func drawings(filled bool) map[string]template.HTML {
 			{Name: "firewall", Left: r(1, 5816, Taken), Right: r(2, 5821, Now)}, {Name: "boom root", X: 2350, Left: r(3, 3640, Stale), Right: r(4, 3645, Todo)}}}.Draw(),
 		"brackets": Brackets{Figure: figure, Spacing: 210, Span: 2880, Left: r(1, 1730, Taken), Right: r(2, 1730.8, Now)}.Draw(),
 		"fin":      Fin{Figure: figure, Height: 1310, Lean: 0.065, Known: filled, Datum: r(1, 0, Now), Left: r(2, 3.27, Now), Right: r(3, 3.14, Now)}.Draw(),
+		"panels":   Panels{Figure: figure, DihedralLeft: 3.1, DihedralRight: 2.9, Known: filled, Datum: r(1, 0.2, Taken), Left: r(2, 3.3, Now), Right: r(3, 2.7, Stale)}.Draw(),
 		"mount": Mount{Figure: figure, Down: 1.85, Right: 2.1, Known: filled, Pads: []Pad{
 			{Reading: r(1, 320, Taken), Y: -190, Z: 400}, {Reading: r(2, 307, Now), Y: 190, Z: 400, Move: "+0.2"}, {Reading: r(3, 310, Stale), Y: -190, Z: 60}, {Reading: r(4, 295, Todo), Y: 190, Z: 60}}}.Draw(),
 		"chords": Chords{Figure: figure, Lines: []Chord{

@@ -34,6 +34,7 @@ var drawn = map[string]func(scene) template.HTML{
 	"brackets":         of(bracketScene),
 	"pairs":            of(pairScene),
 	"upright":          of(finScene),
+	"dihedral":         of(panelScene),
 	"gap":              of(gapScene),
 	"engine-mount":     of(mountScene),
 	"travel":           of(travelScene),
@@ -249,6 +250,13 @@ func pairScene(s scene, input *measure.Pairs) template.HTML {
 func finScene(s scene, input *measure.Upright) template.HTML {
 	d := drawing.Fin{Figure: s.figure(s.setup.AssemblyName + " from behind"), Height: float64(input.Height), Datum: s.reading("", "", "datum"), Left: s.reading("", "", "left_face"), Right: s.reading("", "", "right_face")}
 	d.Lean, d.Known = s.quantity("lean")
+	return d.Draw()
+}
+
+func panelScene(s scene, _ *measure.Dihedral) template.HTML {
+	d := drawing.Panels{Figure: s.figure(s.setup.AssemblyName + " from behind"), Datum: s.reading("", "", "datum"), Left: s.reading("", "", "left"), Right: s.reading("", "", "right")}
+	d.DihedralLeft, d.Known = s.quantity("dihedral_left")
+	d.DihedralRight, _ = s.quantity("dihedral_right")
 	return d.Draw()
 }
 
