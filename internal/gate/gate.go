@@ -243,6 +243,36 @@ func PutAsked(ctx context.Context, q *query.Queries, e ledger.Entry, asked []Ask
 	return nil
 }
 
+// Released is a release as the request and facts of an entry have it.
+type Released struct {
+	Hold, By           string
+	Standing, Reason   string
+	AnsweredBy, Answer string
+	Answered, Document string
+	Evidence           json.RawMessage
+}
+
+// PutReleased writes that a hold is released.
+func PutReleased(ctx context.Context, q *query.Queries, e ledger.Entry, r Released) error {
+	err := q.AddRelease(ctx, query.AddReleaseParams{ID: e.ID, HoldID: r.Hold, ByName: r.By, At: e.At, Standing: r.Standing, Reason: r.Reason, AnsweredBy: r.AnsweredBy, Answer: r.Answer, Answered: r.Answered, Document: r.Document, Evidence: string(r.Evidence), Entry: e.Seq})
+	if err != nil {
+		return err
+	}
+	return q.ReleaseHold(ctx, query.ReleaseHoldParams{Released: Reference(e.ID), ReleasedBy: r.By, Revised: e.Seq, ID: r.Hold})
+}
+
+// Step is a step that was done under a release.
+type Step struct{ Hold, Release, By, Note string }
+
+// PutStep writes that the step of a hold is done.
+func PutStep(ctx context.Context, q *query.Queries, e ledger.Entry, s Step) error {
+	err := q.AddStep(ctx, query.AddStepParams{ID: e.ID, ReleaseID: s.Release, HoldID: s.Hold, ByName: s.By, Note: s.Note, At: e.At, Entry: e.Seq})
+	if err != nil {
+		return err
+	}
+	return q.DoneHold(ctx, query.DoneHoldParams{Revised: e.Seq, ID: s.Hold})
+}
+
 // Withdrawn is the releases that end because evidence was taken away, as the facts of
 // an entry have them.
 type Withdrawn struct {

@@ -233,11 +233,7 @@ type judged struct {
 var released = &ledger.Kind[NewRelease, judged]{
 	Name: "release", Version: 1,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewRelease, f judged) error {
-		err := q.AddRelease(ctx, query.AddReleaseParams{ID: e.ID, HoldID: n.Hold, ByName: n.By, At: e.At, Standing: f.Standing, Reason: n.Reason, AnsweredBy: n.AnsweredBy, Answer: n.Answer, Answered: n.Answered, Document: n.Document, Evidence: string(f.Evidence), Entry: e.Seq})
-		if err != nil {
-			return err
-		}
-		return q.ReleaseHold(ctx, query.ReleaseHoldParams{Released: gate.Reference(e.ID), ReleasedBy: n.By, Revised: e.Seq, ID: n.Hold})
+		return gate.PutReleased(ctx, q, e, gate.Released{Hold: n.Hold, By: n.By, Standing: f.Standing, Reason: n.Reason, AnsweredBy: n.AnsweredBy, Answer: n.Answer, Answered: n.Answered, Document: n.Document, Evidence: f.Evidence})
 	},
 	Words: func(n NewRelease, f judged) ledger.Words {
 		w := ledger.Words{What: f.Assembly + ": released, " + f.Hold, Detail: say.Join("evidence "+f.Standing, n.Reason)}
@@ -330,10 +326,7 @@ type made struct {
 var stepped = &ledger.Kind[NewStep, made]{
 	Name: "step", Version: 1,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewStep, f made) error {
-		if err := q.AddStep(ctx, query.AddStepParams{ID: e.ID, ReleaseID: n.Release, HoldID: n.Hold, ByName: n.By, Note: n.Note, At: e.At, Entry: e.Seq}); err != nil {
-			return err
-		}
-		if err := q.DoneHold(ctx, query.DoneHoldParams{Revised: e.Seq, ID: n.Hold}); err != nil {
+		if err := gate.PutStep(ctx, q, e, gate.Step{Hold: n.Hold, Release: n.Release, By: n.By, Note: n.Note}); err != nil {
 			return err
 		}
 		if f.Happened == nil {
