@@ -249,7 +249,7 @@ func (c NewCheck) validate(path string, frame airframe.Airframe, wrong ledger.Pr
 			return
 		}
 		filled, _ := fill(definition, walker.Walk(), tryReading)
-		_, errs = worksheet.Parse(document(frame.Unit, frame.Schools, tryWith, filled))
+		_, errs = worksheet.Read(document(frame.Unit, frame.Schools, tryWith, filled))
 	}
 	for _, e := range errs {
 		wrong.Add(strings.TrimSuffix(path+"."+e.Path, "."), e.Message)

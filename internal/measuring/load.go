@@ -38,30 +38,77 @@ func (l loader) setup(ctx context.Context, row placed) (Setup, error) {
 	if err != nil {
 		return s, fmt.Errorf("reading the checks of %s: %w", s.Title(), err)
 	}
-	counting, err := l.q.CountingOfSetup(ctx, s.ID)
+	versions := make([]version, len(checks))
+	for i, c := range checks {
+		versions[i] = version{c.Check.ID, c.Version}
+	}
+	readings, err := l.readings(ctx, versions...)
 	if err != nil {
-		return s, fmt.Errorf("reading the readings of %s: %w", s.Title(), err)
+		return s, err
 	}
-	gone, err := l.q.StaleOfSetup(ctx, s.ID)
-	if err != nil {
-		return s, fmt.Errorf("reading the readings of %s: %w", s.Title(), err)
-	}
-	readings := map[string][]query.Reading{}
-	for _, r := range counting {
-		readings[r.CheckID] = append(readings[r.CheckID], r)
-	}
-	stale := map[string][]staleRow{}
-	for _, r := range gone {
-		stale[r.CheckID] = append(stale[r.CheckID], staleRow{r.List, r.Point, r.Field, r.Text, r.Event})
-	}
-	for _, c := range checks {
-		loaded, err := l.check(s, c, readings[c.ID], stale[c.ID])
+	for i, c := range checks {
+		loaded, err := l.check(s, c.Check, readings[versions[i]])
 		if err != nil {
 			return s, err
 		}
 		s.Checks = append(s.Checks, loaded)
 	}
 	return s, nil
+}
+
+// version is a check as an entry left it; the hash of the entry tells it from every
+// other.
+type version struct{ check, hash string }
+
+// readings are those of a version of a check: the ones that count, and the last stale one
+// at each spot. They are shared, and not changed any more.
+type readings struct {
+	counting []query.Reading
+	stale    []query.StaleRow
+}
+
+// lately are the readings of the versions of late: an entry, what is worked out of it and
+// the page after it ask for the same.
+var lately = newCache[version, readings]()
+
+// readings loads those of versions of checks.
+func (l loader) readings(ctx context.Context, versions ...version) (map[version]readings, error) {
+	out := map[version]readings{}
+	at := map[string]version{}
+	var missing []string
+	for _, v := range versions {
+		if kept, ok := lately.Get(v); ok {
+			out[v] = kept
+			continue
+		}
+		out[v], at[v.check] = readings{}, v
+		missing = append(missing, v.check)
+	}
+	if len(missing) == 0 {
+		return out, nil
+	}
+	counting, err := l.q.Counting(ctx, missing)
+	if err != nil {
+		return nil, fmt.Errorf("reading the readings: %w", err)
+	}
+	for _, r := range counting {
+		of := out[at[r.CheckID]]
+		of.counting = append(of.counting, r)
+		out[at[r.CheckID]] = of
+	}
+	stale, err := l.q.Stale(ctx, missing)
+	if err != nil {
+		return nil, fmt.Errorf("reading the readings that went stale: %w", err)
+	}
+	for _, r := range stale {
+		of := out[at[r.CheckID]]
+		of.stale = append(of.stale, r)
+		out[at[r.CheckID]] = of
+	}
+	for _, v := range at {
+		lately.Add(v, out[v])
+	}
+	return out, nil
 }
 
 // one loads a check in its setup, without the others.
@@ -75,19 +122,12 @@ func (l loader) one(ctx context.Context, id string) (s Setup, c Check, err error
 	if err != nil {
 		return s, c, err
 	}
-	counting, err := l.q.CountingOfCheck(ctx, id)
+	v := version{id, found.Version}
+	all, err := l.readings(ctx, v)
 	if err != nil {
-		return s, c, fmt.Errorf("reading the readings of %s: %w", row.Name, err)
+		return s, c, err
 	}
-	gone, err := l.q.StaleOfCheck(ctx, id)
-	if err != nil {
-		return s, c, fmt.Errorf("reading the readings of %s: %w", row.Name, err)
-	}
-	stale := make([]staleRow, len(gone))
-	for i, r := range gone {
-		stale[i] = staleRow{r.List, r.Point, r.Field, r.Text, r.Event}
-	}
-	c, err = l.check(s, row, counting, stale)
+	c, err = l.check(s, row, all[v])
 	s.Checks = []Check{c}
 	return s, c, err
 }
@@ -114,9 +154,6 @@ func (s Setup) tool(name string) instrument.Instrument {
 	}
 	return instrument.Instrument{}
 }
-
-// staleRow is a reading that went stale.
-type staleRow struct{ list, point, field, text, event string }
 
 // definition is a definition that was read. It is shared, and not changed any more.
 type definition struct {
@@ -149,18 +186,18 @@ func definitionOf(text string, unit quantity.Unit) (d definition, err error) {
 }
 
 // check makes a check of its row and readings.
-func (l loader) check(s Setup, row query.Check, counting []query.Reading, stale []staleRow) (Check, error) {
+func (l loader) check(s Setup, row query.Check, kept readings) (Check, error) {
 	d, err := definitionOf(row.Definition, s.Airframe.Unit)
 	if err != nil {
 		return Check{}, fmt.Errorf("the check %q cannot be read: %w", row.Name, err)
 	}
 	c := Check{SetupID: row.SetupID, Instrument: row.InstrumentID.String, Limits: d.Limits, Redefined: row.Redefined, Revised: row.Revised, Definition: d.tree, defined: row.Definition}
 	c.Check = check.Check{ID: row.ID, Name: row.Name, Kind: d.Kind, Input: d.walker, AfterOf: row.AfterOf.String}
-	for _, kept := range []struct {
+	for _, column := range []struct {
 		text string
 		into any
 	}{{row.Accepts, &c.Accepts}, {row.Schools, &c.Schools}} {
-		if err := json.Unmarshal([]byte(kept.text), kept.into); err != nil {
+		if err := json.Unmarshal([]byte(column.text), column.into); err != nil {
 			return c, fmt.Errorf("reading the check %q: %w", row.Name, err)
 		}
 	}
@@ -178,7 +215,7 @@ func (l loader) check(s Setup, row query.Check, counting []query.Reading, stale 
 		c.Spots = append(c.Spots, check.Spot{Spot: spot, Number: i + 1})
 		at[c.Spots[i].Key()] = i
 	}
-	for _, r := range counting {
+	for _, r := range kept.counting {
 		i, ok := at[check.Key{List: r.List, Point: r.Point, Field: r.Field}]
 		if !ok {
 			continue
@@ -189,9 +226,9 @@ func (l loader) check(s Setup, row query.Check, counting []query.Reading, stale 
 			c.Used = append(c.Used, in.Tool())
 		}
 	}
-	for _, r := range stale {
-		if i, ok := at[check.Key{List: r.list, Point: r.point, Field: r.field}]; ok {
-			c.Spots[i].Gone = &check.Stale{Text: r.text, Event: measure.Event(r.event)}
+	for _, r := range kept.stale {
+		if i, ok := at[check.Key{List: r.List, Point: r.Point, Field: r.Field}]; ok {
+			c.Spots[i].Gone = &check.Stale{Text: r.Text, Event: measure.Event(r.Event)}
 		}
 	}
 	c.Tally()

@@ -102,7 +102,7 @@ func (s *Setup) solve(c Check) (o outcome) {
 	if !whole {
 		return o
 	}
-	doc, errs := worksheet.Parse(document(s.unit(), c.Judged, s.used(c), filled))
+	doc, errs := worksheet.Read(document(s.unit(), c.Judged, s.used(c), filled))
 	if len(errs) > 0 {
 		if c.Complete() {
 			for _, e := range errs {
@@ -111,7 +111,12 @@ func (s *Setup) solve(c Check) (o outcome) {
 		}
 		return o
 	}
-	return outcome{filled: filled, solved: doc.Checks[0].Input, result: &doc.Solve()[0].Result, where: where(c.Spots, filled)}
+	o = outcome{filled: filled, solved: doc.Checks[0].Input, result: &doc.Solve()[0].Result, where: where(c.Spots, filled)}
+	c.Result = o.result
+	if headline, ok := c.Headline(); ok {
+		headline.Weakness() // it tries what would be, within what is shared from here on
+	}
+	return o
 }
 
 // used are the instruments of the readings that count, by name.
@@ -162,7 +167,7 @@ func (s Setup) Changed(c Check) *check.Change {
 	if !has || earlier.Result == nil || c.Result == nil {
 		return nil
 	}
-	doc, errs := worksheet.Parse(document(s.unit(), c.Judged, s.used(earlier, c), earlier.filled, c.filled))
+	doc, errs := worksheet.Read(document(s.unit(), c.Judged, s.used(earlier, c), earlier.filled, c.filled))
 	headline, _ := c.Headline()
 	before, found := earlier.Result.Quantity(headline.Name)
 	if len(errs) > 0 || !found {
@@ -272,7 +277,7 @@ func byName(values []any) map[string]map[string]any {
 }
 
 // document makes a worksheet of checks, judged as those schools have it.
-func document(unit quantity.Unit, judged school.Choice, used map[string]instrument.Instrument, checks ...map[string]any) []byte {
+func document(unit quantity.Unit, judged school.Choice, used map[string]instrument.Instrument, checks ...map[string]any) map[string]any {
 	instruments := map[string]any{}
 	for name, in := range used {
 		instruments[name] = in.Worksheet()
@@ -280,15 +285,11 @@ func document(unit quantity.Unit, judged school.Choice, used map[string]instrume
 	if checks == nil {
 		checks = []map[string]any{}
 	}
-	data, err := json.Marshal(map[string]any{
+	return map[string]any{
 		"format": worksheet.Format, "version": worksheet.Version, "units": map[string]any{"length": unit.String()},
 		"decision":    map[string]any{"rule": judged.Answer(school.Limits), "coverage": check.Coverage},
 		"instruments": instruments, "checks": checks,
-	})
-	if err != nil { // maps of texts and numbers always have a JSON form
-		panic(err)
 	}
-	return data
 }
 
 // Worksheet writes a setup that is worked out as a worksheet: the readings that count,
@@ -306,11 +307,7 @@ func (s Setup) Worksheet() ([]byte, error) {
 		}
 		checks, solved = append(checks, c.filled), append(solved, c)
 	}
-	var indented any
-	if err := json.Unmarshal(document(s.unit(), judged, s.used(solved...), checks...), &indented); err != nil {
-		return nil, err
-	}
-	return json.MarshalIndent(indented, "", "  ")
+	return json.MarshalIndent(document(s.unit(), judged, s.used(solved...), checks...), "", "  ")
 }
 
 // items are the objects of a list.

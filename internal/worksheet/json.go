@@ -6,6 +6,8 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"maps"
+	"slices"
 	"strconv"
 )
 
@@ -124,6 +126,50 @@ func (p parser) node(path string, depth int) (*node, error) {
 	}
 	_, err = p.json.Token() // the closing bracket
 	return n, err
+}
+
+// nodeOf makes a node of a JSON value that is there already: of maps, lists, texts,
+// numbers and truths. Members come in the order of their names.
+func nodeOf(v any) (*node, error) {
+	switch v := v.(type) {
+	case nil, string, bool, json.Number:
+		return &node{value: v}, nil
+	case float64:
+		return &node{value: json.Number(strconv.FormatFloat(v, 'g', -1, 64))}, nil
+	case int:
+		return &node{value: json.Number(strconv.Itoa(v))}, nil
+	case map[string]any:
+		n := &node{value: json.Delim('{'), members: make([]member, 0, len(v))}
+		for _, name := range slices.Sorted(maps.Keys(v)) {
+			value, err := nodeOf(v[name])
+			if err != nil {
+				return nil, fmt.Errorf("%s: %w", name, err)
+			}
+			n.members = append(n.members, member{name, value})
+		}
+		return n, nil
+	case *[]any:
+		return listOf(*v)
+	case []any:
+		return listOf(v)
+	case []string:
+		return listOf(v)
+	case []map[string]any:
+		return listOf(v)
+	}
+	return nil, fmt.Errorf("a %T has no JSON form here", v)
+}
+
+func listOf[T any](values []T) (*node, error) {
+	n := &node{value: json.Delim('['), items: make([]*node, len(values))}
+	for i, v := range values {
+		item, err := nodeOf(v)
+		if err != nil {
+			return nil, fmt.Errorf("[%d]: %w", i, err)
+		}
+		n.items[i] = item
+	}
+	return n, nil
 }
 
 func join(path, name string) string {

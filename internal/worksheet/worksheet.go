@@ -70,6 +70,20 @@ func Parse(data []byte) (*Document, []Error) {
 	return doc, nil
 }
 
+// Read is Parse for a document that is a JSON value already.
+func Read(document map[string]any) (*Document, []Error) {
+	root, err := nodeOf(document)
+	if err != nil {
+		return nil, []Error{{"", err.Error()}}
+	}
+	d := &decoder{instruments: map[string]*measure.Instrument{}}
+	doc := d.document(root)
+	if len(d.errors) > 0 {
+		return nil, d.errors
+	}
+	return doc, nil
+}
+
 func (d *decoder) document(root *node) *Document {
 	doc := &Document{Decision: measure.Decision{Coverage: 2}}
 	if !root.isObject() {

@@ -2,6 +2,7 @@ package worksheet
 
 import (
 	"bytes"
+	"encoding/json"
 	"fmt"
 	"math/rand/v2"
 	"os"
@@ -184,4 +185,27 @@ func BenchmarkSolveWorksheetOf200Readings(b *testing.B) {
 		doc, _ := Parse(data)
 		doc.Solve()
 	}
+}
+
+// A document that is there as a value is read as its text is.
+func TestADocumentIsReadAsItsTextIs(t *testing.T) {
+	paths, err := filepath.Glob("../../docs/examples/*.json")
+	require.NoError(t, err)
+	for _, path := range paths {
+		data, err := os.ReadFile(path)
+		require.NoError(t, err)
+		var value map[string]any
+		require.NoError(t, json.Unmarshal(data, &value))
+		parsed, errs := Parse(data)
+		require.Empty(t, errs, path)
+		read, errs := Read(value)
+		require.Empty(t, errs, path)
+		a, err := EncodeResults(parsed.Solve())
+		require.NoError(t, err)
+		b, err := EncodeResults(read.Solve())
+		require.NoError(t, err)
+		assert.JSONEq(t, string(a), string(b), path)
+	}
+	_, errs := Read(map[string]any{"checks": make(chan int)})
+	assert.NotEmpty(t, errs)
 }

@@ -49,19 +49,37 @@ func TestThePageOf200ReadingsIsSmall(t *testing.T) {
 	assert.Less(t, large(t, 100).Get(largeSetup+"?check="+largeCheck+"&spot=3").Body.Len(), 120_000)
 }
 
+// entries takes one reading after the other at a check, each in place of the last at the
+// next spot, as htmx sends them.
+func entries(b *testing.B, v *site.Site, path, setup, check string, tool string, texts ...string) {
+	b.Helper()
+	c, ok := v.SetupOf(setup).Check(check)
+	require.True(b, ok)
+	last := make([]string, len(c.Spots))
+	for i := range last {
+		last[i] = loft.LastAt(c, i+1)
+	}
+	form := v.Form(path, "check", check, "number", "1", "text", texts[0], "instrument", tool, "in_place", "misread", "stay", "yes")
+	for n := 0; b.Loop(); n++ {
+		i := n % len(last)
+		form.Set("id", uuid.NewString())
+		form.Set("number", fmt.Sprint(i+1))
+		form.Set("list", c.Spots[i].List)
+		form.Set("point", c.Spots[i].Point)
+		form.Set("field", c.Spots[i].Field)
+		form.Set("last", last[i])
+		form.Set("text", texts[n%len(texts)])
+		if w := v.Post(path, form, true); w.Code != http.StatusOK {
+			b.Fatal(w.Code, site.Said(w.Body.String()))
+		}
+		last[i] = form.Get("id")
+	}
+}
+
 // BenchmarkEntryAt200Readings is what a builder waits for at 200 readings: one is kept,
 // and the sheet comes back with the answer worked out anew.
 func BenchmarkEntryAt200Readings(b *testing.B) {
-	v := large(b, 100)
-	fields := []string{"check", largeCheck, "number", "3", "text", "0.04 up", "instrument", demo.ID("level 2"), "in_place", "misread", "stay", "yes"}
-	form := v.Form(largeSetup+"/readings", fields...)
-	for b.Loop() {
-		form.Set("id", uuid.NewString())
-		if w := v.Post(largeSetup+"/readings", form, true); w.Code != http.StatusOK {
-			b.Fatal(w.Code, site.Said(w.Body.String()))
-		}
-		form.Set("last", form.Get("id"))
-	}
+	entries(b, large(b, 100), largeSetup+"/readings", loft.ID("large setup"), largeCheck, demo.ID("level 2"), "0.04 up", "0.05 up", "0.06 up")
 }
 
 // BenchmarkRivetKey sets a rivet in a row of 84 and takes it back; each is one key.
@@ -131,15 +149,7 @@ func BenchmarkBigPages(b *testing.B) {
 func BenchmarkBigKeys(b *testing.B) {
 	v := big(b)
 	b.Run("reading", func(b *testing.B) {
-		path, check := "/setups/"+loft.ID("setup 0")+"/readings", ledger.Child(loft.ID("setup 0"), "check 9")
-		form := v.Form(path, "check", check, "number", "100", "text", "10", "instrument", loft.ID("rule"), "in_place", "misread", "stay", "yes")
-		for b.Loop() {
-			form.Set("id", uuid.NewString())
-			if w := v.Post(path, form, true); w.Code != http.StatusOK {
-				b.Fatal(w.Code, site.Said(w.Body.String()))
-			}
-			form.Set("last", form.Get("id"))
-		}
+		entries(b, v, "/setups/"+loft.ID("setup 0")+"/readings", loft.ID("setup 0"), ledger.Child(loft.ID("setup 0"), "check 9"), loft.ID("rule"), "10", "11", "12")
 	})
 	b.Run("rivet", func(b *testing.B) {
 		path := "/rows/" + loft.ID("row 1") + "/holes"

@@ -4,6 +4,7 @@ import (
 	"math"
 	"slices"
 	"strings"
+	"sync"
 
 	"orpine/internal/core/quantity"
 )
@@ -233,7 +234,7 @@ const mostPlacings = 100
 // plain, by the value alone.
 func (w *Work) judge(name string, limit *Limit, q Quantity, u func(placings int) float64, spreadStated bool) {
 	q.U = u(0)
-	q.weakness = func() Weakness { return w.weakness(u, spreadStated) }
+	q.weakness = sync.OnceValue(func() Weakness { return w.weakness(u, spreadStated) })
 	if limit != nil {
 		w.judged[name] = true
 		q.Limit = limit

@@ -16,12 +16,12 @@ INSERT INTO setups (id, assembly_id, name, begun_at, state, steady_at, entry) VA
 UPDATE setups SET state = ?, steady_at = ?, last_event = ? WHERE id = ?;
 
 -- name: Checks :many
-SELECT * FROM checks WHERE setup_id = ? ORDER BY position;
+SELECT sqlc.embed(c), j.hash AS version FROM checks c JOIN journal j ON j.seq = c.revised WHERE c.setup_id = ? ORDER BY c.position;
 
 -- name: Check :one
-SELECT sqlc.embed(c), sqlc.embed(s), CAST(coalesce(a.name, '') AS TEXT) AS assembly, CAST(coalesce(a.shape, '{}') AS TEXT) AS shape, CAST(coalesce(f.id, '') AS TEXT) AS frame, CAST(coalesce(f.name, '') AS TEXT) AS frame_name,
+SELECT sqlc.embed(c), j.hash AS version, sqlc.embed(s), CAST(coalesce(a.name, '') AS TEXT) AS assembly, CAST(coalesce(a.shape, '{}') AS TEXT) AS shape, CAST(coalesce(f.id, '') AS TEXT) AS frame, CAST(coalesce(f.name, '') AS TEXT) AS frame_name,
     CAST(coalesce(f.length_unit, '') AS TEXT) AS length_unit, CAST(coalesce(f.schools, '{}') AS TEXT) AS frame_schools, CAST(coalesce(f.revised, 0) AS INTEGER) AS frame_revised
-FROM checks c JOIN setups s ON s.id = c.setup_id LEFT JOIN assemblies a ON a.id = s.assembly_id LEFT JOIN airframes f ON f.id = a.airframe_id WHERE c.id = ?;
+FROM checks c JOIN journal j ON j.seq = c.revised JOIN setups s ON s.id = c.setup_id LEFT JOIN assemblies a ON a.id = s.assembly_id LEFT JOIN airframes f ON f.id = a.airframe_id WHERE c.id = ?;
 
 -- name: ChecksOfKind :many
 SELECT c.*, s.name AS setup FROM checks c JOIN setups s ON s.id = c.setup_id JOIN assemblies a ON a.id = s.assembly_id WHERE a.airframe_id = ? AND c.kind = ? ORDER BY c.entry, c.position;
@@ -38,19 +38,12 @@ UPDATE checks SET revised = ? WHERE id = ?;
 -- name: OfferInstrument :exec
 UPDATE checks SET instrument_id = ?, revised = ? WHERE id = ?;
 
--- name: CountingOfSetup :many
-SELECT r.* FROM checks c JOIN readings r ON r.check_id = c.id WHERE c.setup_id = ? AND r.superseded = '' AND r.stale_event IS NULL ORDER BY r.entry;
+-- name: Counting :many
+SELECT * FROM readings WHERE check_id IN (sqlc.slice('checks')) AND superseded = '' AND stale_event IS NULL ORDER BY entry;
 
--- name: CountingOfCheck :many
-SELECT * FROM readings WHERE check_id = ? AND superseded = '' AND stale_event IS NULL ORDER BY entry;
-
--- name: StaleOfCheck :many
-SELECT r.list, r.point, r.field, r.text, e.what AS event, CAST(max(r.entry) AS INTEGER) AS newest FROM readings r JOIN events e ON e.id = r.stale_event
-WHERE r.check_id = ? AND r.superseded = '' AND r.stale_event IS NOT NULL GROUP BY r.list, r.point, r.field;
-
--- name: StaleOfSetup :many
-SELECT r.check_id, r.list, r.point, r.field, r.text, e.what AS event, CAST(max(r.entry) AS INTEGER) AS newest FROM checks c JOIN readings r ON r.check_id = c.id JOIN events e ON e.id = r.stale_event
-WHERE c.setup_id = ? AND r.superseded = '' AND r.stale_event IS NOT NULL GROUP BY r.check_id, r.list, r.point, r.field;
+-- name: Stale :many
+SELECT r.check_id, r.list, r.point, r.field, r.text, e.what AS event, CAST(max(r.entry) AS INTEGER) AS newest FROM readings r JOIN events e ON e.id = r.stale_event
+WHERE r.check_id IN (sqlc.slice('checks')) AND r.superseded = '' AND r.stale_event IS NOT NULL GROUP BY r.check_id, r.list, r.point, r.field;
 
 -- name: ReadingsAtSpot :many
 SELECT r.*, e.what AS event FROM readings r LEFT JOIN events e ON e.id = r.stale_event WHERE r.check_id = ? AND r.list = ? AND r.point = ? AND r.field = ? ORDER BY r.entry DESC LIMIT ?;

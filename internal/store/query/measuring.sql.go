@@ -163,13 +163,14 @@ func (q *Queries) ChangeCheck(ctx context.Context, arg ChangeCheckParams) error 
 }
 
 const check = `-- name: Check :one
-SELECT c.id, c.setup_id, c.position, c.name, c.kind, c.definition, c.instrument_id, c.accepts, c.schools, c.after_of, c.entry, c.redefined, c.revised, s.id, s.assembly_id, s.name, s.begun_at, s.state, s.steady_at, s.last_event, s.entry, CAST(coalesce(a.name, '') AS TEXT) AS assembly, CAST(coalesce(a.shape, '{}') AS TEXT) AS shape, CAST(coalesce(f.id, '') AS TEXT) AS frame, CAST(coalesce(f.name, '') AS TEXT) AS frame_name,
+SELECT c.id, c.setup_id, c.position, c.name, c.kind, c.definition, c.instrument_id, c.accepts, c.schools, c.after_of, c.entry, c.redefined, c.revised, j.hash AS version, s.id, s.assembly_id, s.name, s.begun_at, s.state, s.steady_at, s.last_event, s.entry, CAST(coalesce(a.name, '') AS TEXT) AS assembly, CAST(coalesce(a.shape, '{}') AS TEXT) AS shape, CAST(coalesce(f.id, '') AS TEXT) AS frame, CAST(coalesce(f.name, '') AS TEXT) AS frame_name,
     CAST(coalesce(f.length_unit, '') AS TEXT) AS length_unit, CAST(coalesce(f.schools, '{}') AS TEXT) AS frame_schools, CAST(coalesce(f.revised, 0) AS INTEGER) AS frame_revised
-FROM checks c JOIN setups s ON s.id = c.setup_id LEFT JOIN assemblies a ON a.id = s.assembly_id LEFT JOIN airframes f ON f.id = a.airframe_id WHERE c.id = ?
+FROM checks c JOIN journal j ON j.seq = c.revised JOIN setups s ON s.id = c.setup_id LEFT JOIN assemblies a ON a.id = s.assembly_id LEFT JOIN airframes f ON f.id = a.airframe_id WHERE c.id = ?
 `
 
 type CheckRow struct {
 	Check        Check
+	Version      string
 	Setup        Setup
 	Assembly     string
 	Shape        string
@@ -197,6 +198,7 @@ func (q *Queries) Check(ctx context.Context, id string) (CheckRow, error) {
 		&i.Check.Entry,
 		&i.Check.Redefined,
 		&i.Check.Revised,
+		&i.Version,
 		&i.Setup.ID,
 		&i.Setup.AssemblyID,
 		&i.Setup.Name,
@@ -217,32 +219,38 @@ func (q *Queries) Check(ctx context.Context, id string) (CheckRow, error) {
 }
 
 const checks = `-- name: Checks :many
-SELECT id, setup_id, position, name, kind, definition, instrument_id, accepts, schools, after_of, entry, redefined, revised FROM checks WHERE setup_id = ? ORDER BY position
+SELECT c.id, c.setup_id, c.position, c.name, c.kind, c.definition, c.instrument_id, c.accepts, c.schools, c.after_of, c.entry, c.redefined, c.revised, j.hash AS version FROM checks c JOIN journal j ON j.seq = c.revised WHERE c.setup_id = ? ORDER BY c.position
 `
 
-func (q *Queries) Checks(ctx context.Context, setupID string) ([]Check, error) {
+type ChecksRow struct {
+	Check   Check
+	Version string
+}
+
+func (q *Queries) Checks(ctx context.Context, setupID string) ([]ChecksRow, error) {
 	rows, err := q.db.QueryContext(ctx, checks, setupID)
 	if err != nil {
 		return nil, err
 	}
 	defer rows.Close()
-	var items []Check
+	var items []ChecksRow
 	for rows.Next() {
-		var i Check
+		var i ChecksRow
 		if err := rows.Scan(
-			&i.ID,
-			&i.SetupID,
-			&i.Position,
-			&i.Name,
-			&i.Kind,
-			&i.Definition,
-			&i.InstrumentID,
-			&i.Accepts,
-			&i.Schools,
-			&i.AfterOf,
-			&i.Entry,
-			&i.Redefined,
-			&i.Revised,
+			&i.Check.ID,
+			&i.Check.SetupID,
+			&i.Check.Position,
+			&i.Check.Name,
+			&i.Check.Kind,
+			&i.Check.Definition,
+			&i.Check.InstrumentID,
+			&i.Check.Accepts,
+			&i.Check.Schools,
+			&i.Check.AfterOf,
+			&i.Check.Entry,
+			&i.Check.Redefined,
+			&i.Check.Revised,
+			&i.Version,
 		); err != nil {
 			return nil, err
 		}
@@ -321,55 +329,22 @@ func (q *Queries) ChecksOfKind(ctx context.Context, arg ChecksOfKindParams) ([]C
 	return items, nil
 }
 
-const countingOfCheck = `-- name: CountingOfCheck :many
-SELECT id, check_id, list, point, field, text, value, instrument_id, turned, condition, state, at, superseded, stale_event, entry FROM readings WHERE check_id = ? AND superseded = '' AND stale_event IS NULL ORDER BY entry
+const counting = `-- name: Counting :many
+SELECT id, check_id, list, point, field, text, value, instrument_id, turned, condition, state, at, superseded, stale_event, entry FROM readings WHERE check_id IN (/*SLICE:checks*/?) AND superseded = '' AND stale_event IS NULL ORDER BY entry
 `
 
-func (q *Queries) CountingOfCheck(ctx context.Context, checkID string) ([]Reading, error) {
-	rows, err := q.db.QueryContext(ctx, countingOfCheck, checkID)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	var items []Reading
-	for rows.Next() {
-		var i Reading
-		if err := rows.Scan(
-			&i.ID,
-			&i.CheckID,
-			&i.List,
-			&i.Point,
-			&i.Field,
-			&i.Text,
-			&i.Value,
-			&i.InstrumentID,
-			&i.Turned,
-			&i.Condition,
-			&i.State,
-			&i.At,
-			&i.Superseded,
-			&i.StaleEvent,
-			&i.Entry,
-		); err != nil {
-			return nil, err
+func (q *Queries) Counting(ctx context.Context, checks []string) ([]Reading, error) {
+	query := counting
+	var queryParams []interface{}
+	if len(checks) > 0 {
+		for _, v := range checks {
+			queryParams = append(queryParams, v)
 		}
-		items = append(items, i)
+		query = strings.Replace(query, "/*SLICE:checks*/?", strings.Repeat(",?", len(checks))[1:], 1)
+	} else {
+		query = strings.Replace(query, "/*SLICE:checks*/?", "NULL", 1)
 	}
-	if err := rows.Close(); err != nil {
-		return nil, err
-	}
-	if err := rows.Err(); err != nil {
-		return nil, err
-	}
-	return items, nil
-}
-
-const countingOfSetup = `-- name: CountingOfSetup :many
-SELECT r.id, r.check_id, r.list, r.point, r.field, r.text, r.value, r.instrument_id, r.turned, r.condition, r.state, r.at, r.superseded, r.stale_event, r.entry FROM checks c JOIN readings r ON r.check_id = c.id WHERE c.setup_id = ? AND r.superseded = '' AND r.stale_event IS NULL ORDER BY r.entry
-`
-
-func (q *Queries) CountingOfSetup(ctx context.Context, setupID string) ([]Reading, error) {
-	rows, err := q.db.QueryContext(ctx, countingOfSetup, setupID)
+	rows, err := q.db.QueryContext(ctx, query, queryParams...)
 	if err != nil {
 		return nil, err
 	}
@@ -755,56 +730,12 @@ func (q *Queries) SetupsOfAssembly(ctx context.Context, assemblyID sql.NullStrin
 	return items, nil
 }
 
-const staleOfCheck = `-- name: StaleOfCheck :many
-SELECT r.list, r.point, r.field, r.text, e.what AS event, CAST(max(r.entry) AS INTEGER) AS newest FROM readings r JOIN events e ON e.id = r.stale_event
-WHERE r.check_id = ? AND r.superseded = '' AND r.stale_event IS NOT NULL GROUP BY r.list, r.point, r.field
+const stale = `-- name: Stale :many
+SELECT r.check_id, r.list, r.point, r.field, r.text, e.what AS event, CAST(max(r.entry) AS INTEGER) AS newest FROM readings r JOIN events e ON e.id = r.stale_event
+WHERE r.check_id IN (/*SLICE:checks*/?) AND r.superseded = '' AND r.stale_event IS NOT NULL GROUP BY r.check_id, r.list, r.point, r.field
 `
 
-type StaleOfCheckRow struct {
-	List   string
-	Point  string
-	Field  string
-	Text   string
-	Event  string
-	Newest int64
-}
-
-func (q *Queries) StaleOfCheck(ctx context.Context, checkID string) ([]StaleOfCheckRow, error) {
-	rows, err := q.db.QueryContext(ctx, staleOfCheck, checkID)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	var items []StaleOfCheckRow
-	for rows.Next() {
-		var i StaleOfCheckRow
-		if err := rows.Scan(
-			&i.List,
-			&i.Point,
-			&i.Field,
-			&i.Text,
-			&i.Event,
-			&i.Newest,
-		); err != nil {
-			return nil, err
-		}
-		items = append(items, i)
-	}
-	if err := rows.Close(); err != nil {
-		return nil, err
-	}
-	if err := rows.Err(); err != nil {
-		return nil, err
-	}
-	return items, nil
-}
-
-const staleOfSetup = `-- name: StaleOfSetup :many
-SELECT r.check_id, r.list, r.point, r.field, r.text, e.what AS event, CAST(max(r.entry) AS INTEGER) AS newest FROM checks c JOIN readings r ON r.check_id = c.id JOIN events e ON e.id = r.stale_event
-WHERE c.setup_id = ? AND r.superseded = '' AND r.stale_event IS NOT NULL GROUP BY r.check_id, r.list, r.point, r.field
-`
-
-type StaleOfSetupRow struct {
+type StaleRow struct {
 	CheckID string
 	List    string
 	Point   string
@@ -814,15 +745,25 @@ type StaleOfSetupRow struct {
 	Newest  int64
 }
 
-func (q *Queries) StaleOfSetup(ctx context.Context, setupID string) ([]StaleOfSetupRow, error) {
-	rows, err := q.db.QueryContext(ctx, staleOfSetup, setupID)
+func (q *Queries) Stale(ctx context.Context, checks []string) ([]StaleRow, error) {
+	query := stale
+	var queryParams []interface{}
+	if len(checks) > 0 {
+		for _, v := range checks {
+			queryParams = append(queryParams, v)
+		}
+		query = strings.Replace(query, "/*SLICE:checks*/?", strings.Repeat(",?", len(checks))[1:], 1)
+	} else {
+		query = strings.Replace(query, "/*SLICE:checks*/?", "NULL", 1)
+	}
+	rows, err := q.db.QueryContext(ctx, query, queryParams...)
 	if err != nil {
 		return nil, err
 	}
 	defer rows.Close()
-	var items []StaleOfSetupRow
+	var items []StaleRow
 	for rows.Next() {
-		var i StaleOfSetupRow
+		var i StaleRow
 		if err := rows.Scan(
 			&i.CheckID,
 			&i.List,
