@@ -334,12 +334,6 @@ var stepped = &ledger.Kind[NewStep, made]{
 		}
 		return measuring.PutHappened(ctx, q, e, *f.Happened)
 	},
-	Derive: func(ctx context.Context, q *query.Queries, _ NewStep, f made) error {
-		if f.Happened == nil {
-			return nil
-		}
-		return measuring.DeriveHappened(ctx, q, *f.Happened)
-	},
 	Words: func(n NewStep, f made) ledger.Words {
 		return ledger.Words{What: f.Assembly + ": done, " + f.Hold, Detail: say.Join(f.Permanent, n.Note)}
 	},

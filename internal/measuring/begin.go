@@ -74,9 +74,6 @@ var begun = &ledger.Kind[NewSetup, made]{
 		}
 		return nil
 	},
-	Derive: func(ctx context.Context, q *query.Queries, _ NewSetup, f made) error {
-		return deriveMade(ctx, q, f.Checks)
-	},
 	Words: func(_ NewSetup, f made) ledger.Words {
 		return ledger.Words{What: "setup added: " + f.Title, Detail: checkNames(f.Checks)}
 	},
@@ -91,14 +88,6 @@ func putChecks(ctx context.Context, q *query.Queries, e ledger.Entry, checks []m
 		}
 	}
 	return nil
-}
-
-func deriveMade(ctx context.Context, q *query.Queries, checks []madeCheck) error {
-	ids := make([]string, len(checks))
-	for i, c := range checks {
-		ids[i] = c.ID
-	}
-	return derive(ctx, q, ids...)
 }
 
 func checkNames(checks []madeCheck) string {

@@ -61,9 +61,6 @@ var redefined = &ledger.Kind[Redefine, defined]{
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n Redefine, f defined) error {
 		return q.ChangeCheck(ctx, query.ChangeCheckParams{Name: f.Name, Definition: string(f.Definition), Schools: string(f.Schools), Redefined: e.Seq, Revised: e.Seq, ID: n.Check})
 	},
-	Derive: func(ctx context.Context, q *query.Queries, n Redefine, _ defined) error {
-		return derive(ctx, q, n.Check)
-	},
 	Words: func(_ Redefine, f defined) ledger.Words { return ledger.Words{What: f.Was + ": " + f.Says} },
 }
 
@@ -359,9 +356,6 @@ var checkAdded = &ledger.Kind[AddedCheck, madeMore]{
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, _ AddedCheck, f madeMore) error {
 		return f.put(ctx, q, e)
 	},
-	Derive: func(ctx context.Context, q *query.Queries, _ AddedCheck, f madeMore) error {
-		return deriveMade(ctx, q, f.Checks)
-	},
 	Words: func(_ AddedCheck, f madeMore) ledger.Words { return f.words() },
 }
 
@@ -452,9 +446,6 @@ var repeatedAfter = &ledger.Kind[BeginAfter, madeMore]{
 	Name: "checks-after", Version: 1,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, _ BeginAfter, f madeMore) error {
 		return f.put(ctx, q, e)
-	},
-	Derive: func(ctx context.Context, q *query.Queries, _ BeginAfter, f madeMore) error {
-		return deriveMade(ctx, q, f.Checks)
 	},
 	Words: func(_ BeginAfter, f madeMore) ledger.Words { return f.words() },
 }

@@ -37,9 +37,6 @@ var happened = &ledger.Kind[SomethingMoved, Happened]{
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, _ SomethingMoved, f Happened) error {
 		return PutHappened(ctx, q, e, f)
 	},
-	Derive: func(ctx context.Context, q *query.Queries, _ SomethingMoved, f Happened) error {
-		return DeriveHappened(ctx, q, f)
-	},
 	Words: func(n SomethingMoved, f Happened) ledger.Words {
 		return ledger.Words{What: f.Title + ": " + string(n.What), Detail: "readings that it disturbs no longer count"}
 	},
@@ -118,9 +115,4 @@ func PutHappened(ctx context.Context, q *query.Queries, e ledger.Entry, h Happen
 		return err
 	}
 	return q.NextState(ctx, query.NextStateParams{State: h.State, SteadyAt: e.At, LastEvent: string(h.What), ID: h.Setup})
-}
-
-// DeriveHappened works out anew what an event has changed.
-func DeriveHappened(ctx context.Context, q *query.Queries, h Happened) error {
-	return derive(ctx, q, h.Checks...)
 }

@@ -69,7 +69,7 @@ type readings struct {
 
 // lately are the readings of the versions of late: an entry, what is worked out of it and
 // the page after it ask for the same.
-var lately = newCache[version, readings]()
+var lately = ledger.Lately[version, readings]()
 
 // readings loads those of versions of checks.
 func (l loader) readings(ctx context.Context, versions ...version) (map[version]readings, error) {
@@ -163,7 +163,7 @@ type definition struct {
 }
 
 // definitions are those of late, by the unit of bare lengths and their text.
-var definitions = newCache[string, definition]()
+var definitions = ledger.Lately[string, definition]()
 
 func definitionOf(text string, unit quantity.Unit) (d definition, err error) {
 	key := unit.String() + text

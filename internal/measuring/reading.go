@@ -72,12 +72,6 @@ var taken = &ledger.Kind[NewReading, took]{
 		}
 		return q.OfferInstrument(ctx, query.OfferInstrumentParams{InstrumentID: gate.Reference(n.Instrument), Revised: e.Seq, ID: n.Check})
 	},
-	Derive: func(ctx context.Context, q *query.Queries, n NewReading, f took) error {
-		if f.Questioned != "" {
-			return nil
-		}
-		return derive(ctx, q, n.Check)
-	},
 	Words: func(n NewReading, f took) ledger.Words {
 		if f.Questioned != "" {
 			return ledger.Words{What: fmt.Sprintf("%s: %s questioned", f.Place, n.Text), Detail: say.Join(f.Setup, f.Check, f.Questioned)}
@@ -295,9 +289,6 @@ var takenBack = &ledger.Kind[TakeBack, tookBack]{
 			return err
 		}
 		return gate.PutWithdrawn(ctx, q, e, f.Withdrawn)
-	},
-	Derive: func(ctx context.Context, q *query.Queries, t TakeBack, _ tookBack) error {
-		return derive(ctx, q, t.Check)
 	},
 	Words: func(t TakeBack, f tookBack) ledger.Words {
 		return ledger.Words{What: fmt.Sprintf("%s: %s taken back", f.Place, f.Text), Detail: say.Join(f.Setup, f.Check, t.Reason)}

@@ -13,9 +13,8 @@ import (
 	"orpine/internal/core/quantity"
 	"orpine/internal/core/school"
 	"orpine/internal/instrument"
+	"orpine/internal/ledger"
 	"orpine/internal/worksheet"
-
-	lru "github.com/hashicorp/golang-lru/v2"
 )
 
 // Solve works out what the readings of a check of the setup say so far, the check by
@@ -43,15 +42,7 @@ type outcome struct {
 
 // outcomes are those of late, by all that they rest on: an entry and the page after it
 // ask for the same.
-var outcomes = newCache[[sha256.Size]byte, outcome]()
-
-func newCache[K comparable, V any]() *lru.Cache[K, V] {
-	cache, err := lru.New[K, V](500)
-	if err != nil { // only a size below 1 is refused
-		panic(err)
-	}
-	return cache
-}
+var outcomes = ledger.Lately[[sha256.Size]byte, outcome]()
 
 // rests sums up all that the outcome of a check rests on.
 func (s *Setup) rests(c Check) [sha256.Size]byte {
@@ -112,10 +103,6 @@ func (s *Setup) solve(c Check) (o outcome) {
 		return o
 	}
 	o = outcome{filled: filled, solved: doc.Checks[0].Input, result: &doc.Solve()[0].Result, where: where(c.Spots, filled)}
-	c.Result = o.result
-	if headline, ok := c.Headline(); ok {
-		headline.Weakness() // it tries what would be, within what is shared from here on
-	}
 	return o
 }
 

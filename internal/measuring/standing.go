@@ -17,8 +17,8 @@ import (
 )
 
 // Standing is what a check says, as it is kept beside the record: it is worked out when
-// an entry changes the check, and anew where the arithmetic, an instrument or the
-// airframe has changed since.
+// someone looks at it after an entry changed the check, or the arithmetic, an instrument
+// or the airframe has changed since.
 type Standing struct {
 	ID string `json:"-"` // of the check
 	hold.CheckState
@@ -66,25 +66,6 @@ func row(s Standing, revised int64, b basis) (query.SetStandingParams, error) {
 	return query.SetStandingParams{CheckID: s.ID, Arithmetic: measure.Arithmetic, Revised: revised, Basis: string(rests), Says: string(says)}, err
 }
 
-// derive works out checks anew and keeps what they say.
-func derive(ctx context.Context, q *query.Queries, checks ...string) error {
-	for _, id := range checks {
-		s, c, err := loader{q, ledger.UTC}.one(ctx, id)
-		if err != nil {
-			return fmt.Errorf("working out a check: %w", err)
-		}
-		standing, b := s.standing(0)
-		kept, err := row(standing, c.Revised, b)
-		if err != nil {
-			return err
-		}
-		if err := q.SetStanding(ctx, kept); err != nil {
-			return fmt.Errorf("keeping what a check says: %w", err)
-		}
-	}
-	return nil
-}
-
 // keptStanding is a check's row with its standing.
 type keptStanding struct {
 	ID, SetupID           string
@@ -129,6 +110,11 @@ func (m *Measuring) standings(ctx context.Context, q *query.Queries, rows []kept
 func (m *Measuring) current(ctx context.Context, q *query.Queries, r keptStanding, tools map[string]int64) (Standing, error) {
 	var s Standing
 	var b basis
+	m.outdated.Lock()
+	if kept, ok := m.anew[r.ID]; ok { // worked out already, and not kept yet
+		r.Arithmetic.Int64, r.WorkedOut.Int64, r.Basis.String, r.Says = kept.Arithmetic, kept.Revised, kept.Basis, sql.NullString{String: kept.Says, Valid: true}
+	}
+	m.outdated.Unlock()
 	if r.Says.Valid && r.Arithmetic.Int64 == measure.Arithmetic && r.WorkedOut.Int64 == r.Revised &&
 		json.Unmarshal([]byte(r.Says.String), &s) == nil && json.Unmarshal([]byte(r.Basis.String), &b) == nil {
 		if r.Frame.Int64 == b.Airframe && !slices.ContainsFunc(s.Tools, func(id string) bool { return b.Tools[id] != tools[id] }) {
@@ -151,15 +137,19 @@ func (m *Measuring) current(ctx context.Context, q *query.Queries, r keptStandin
 	return s, nil
 }
 
-// Settle keeps what was worked out anew while reading.
+// settled is how many standings are worked out before they are kept together.
+const settled = 16
+
+// Settle keeps what was worked out anew while reading, once it is worth a write.
 func (m *Measuring) Settle(ctx context.Context) error {
 	m.outdated.Lock()
 	anew := m.anew
-	m.anew = map[string]query.SetStandingParams{}
-	m.outdated.Unlock()
-	if len(anew) == 0 {
+	if len(anew) < settled {
+		m.outdated.Unlock()
 		return nil
 	}
+	m.anew = map[string]query.SetStandingParams{}
+	m.outdated.Unlock()
 	return m.ledger.Derive(ctx, func(q *query.Queries) error {
 		for _, s := range anew {
 			if err := q.SetStanding(ctx, s); err != nil {

@@ -56,6 +56,7 @@ type Row struct {
 	Revised int64       // the entry that changed anything of it last
 
 	revised map[int]int64 // of each hole
+	version string        // hash of the entry that changed the row last
 	fitted  map[string]row.Advice
 }
 
@@ -142,11 +143,12 @@ func One(ctx context.Context, q *query.Queries, id string) (Row, error) {
 	if err != nil {
 		return Row{}, ledger.Found(err)
 	}
-	r, err := from(kept)
+	r, err := from(kept.RivetRow)
 	if err != nil {
 		return r, err
 	}
-	frame, assembly, err := airframe.Of(ctx, q, kept.AssemblyID)
+	r.version = kept.Version
+	frame, assembly, err := airframe.Of(ctx, q, r.AssemblyID)
 	if err != nil {
 		return r, err
 	}
@@ -173,10 +175,20 @@ func (r *Row) fill(ctx context.Context, q *query.Queries) error {
 	return nil
 }
 
-func (r *Row) holes(ctx context.Context, q *query.Queries) error {
-	holes, err := q.Holes(ctx, r.ID)
-	if err != nil {
-		return fmt.Errorf("reading the holes of row %s: %w", r.Name, err)
+// lately are the holes of the versions of late, by row and version: a key, how far it
+// leaves the row and the map after it ask for the same.
+var lately = ledger.Lately[[2]string, []query.Hole]()
+
+func (r *Row) holes(ctx context.Context, q *query.Queries) (err error) {
+	key := [2]string{r.ID, r.version}
+	holes, ok := lately.Get(key)
+	if !ok {
+		if holes, err = q.Holes(ctx, r.ID); err != nil {
+			return fmt.Errorf("reading the holes of row %s: %w", r.Name, err)
+		}
+		if r.version != "" {
+			lately.Add(key, holes)
+		}
 	}
 	r.Holes, r.revised = make([]row.Hole, len(holes)), make(map[int]int64, len(holes))
 	for i, h := range holes {

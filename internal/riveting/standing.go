@@ -104,10 +104,11 @@ func derive(ctx context.Context, q *query.Queries, id string) error {
 	if err != nil {
 		return fmt.Errorf("working out a row: %w", err)
 	}
-	r, err := from(kept)
+	r, err := from(kept.RivetRow)
 	if err != nil {
 		return err
 	}
+	r.version = kept.Version
 	if err := r.holes(ctx, q); err != nil {
 		return err
 	}
@@ -115,7 +116,7 @@ func derive(ctx context.Context, q *query.Queries, id string) error {
 	if err != nil {
 		return err
 	}
-	return q.SetRowStanding(ctx, query.SetRowStandingParams{RowID: id, Arithmetic: measure.Arithmetic, Revised: kept.Revised, Says: string(says)})
+	return q.SetRowStanding(ctx, query.SetRowStandingParams{RowID: id, Arithmetic: measure.Arithmetic, Revised: r.Revised, Says: string(says)})
 }
 
 // Standings are how far the rows of an airframe are, in the order in which they came.

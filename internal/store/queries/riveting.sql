@@ -2,7 +2,7 @@
 INSERT INTO rivet_rows (id, assembly_id, name, plan, line, final, rivet_hold, bay_id, entry, planned, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
 
 -- name: Row :one
-SELECT * FROM rivet_rows WHERE id = ?;
+SELECT sqlc.embed(r), j.hash AS version FROM rivet_rows r JOIN journal j ON j.seq = r.revised WHERE r.id = ?;
 
 -- name: RowsOfAssembly :many
 SELECT * FROM rivet_rows WHERE assembly_id = ? ORDER BY entry;

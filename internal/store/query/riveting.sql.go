@@ -556,25 +556,31 @@ func (q *Queries) RivetsOfRow(ctx context.Context, rowID string) ([]RivetsOfRowR
 }
 
 const row = `-- name: Row :one
-SELECT id, assembly_id, name, "plan", line, final, barrier, rivet_hold, bay_id, entry, planned, revised FROM rivet_rows WHERE id = ?
+SELECT r.id, r.assembly_id, r.name, r."plan", r.line, r.final, r.barrier, r.rivet_hold, r.bay_id, r.entry, r.planned, r.revised, j.hash AS version FROM rivet_rows r JOIN journal j ON j.seq = r.revised WHERE r.id = ?
 `
 
-func (q *Queries) Row(ctx context.Context, id string) (RivetRow, error) {
+type RowRow struct {
+	RivetRow RivetRow
+	Version  string
+}
+
+func (q *Queries) Row(ctx context.Context, id string) (RowRow, error) {
 	row := q.db.QueryRowContext(ctx, row, id)
-	var i RivetRow
+	var i RowRow
 	err := row.Scan(
-		&i.ID,
-		&i.AssemblyID,
-		&i.Name,
-		&i.Plan,
-		&i.Line,
-		&i.Final,
-		&i.Barrier,
-		&i.RivetHold,
-		&i.BayID,
-		&i.Entry,
-		&i.Planned,
-		&i.Revised,
+		&i.RivetRow.ID,
+		&i.RivetRow.AssemblyID,
+		&i.RivetRow.Name,
+		&i.RivetRow.Plan,
+		&i.RivetRow.Line,
+		&i.RivetRow.Final,
+		&i.RivetRow.Barrier,
+		&i.RivetRow.RivetHold,
+		&i.RivetRow.BayID,
+		&i.RivetRow.Entry,
+		&i.RivetRow.Planned,
+		&i.RivetRow.Revised,
+		&i.Version,
 	)
 	return i, err
 }
