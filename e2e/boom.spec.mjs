@@ -1,5 +1,5 @@
 import { deflateSync, crc32 } from "node:zlib";
-import { expect, test } from "./workshop.mjs";
+import { bay, checkRecord, expect, holdOf, id, test } from "./workshop.mjs";
 
 // picture is a small grey PNG.
 function picture(width = 64, height = 48) {
@@ -22,7 +22,7 @@ function picture(width = 64, height = 48) {
 const inHand = (page, number) => expect(page.locator("#in-hand")).toContainText(`Hole ${number} `);
 
 test("forty holes by keyboard, refused at the kept one, one bad, undone", async ({ page, demo }) => {
-  await page.goto(demo.url + "/rows/boom-row-3?hole=43");
+  await page.goto(demo.url + "/rows/" + id("row 3") + "?hole=43");
   await expect(page.locator("#in-hand")).toContainText("cleaned");
   for (let i = 43; i <= 76; i++) await page.keyboard.press("Space"); // faster than the answers come
   await inHand(page, 77);
@@ -53,12 +53,11 @@ test("forty holes by keyboard, refused at the kept one, one bad, undone", async 
   await page.keyboard.press("Space");
   await inHand(page, 18);
   await expect(page.locator(".board")).toContainText("Still to be closed: 84.");
-  await page.goto(demo.url + "/log?check=yes");
-  await expect(page.getByRole("status")).toContainText("entries hold");
+  await checkRecord(page, demo.url);
 });
 
 test("a bad rivet and its cause are keyed before the last answer came", async ({ page, demo }) => {
-  await page.goto(demo.url + "/rows/boom-row-3?hole=43");
+  await page.goto(demo.url + "/rows/" + id("row 3") + "?hole=43");
   await expect(page.locator("#in-hand")).toContainText("cleaned");
   // Three keys in one go, so that the second and third come while the first is under way.
   await page.evaluate(() => {
@@ -73,18 +72,18 @@ test("the bay is not closed with a cleco inside", async ({ page, demo }) => {
   const several = async (row, what, holes) => {
     await page.goto(demo.url + "/rows/" + row);
     await page.getByLabel("Holes", { exact: true }).fill(holes);
-    await page.locator("select[name=deed]").selectOption(what);
+    await page.locator("select[name=operation]").selectOption(what);
     await page.getByRole("button", { name: "It is done at all of them" }).click();
     await expect(page.locator(".undo")).toContainText("Undo " + what);
   };
-  await several("boom-row-3", "clean", "17");
-  await several("boom-row-3", "set", "17, 43-76, 78-84");
-  await several("boom-row-4", "unpin", "43, 46, 49, 52, 55, 58, 61, 64, 67, 70, 73, 76, 79, 82");
-  await several("boom-row-4", "clean", "9");
-  await several("boom-row-4", "set", "9, 43-84");
+  await several(id("row 3"), "clean", "17");
+  await several(id("row 3"), "set", "17, 43-76, 78-84");
+  await several(id("row 4"), "unpin", "43, 46, 49, 52, 55, 58, 61, 64, 67, 70, 73, 76, 79, 82");
+  await several(id("row 4"), "clean", "9");
+  await several(id("row 4"), "set", "9, 43-84");
   await expect(page.locator(".board")).toContainText("none is missed");
 
-  const bay = demo.url + "/bays/boom-close-demo-bay";
+  const bay = demo.url + "/bays/" + bay;
   await page.goto(bay);
   const form = page.locator("form", { hasText: "Or something else" });
   const count = async (thing, number) => {
@@ -116,22 +115,22 @@ test("the bay is not closed with a cleco inside", async ({ page, demo }) => {
   await page.getByRole("button", { name: "Keep the answer" }).click();
   await expect(page.locator(".evidence")).toContainText("hatch at frame 3 (builder)");
 
-  await page.goto(demo.url + "/holds/boom-close-demo");
+  await page.goto(demo.url + "/holds/" + id("close boom"));
   await expect(page.locator(".decide")).toContainText("Not yet");
   await expect(page.locator(".evidence")).toContainText("cleco 1/8: 58 counted in, 57 out, 1 still inside");
   await expect(page.getByRole("button", { name: "Release and sign" })).toHaveCount(0);
   await page.getByRole("link", { name: "to what lies inside" }).first().click();
   await count("cleco 1/8", "1");
   await expect(page.locator(".evidence")).toContainText("all that was counted in is counted out");
-  await page.goto(demo.url + "/holds/boom-close-demo");
+  await page.goto(demo.url + "/holds/" + id("close boom"));
   await page.getByLabel("Released by").fill("builder");
   await page.getByRole("button", { name: "Release and sign" }).click();
   await page.getByRole("button", { name: /record it/ }).click();
   await expect(page.locator(".decide")).toContainText("Done");
-  await page.goto(demo.url + "/rows/boom-row-4?hole=50");
+  await page.goto(demo.url + "/rows/" + id("row 4") + "?hole=50");
   await page.keyboard.press("Space");
   await expect(page.locator(".in-hand .problem")).toContainText("the boom bay is closed");
-  await page.goto(demo.url + "/assemblies/tail-boom-demo/record");
+  await page.goto(demo.url + "/assemblies/" + id("tail boom") + "/record");
   await expect(page.locator(".record-sheet")).toContainText("cleco 1/8: 58 in, 58 out");
 });
 
@@ -181,13 +180,13 @@ test("a new row, from its layout to its first rivet, by keyboard", async ({ page
   await inHand(page, 1);
   await page.keyboard.press("Space");
   await inHand(page, 2);
-  await page.goto(demo.url + "/assemblies/rudder-demo/record");
+  await page.goto(demo.url + "/assemblies/" + id("rudder") + "/record");
   await expect(page.locator(".disposition")).toContainText("these six may stay");
 });
 
 test("a slip in two taps, and its lesson where it would be made again", async ({ page, demo }) => {
   await page.setViewportSize({ width: 390, height: 844 });
-  await page.goto(demo.url + "/rows/boom-row-3?hole=43");
+  await page.goto(demo.url + "/rows/" + id("row 3") + "?hole=43");
   await page.locator(".slip-tap summary").click();
   await page.getByRole("button", { name: "wrong hole or edge" }).click();
   await expect(page.getByRole("status")).toContainText("The slip is logged");
@@ -202,12 +201,12 @@ test("a slip in two taps, and its lesson where it would be made again", async ({
   await slip.getByLabel("Minutes lost").fill("15");
   await slip.getByRole("button", { name: "Keep it" }).click();
   await expect(slip.locator(".lesson")).toContainText("Count from frame 0");
-  await page.goto(demo.url + "/holds/aileron-rib-demo-hold");
+  await page.goto(demo.url + "/holds/" + holdOf("aileron rib"));
   await expect(page.locator(".lessons")).toContainText("Count from frame 0");
 });
 
 test("nothing is lost when the connection drops while riveting", async ({ page, demo, context }) => {
-  await page.goto(demo.url + "/rows/boom-row-3?hole=43");
+  await page.goto(demo.url + "/rows/" + id("row 3") + "?hole=43");
   await context.setOffline(true);
   await page.keyboard.press("Space");
   await expect(page.locator("#lost")).toBeVisible();
@@ -218,7 +217,7 @@ test("nothing is lost when the connection drops while riveting", async ({ page, 
 });
 
 test("holes of final size: one that sticks makes the row match-drilled", async ({ page, demo }) => {
-  await page.goto(demo.url + "/assemblies/rudder-demo/rows/new");
+  await page.goto(demo.url + "/assemblies/" + id("rudder") + "/rows/new");
   await page.getByLabel("Which row is it?").fill("row 2, supplied");
   await page.getByLabel(/^Layers/).fill("aluminium; 0.5 mm\naluminium; 0.8 mm");
   await page.getByLabel("Diameter").fill("3.2 mm");
@@ -242,7 +241,7 @@ test("holes of final size: one that sticks makes the row match-drilled", async (
 });
 
 test("pin holes first, measured again, then all", async ({ page, demo }) => {
-  await page.goto(demo.url + "/assemblies/main-spar-right/templates/main-spar");
+  await page.goto(demo.url + "/assemblies/" + id("main spar right") + "/usual/main-spar");
   await page.locator('input[name="1.take"]').uncheck();
   await page.locator('textarea[name="0.points"]').fill("root; 450\nmiddle; 3000\ntip; 6200");
   await page.locator('input[name="0.low.bow"]').fill("-3");

@@ -1,6 +1,6 @@
 // What a builder changes on the way: schools, limits, points, checks, instruments,
 // and the same measurement once more after the step.
-import { expect, test } from "./workshop.mjs";
+import { expect, holdOf, id, test } from "./workshop.mjs";
 
 const says = (page, ...texts) => Promise.all(texts.map((text) => expect(page.locator(".answer")).toContainText(text)));
 
@@ -25,7 +25,7 @@ const add = async (page, demo, setup, kind, fields) => {
 };
 
 test("one pair of tapes is told what it cannot show, and a second point shows it", async ({ page, demo }) => {
-  await add(page, demo, "tailplane-brackets-demo", "Square to the centreline, by tapes to both tips", { "0.station": "5480", "0.half_span": "1440", "0.from": "firewall; 0; -1320" });
+  await add(page, demo, id("brackets"), "Square to the centreline, by tapes to both tips", { "0.station": "5480", "0.half_span": "1440", "0.from": "firewall; 0; -1320" });
   await page.locator("select[name=instrument]").selectOption({ label: "5 m steel tape" });
   await keep(page, "5843");
   await expect(page.locator("#text-problem")).toContainText("one whole inch, misread or a burnt inch not taken off, from the plans (5817.8 mm)");
@@ -56,7 +56,7 @@ test("an instrument without a spread is sent to five placings", async ({ page, d
   await page.getByLabel("What it is").selectOption("level");
   await page.getByLabel("Smallest step").fill("0.01");
   await page.getByRole("button", { name: "Add the instrument" }).click();
-  await page.goto(demo.url + "/setups/fin-upright-demo?spot=1");
+  await page.goto(demo.url + "/setups/" + id("fin upright") + "?spot=1");
   await page.locator("select[name=instrument]").selectOption({ label: "level 3" });
   await page.locator("select[name=in_place]").selectOption("other instrument");
   await keep(page, "0.00");
@@ -69,7 +69,7 @@ test("an instrument without a spread is sent to five placings", async ({ page, d
   await card.locator("[name=spread5]").fill("0.10");
   await card.getByRole("button", { name: "Find the spread" }).click();
   await expect(card).toContainText("five placings, today");
-  await page.goto(demo.url + "/setups/fin-upright-demo");
+  await page.goto(demo.url + "/setups/" + id("fin upright"));
   await expect(page.locator(".answer")).not.toContainText("has no spread");
 });
 
@@ -78,7 +78,7 @@ test("the schools are chosen for the airframe, and a check may differ", async ({
   await page.getByText("How this airframe is built").click();
   await page.getByText("plain: go when the value lies inside").click();
   await page.getByRole("button", { name: "Work this way" }).click();
-  await page.goto(demo.url + "/setups/fin-upright-demo");
+  await page.goto(demo.url + "/setups/" + id("fin upright"));
   await says(page, "Go", "+0.06°");
   await page.getByRole("link", { name: "limits and points" }).click();
   await page.getByText("guarded: go only when value").last().click();
@@ -90,7 +90,7 @@ test("the schools are chosen for the airframe, and a check may differ", async ({
 });
 
 test("the same is measured once more after the step, and the change is shown", async ({ page, demo }) => {
-  await page.goto(demo.url + "/holds/spar-left-demo-hold");
+  await page.goto(demo.url + "/holds/" + holdOf("spar left"));
   await page.getByRole("button", { name: "It is done: record it" }).click();
   await page.getByRole("button", { name: "Measure Straightness of the cap once more" }).click();
   await page.locator("select[name=condition]").selectOption("riveted");
@@ -99,7 +99,7 @@ test("the same is measured once more after the step, and the change is shown", a
 });
 
 test("the level is held the other way round by one key, and the drawing follows", async ({ page, demo }) => {
-  await page.goto(demo.url + "/setups/fin-upright-demo?spot=3");
+  await page.goto(demo.url + "/setups/" + id("fin upright") + "?spot=3");
   const display = page.locator(".board .display");
   const before = await display.getAttribute("d");
   await page.locator("#text").fill("3.12");
@@ -116,8 +116,8 @@ test("the level is held the other way round by one key, and the drawing follows"
 });
 
 test("a rib is shown to be of the wrong hand, and shims are chosen from stock", async ({ page, demo }) => {
-  await page.goto(demo.url + "/setups/aileron-rib-demo");
+  await page.goto(demo.url + "/setups/" + id("aileron rib"));
   await says(page, "Stop", "it is of the same hand as the other", "Do not rivet");
-  await add(page, demo, "aileron-rib-demo", "Shims for a gap", { "0.needed": "1.9", "0.stock": "0.3; 0.5; 1.6" });
+  await add(page, demo, id("aileron rib"), "Shims for a gap", { "0.needed": "1.9", "0.stock": "0.3; 0.5; 1.6" });
   await says(page, "1.6 + 0.3 mm", "the nearest stack");
 });

@@ -1,4 +1,4 @@
-import { angles, expect, solve, start, takeAll, test } from "./workshop.mjs";
+import { angles, checkOf, expect, id, solve, start, takeAll, test } from "./workshop.mjs";
 import { spawnSync } from "node:child_process";
 
 const bad = ["0.08 R", "-0.1 up", "1/2", "1,234", "1.234,5", "2.9e3", "NaN", "Inf", "361", "0.1 0.2", "1:0", "3 mm", "0.1 mil", "1/2/3", "x".repeat(70)];
@@ -16,21 +16,21 @@ test("bad entries keep what was typed, say why at the field, and store nothing",
       await expect(page.locator("#text")).toHaveAttribute("aria-invalid", "true");
     }
   };
-  await page.goto(demo.setup + "?check=tailplane-on-rails-demo-check-1&spot=1");
+  await page.goto(demo.setup + "?check=" + checkOf("tailplane on rails", 1) + "&spot=1");
   await refuse(bad);
   await page.locator("#text").fill("");
   await page.locator("#text").press("Enter");
   await expect(page.locator("#text-problem")).toContainText("nothing typed");
-  await page.goto(demo.setup + "?check=tailplane-on-rails-demo-check-0&spot=1");
+  await page.goto(demo.setup + "?check=" + checkOf("tailplane on rails", 0) + "&spot=1");
   await refuse(badLengths);
   expect(await last()).toBe(before);
 });
 
 test("what is typed is echoed as understood", async ({ page, demo }) => {
-  await page.goto(demo.setup + "?check=tailplane-on-rails-demo-check-0&spot=1");
+  await page.goto(demo.setup + "?check=" + checkOf("tailplane on rails", 0) + "&spot=1");
   await page.locator("#text").pressSequentially("1 31/32 in");
   await expect(page.locator("#echo")).toHaveText("read as 1 31/32 in = 50.0 mm");
-  await page.goto(demo.setup + "?check=tailplane-on-rails-demo-check-1&spot=1");
+  await page.goto(demo.setup + "?check=" + checkOf("tailplane on rails", 1) + "&spot=1");
   await page.locator("#text").pressSequentially("0.36 up");
   await expect(page.locator("#echo")).toHaveText("read as +0.36°, leading edge up");
   await page.locator("#text").fill("0.36 R");
@@ -38,7 +38,7 @@ test("what is typed is echoed as understood", async ({ page, demo }) => {
 });
 
 test("a further placing, a mistype put right and a reading taken back stay on the record", async ({ page, demo }) => {
-  await page.goto(demo.setup + "?check=tailplane-on-rails-demo-check-1&spot=1");
+  await page.goto(demo.setup + "?check=" + checkOf("tailplane on rails", 1) + "&spot=1");
   await page.locator("#text").fill("0.07 up");
   await page.getByRole("button", { name: "Keep it, stay here" }).click();
   await expect(page.locator(".points li").first()).toContainText("2 placings");
@@ -55,17 +55,17 @@ test("a further placing, a mistype put right and a reading taken back stay on th
 });
 
 test("the same submission twice is one reading", async ({ page, demo }) => {
-  const form = { id: "one-and-the-same", check: "tailplane-on-rails-demo-check-1", number: "1", text: "0.05 up", instrument: "level-2-demo", condition: "clamped", in_place: "" };
+  const form = { id: "one-and-the-same", check: checkOf("tailplane on rails", 1), number: "1", text: "0.05 up", instrument: id("level 2"), condition: "clamped", in_place: "" };
   for (let i = 0; i < 3; i++) expect((await page.request.post(demo.setup + "/readings", { form })).status()).toBe(200);
   const changed = await page.request.post(demo.setup + "/readings", { form: { ...form, text: "0.50 up" } });
   expect(changed.status()).toBe(422);
   expect(await changed.text()).toContain("sent before with something else");
-  await page.goto(demo.setup + "?check=tailplane-on-rails-demo-check-1&spot=1");
+  await page.goto(demo.setup + "?check=" + checkOf("tailplane on rails", 1) + "&spot=1");
   await expect(page.locator(".points li").first()).toContainText("2 placings");
 });
 
 test("nothing is lost when the connection drops in the middle of an entry", async ({ page, demo, context }) => {
-  await page.goto(demo.setup + "?check=tailplane-on-rails-demo-check-1&spot=1");
+  await page.goto(demo.setup + "?check=" + checkOf("tailplane on rails", 1) + "&spot=1");
   await page.locator("#text").fill("0.07 up");
   await context.setOffline(true);
   await page.locator("#text").press("Enter");

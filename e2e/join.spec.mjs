@@ -1,6 +1,6 @@
 // A surface joined to its airframe: reading by reading, a misread inch found and
 // taken again, and what nothing shows named with the reading that would.
-import { expect, test } from "./workshop.mjs";
+import { expect, id, test } from "./workshop.mjs";
 
 const keep = async (page, text) => {
   const id = await page.locator("form.reading input[name=id]").inputValue();
@@ -37,7 +37,7 @@ test("the tailplane reading by reading: a misread inch is found and taken again"
 });
 
 test("the foreplane: nothing shows the skew, and the reading that would is one tap away", async ({ page, demo }) => {
-  await page.goto(demo.url + "/setups/foreplane-join-demo");
+  await page.goto(demo.url + "/setups/" + id("foreplane join"));
   await says(page, "Unsure", "not seen", "Nothing that was read shows yaw", "Read the distance tail hook to tip R too");
   await expect(page.locator(".board .next")).toHaveCount(1);
   await page.locator(".next a").click();
@@ -52,7 +52,7 @@ test("the foreplane: nothing shows the skew, and the reading that would is one t
 });
 
 test("before anything is read, the readings that would decide are planned", async ({ page, demo }) => {
-  await page.goto(demo.url + "/assemblies/tailplane-demo/templates/join");
+  await page.goto(demo.url + "/assemblies/" + id("tailplane") + "/usual/join");
   await expect(page.locator("[name='0.points']")).toHaveValue(/R front; 5480 mm; 1440 mm; 1745 mm/);
   await page.getByRole("button", { name: "Plan the readings" }).click();
   await expect(page.getByRole("alert")).toContainText("a plan is made for limits");
@@ -69,7 +69,7 @@ test("before anything is read, the readings that would decide are planned", asyn
 });
 
 test("fin and tailplane at once: a place and a reading are added, and the fin is known better", async ({ page, demo }) => {
-  await page.goto(demo.url + "/setups/fin-tail-join-demo");
+  await page.goto(demo.url + "/setups/" + id("fin and tail join"));
   await says(page, "Unsure", "roll, right side low at fin", "± 0.39°");
   await page.locator("#working summary").click();
   await expect(page.locator(".working")).toContainText("height at tips, right over left");

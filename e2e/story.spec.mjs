@@ -1,4 +1,4 @@
-import { angles, expect, heights, solve, takeAll, test } from "./workshop.mjs";
+import { angles, checkOf, expect, heights, id, solve, takeAll, test } from "./workshop.mjs";
 
 test("from the bench to the drill, by mouse", async ({ page, demo }) => {
   await page.goto(demo.url);
@@ -121,7 +121,7 @@ test("from the bench to the drill, by keyboard alone", async ({ page, demo }) =>
 
 test("with level 1 the same readings cannot decide, and the worksheet says the same", async ({ page, demo }) => {
   const level1 = async (number, text) => {
-    await page.goto(`${demo.setup}?check=tailplane-on-rails-demo-check-1&spot=${number}`);
+    await page.goto(`${demo.setup}?check=${checkOf("tailplane on rails", 1)}&spot=${number}`);
     await page.locator("#text").fill(text);
     await page.locator("select[name=instrument]").selectOption({ label: "level 1" });
     await page.locator("select[name=in_place]").selectOption("other instrument");
@@ -180,7 +180,7 @@ test("a stop is released only with a disposition, which stays on the assembly", 
   await page.locator("#moved-what").selectOption("knocked");
   await page.getByRole("button", { name: "Something moved" }).click();
   await expect(page.locator(".answer")).toContainText("Not yet");
-  await page.goto(demo.url + "/assemblies/tailplane-demo");
+  await page.goto(demo.url + "/assemblies/" + id("tailplane"));
   await expect(page.locator(".disposition")).toContainText("accept to 0.4°");
   await page.goto(demo.hold);
   await expect(page.locator(".releases")).toContainText("lapsed: knocked");

@@ -1,9 +1,9 @@
 // One journey through each template of checks: its form, real readings in walking
 // order, and what goes wrong on the way: a slip, a mistype put right, a move.
-import { expect, test } from "./workshop.mjs";
+import { expect, id, test } from "./workshop.mjs";
 
 const begin = async (page, demo, assembly, template, limits) => {
-  await page.goto(`${demo.url}/assemblies/${assembly}/templates/${template}`);
+  await page.goto(`${demo.url}/assemblies/${assembly}/usual/${template}`);
   for (const field of await page.locator("form.template [placeholder]").all()) await field.fill(await field.getAttribute("placeholder"));
   for (const [name, value] of Object.entries(limits)) await page.locator(`[name="${name}"]`).fill(value);
   await page.getByRole("button", { name: "Begin the setup" }).click();
@@ -34,7 +34,7 @@ const again = async (page, number, text, reason) => {
 const says = (page, ...texts) => Promise.all(texts.map((text) => expect(page.locator(".answer")).toContainText(text)));
 
 test("main spar: an inch misread at the root brackets is questioned, and read again", async ({ page, demo }) => {
-  await begin(page, demo, "main-spar-right", "main-spar", { "0.low.bow": "-2", "0.high.bow": "2", "1.low.tip_difference": "-400", "1.high.tip_difference": "400" });
+  await begin(page, demo, id("main spar right"), "main-spar", { "0.low.bow": "-2", "0.high.bow": "2", "1.low.tip_difference": "-400", "1.high.tip_difference": "400" });
   await page.locator("select[name=instrument]").selectOption({ label: "600 mm rule" });
   await all(page, ["15", "15.5", "16", "15"]);
   await says(page, "Go", "bow, a hump is plus");
@@ -51,7 +51,7 @@ test("main spar: an inch misread at the root brackets is questioned, and read ag
 });
 
 test("tailplane: incidence, level, brackets, square, with a move carried out and read again", async ({ page, demo }) => {
-  await begin(page, demo, "tailplane-demo", "tailplane", {
+  await begin(page, demo, id("tailplane"), "tailplane", {
     "0.low.incidence_error": "-0.15", "0.high.incidence_error": "0.15", "1.low.roll": "-0.1", "1.high.roll": "0.1",
     "2.low.tip_difference": "-5", "2.high.tip_difference": "5", "3.low.skew": "-0.1", "3.high.skew": "0.1",
   });
@@ -79,7 +79,7 @@ test("tailplane: incidence, level, brackets, square, with a move carried out and
 });
 
 test("fin: one more placing decides, and the hold opens", async ({ page, demo }) => {
-  await page.goto(demo.url + "/setups/fin-upright-demo");
+  await page.goto(demo.url + "/setups/" + id("fin upright"));
   await says(page, "Unsure", "Place it 2 times at each point");
   for (const [number, text] of [[1, "0.00"], [2, "3.27"], [3, "3.14"]]) {
     await page.locator(".points a.value").nth(number - 1).click();
@@ -91,7 +91,7 @@ test("fin: one more placing decides, and the hold opens", async ({ page, demo })
 });
 
 test("elevator: pushed straight by hand is not straight", async ({ page, demo }) => {
-  await begin(page, demo, "rudder-demo", "elevator", { "0.low.twist": "-0.15", "0.high.twist": "0.15", "1.high.worst": "1" });
+  await begin(page, demo, id("rudder"), "elevator", { "0.low.twist": "-0.15", "0.high.twist": "0.15", "1.high.worst": "1" });
   await page.locator("select[name=instrument]").selectOption({ label: "level 2" });
   await page.locator("select[name=condition]").selectOption("pushed by hand");
   await all(page, ["0.00", "0.02 up", "0.03 up"]);
@@ -109,7 +109,7 @@ test("elevator: pushed straight by hand is not straight", async ({ page, demo })
 });
 
 test("wing panel: a mistyped washout is put right", async ({ page, demo }) => {
-  await begin(page, demo, "wing-panel-left", "wing-panel", { "0.low.twist_error": "-0.4", "0.high.twist_error": "0.4", "0.high.kink": "0.3", "1.low.rack_offset": "-3", "1.high.rack_offset": "3" });
+  await begin(page, demo, id("wing panel left"), "wing-panel", { "0.low.twist_error": "-0.4", "0.high.twist_error": "0.4", "0.high.kink": "0.3", "1.low.rack_offset": "-3", "1.high.rack_offset": "3" });
   await page.locator("select[name=instrument]").selectOption({ label: "level 2" });
   await all(page, ["2.5 up", "2.05 up", "2.1 up", "0.25 up"]);
   await says(page, "Stop");
@@ -125,7 +125,7 @@ test("wing panel: a mistyped washout is put right", async ({ page, demo }) => {
 });
 
 test("aileron: gaps are trimmed towards the middle, travel is compared", async ({ page, demo }) => {
-  await begin(page, demo, "aileron-left", "aileron", { "0.low.twist": "-0.15", "0.high.twist": "0.15", "2.low.mismatch": "-1", "2.high.mismatch": "1" });
+  await begin(page, demo, id("aileron left"), "aileron", { "0.low.twist": "-0.15", "0.high.twist": "0.15", "2.low.mismatch": "-1", "2.high.mismatch": "1" });
   await page.locator("select[name=instrument]").selectOption({ label: "level 2" });
   await all(page, ["0.00", "0.01 up", "0.02 up"]);
   await says(page, "Go");
@@ -146,7 +146,7 @@ test("aileron: gaps are trimmed towards the middle, travel is compared", async (
 });
 
 test("boom: its stands are surveyed first, then squared and sighted along", async ({ page, demo }) => {
-  await begin(page, demo, "tail-boom-demo", "boom", { "0.low.twist": "-0.2", "0.high.twist": "0.2", "1.low.rack_offset": "-3", "1.high.rack_offset": "3", "2.low.bow": "-1", "2.high.bow": "1" });
+  await begin(page, demo, id("tail boom"), "boom", { "0.low.twist": "-0.2", "0.high.twist": "0.2", "1.low.rack_offset": "-3", "1.high.rack_offset": "3", "2.low.bow": "-1", "2.high.bow": "1" });
   await page.locator("select[name=instrument]").selectOption({ label: "600 mm rule" });
   await all(page, ["50", "50", "50", "50"]);
   await says(page, "Go", "twist of the rails");
@@ -159,7 +159,7 @@ test("boom: its stands are surveyed first, then squared and sighted along", asyn
 });
 
 test("canard: the pushed reading is taken back, and the foreplane has its margin", async ({ page, demo }) => {
-  await page.goto(demo.url + "/setups/foreplane-demo");
+  await page.goto(demo.url + "/setups/" + id("foreplane on fuselage"));
   await says(page, "Not yet", "forward surface was read pushed by hand");
   await page.locator(".points a.value").first().click();
   await page.getByText(/All readings of/).click();
@@ -170,7 +170,7 @@ test("canard: the pushed reading is taken back, and the foreplane has its margin
 });
 
 test("engine mount: washers are added, and every pad is read again", async ({ page, demo }) => {
-  await page.goto(demo.url + "/setups/mount-pads-demo");
+  await page.goto(demo.url + "/setups/" + id("mount pads"));
   await says(page, "Stop", "Carry out the 3 moves", "Washers under UR, 0.2 mm");
   await page.getByRole("button", { name: "Something moved" }).click();
   await all(page, ["320.5", "307", "311.5", "298"]);
@@ -187,7 +187,7 @@ test("engine mount: washers are added, and every pad is read again", async ({ pa
 });
 
 test("a template's form keeps what was typed and says what is wrong with it", async ({ page, demo }) => {
-  await page.goto(demo.url + "/assemblies/fin-demo/templates/fin");
+  await page.goto(demo.url + "/assemblies/" + id("fin") + "/usual/fin");
   await page.locator('[name="0.height"]').fill("tall");
   await page.locator('[name="0.low.lean"]').fill("0.1");
   await page.locator('[name="0.high.lean"]').fill("-0.1");

@@ -1,11 +1,27 @@
 // A workshop of its own for each test: the real program on a free port.
 import { test as base, expect } from "@playwright/test";
 import { spawn, spawnSync } from "node:child_process";
+import { createHash } from "node:crypto";
 import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 
 export const orpine = "bin/orpine";
+
+// child is the UUID (version 5) of a name within another UUID.
+function child(parent, name) {
+  const hash = createHash("sha1").update(Buffer.from(parent.replaceAll("-", ""), "hex")).update(name).digest().subarray(0, 16);
+  hash[6] = (hash[6] & 0x0f) | 0x50;
+  hash[8] = (hash[8] & 0x3f) | 0x80;
+  return hash.toString("hex").replace(/^(.{8})(.{4})(.{4})(.{4})/, "$1-$2-$3-$4-");
+}
+
+// The demo's ids, by the names that it has for its things.
+const space = child("6ba7b812-9dad-11d1-80b4-00c04fd430c8", "orpine demo");
+export const id = (name) => child(space, name);
+export const checkOf = (setup, number) => child(id(setup), `check ${number}`);
+export const holdOf = (setup) => child(id(setup), "hold");
+export const bay = child(id("close boom"), "bay");
 
 // start runs orpine and returns its address once it answers.
 export async function start(...args) {
@@ -46,8 +62,8 @@ export const test = base.extend({
     });
     await use({
       url: program.url,
-      setup: program.url + "/setups/tailplane-on-rails-demo",
-      hold: program.url + "/holds/tailplane-on-rails-demo-hold",
+      setup: program.url + "/setups/" + id("tailplane on rails"),
+      hold: program.url + "/holds/" + holdOf("tailplane on rails"),
     });
     expect(complaints, "nothing went wrong in the browser").toEqual([]);
     await program.stop();
@@ -86,3 +102,13 @@ export async function takeAll(page, texts) {
 }
 
 export { expect };
+
+// checkRecord has the record checked, and waits for the result.
+export async function checkRecord(page, url) {
+  await page.goto(url + "/log");
+  await page.getByRole("button", { name: "Check the record" }).click();
+  await expect(async () => {
+    await page.goto(url + "/log");
+    await expect(page.locator(".checked")).toContainText("entries hold", { timeout: 500 });
+  }).toPass();
+}

@@ -9,6 +9,7 @@ import (
 	"net/http"
 	"os"
 	"os/signal"
+	"runtime/debug"
 	"syscall"
 	"time"
 
@@ -122,6 +123,7 @@ func answer(ctx context.Context, cmd *cobra.Command, listener net.Listener, w *o
 	if err != nil {
 		return err
 	}
+	debug.SetGCPercent(400) // a page makes much that is dropped at once, and little stays
 	fmt.Fprintf(cmd.OutOrStdout(), "Orpine is at http://%s — Ctrl-C stops it.\n", listener.Addr())
 	server := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 30 * time.Second, WriteTimeout: 60 * time.Second, IdleTimeout: 2 * time.Minute}
 	stopped := make(chan error, 1)

@@ -126,7 +126,7 @@ func (h *Holding) Hold(ctx context.Context, id string) (one Hold, err error) {
 		one, err = h.One(ctx, q, id)
 		return err
 	})
-	return one, errors.Join(err, h.measuring.Settle(ctx))
+	return one, errors.Join(err, h.measuring.Settle(ctx, measuring.Several))
 }
 
 // One is Hold within a view.

@@ -42,7 +42,7 @@ func (l loader) setup(ctx context.Context, row placed) (Setup, error) {
 	for i, c := range checks {
 		versions[i] = version{c.Check.ID, c.Version}
 	}
-	readings, err := l.readings(ctx, versions...)
+	readings, err := l.readings(ctx, s.State > 1, versions...)
 	if err != nil {
 		return s, err
 	}
@@ -71,8 +71,9 @@ type readings struct {
 // the page after it ask for the same.
 var lately = ledger.Lately[version, readings]()
 
-// readings loads those of versions of checks.
-func (l loader) readings(ctx context.Context, versions ...version) (map[version]readings, error) {
+// readings loads those of versions of checks; in a setup that nothing has disturbed none
+// is stale.
+func (l loader) readings(ctx context.Context, disturbed bool, versions ...version) (map[version]readings, error) {
 	out := map[version]readings{}
 	at := map[string]version{}
 	var missing []string
@@ -96,9 +97,11 @@ func (l loader) readings(ctx context.Context, versions ...version) (map[version]
 		of.counting = append(of.counting, r)
 		out[at[r.CheckID]] = of
 	}
-	stale, err := l.q.Stale(ctx, missing)
-	if err != nil {
-		return nil, fmt.Errorf("reading the readings that went stale: %w", err)
+	var stale []query.StaleRow
+	if disturbed {
+		if stale, err = l.q.Stale(ctx, missing); err != nil {
+			return nil, fmt.Errorf("reading the readings that went stale: %w", err)
+		}
 	}
 	for _, r := range stale {
 		of := out[at[r.CheckID]]
@@ -123,7 +126,7 @@ func (l loader) one(ctx context.Context, id string) (s Setup, c Check, err error
 		return s, c, err
 	}
 	v := version{id, found.Version}
-	all, err := l.readings(ctx, v)
+	all, err := l.readings(ctx, s.State > 1, v)
 	if err != nil {
 		return s, c, err
 	}

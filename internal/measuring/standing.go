@@ -137,14 +137,14 @@ func (m *Measuring) current(ctx context.Context, q *query.Queries, r keptStandin
 	return s, nil
 }
 
-// settled is how many standings are worked out before they are kept together.
-const settled = 16
+// Several is how many standings are worked out before they are worth a write.
+const Several = 16
 
-// Settle keeps what was worked out anew while reading, once it is worth a write.
-func (m *Measuring) Settle(ctx context.Context) error {
+// Settle keeps what was worked out anew while reading, once there are so many.
+func (m *Measuring) Settle(ctx context.Context, least int) error {
 	m.outdated.Lock()
 	anew := m.anew
-	if len(anew) < settled {
+	if len(anew) < max(least, 1) {
 		m.outdated.Unlock()
 		return nil
 	}

@@ -50,5 +50,5 @@ func New(l *ledger.Ledger) *Workshop {
 // view reads one state of the workshop, and then keeps what was worked out on the way.
 func (w *Workshop) view(ctx context.Context, read func(q *query.Queries) error) error {
 	err := w.Ledger.View(ctx, read)
-	return errors.Join(err, w.Measuring.Settle(ctx))
+	return errors.Join(err, w.Measuring.Settle(ctx, measuring.Several))
 }

@@ -107,7 +107,8 @@ func Inspect(ctx context.Context, dir string) (*Store, error) {
 	if err != nil {
 		return nil, errors.Join(err, removed(clean))
 	}
-	return &Store{read: db, write: db, path: path, clean: clean}, nil
+	all := newPool(db, 1)
+	return &Store{read: all, write: all, path: path, clean: clean}, nil
 }
 
 func removed(dir string) error {
@@ -146,5 +147,6 @@ func Scratch(ctx context.Context) (*Store, error) {
 	if _, err := migrate(ctx, db, true); err != nil {
 		return nil, errors.Join(err, db.Close(), os.RemoveAll(dir))
 	}
-	return &Store{read: db, write: db, clean: dir}, nil
+	all := newPool(db, 1)
+	return &Store{read: all, write: all, clean: dir}, nil
 }

@@ -18,7 +18,7 @@ import (
 	"time"
 
 	"github.com/pressly/goose/v3"
-	_ "modernc.org/sqlite" // the driver
+	"modernc.org/sqlite" // the driver, too
 
 	"orpine/internal/store/query"
 )
@@ -43,7 +43,7 @@ var (
 
 // Store is an open workshop.
 type Store struct {
-	write, read *sql.DB
+	write, read *pool
 	statements  atomic.Int64
 	path        string
 	clean       string // a temporary directory that goes with the store
@@ -117,16 +117,16 @@ func open(ctx context.Context, path string, known bool) (*Store, error) {
 		return nil, fmt.Errorf("opening the workshop: %w", err)
 	}
 	write.SetMaxOpenConns(1)
-	s := &Store{write: write, path: path}
+	s := &Store{write: newPool(write, 1), path: path}
 	if s.Migrated, err = migrate(ctx, write, known); err != nil {
 		return nil, errors.Join(err, write.Close())
 	}
-	s.read, err = sql.Open("sqlite", dsn(path, url.Values{"_pragma": {"busy_timeout(5000)", "query_only(1)"}}))
+	read, err := sql.Open("sqlite", dsn(path, url.Values{"_pragma": {"busy_timeout(5000)", "query_only(1)"}}))
 	if err != nil {
 		return nil, errors.Join(fmt.Errorf("opening the workshop: %w", err), write.Close())
 	}
-	s.read.SetMaxOpenConns(readers)
-	s.read.SetMaxIdleConns(readers)
+	read.SetMaxOpenConns(readers)
+	s.read = newPool(read, readers)
 	return s, nil
 }
 
@@ -155,7 +155,11 @@ func migrate(ctx context.Context, db *sql.DB, known bool) (changed bool, err err
 
 // Close closes the workshop.
 func (s *Store) Close() error {
-	return errors.Join(s.read.Close(), s.write.Close(), removed(s.clean))
+	err := s.read.close()
+	if s.write != s.read {
+		err = errors.Join(err, s.write.close())
+	}
+	return errors.Join(err, removed(s.clean))
 }
 
 // Path is where the database lies.
@@ -171,12 +175,7 @@ func (s *Store) View(ctx context.Context, read func(q *query.Queries) error) err
 
 // ViewTables is View for statements that are not in package query.
 func (s *Store) ViewTables(ctx context.Context, read func(db query.DBTX) error) error {
-	tx, err := s.read.BeginTx(ctx, &sql.TxOptions{ReadOnly: true})
-	if err != nil {
-		return fmt.Errorf("reading: %w", err)
-	}
-	defer tx.Rollback() //nolint:errcheck // nothing was written
-	return read(counted{tx, &s.statements})
+	return wrapped("reading", s.read.transact(ctx, true, &s.statements, read))
 }
 
 // Write runs a write that is done whole or not at all; no other runs beside it.
@@ -186,39 +185,17 @@ func (s *Store) Write(ctx context.Context, write func(q *query.Queries) error) e
 
 // WriteTables is Write for statements that are not in package query.
 func (s *Store) WriteTables(ctx context.Context, write func(db query.DBTX) error) error {
-	tx, err := s.write.BeginTx(ctx, nil)
-	if err != nil {
-		return fmt.Errorf("writing: %w", err)
+	return wrapped("writing", s.write.transact(ctx, false, &s.statements, write))
+}
+
+// wrapped says what was being done when SQLite refused it; what the work itself returned
+// is left as it is.
+func wrapped(doing string, err error) error {
+	var refused *sqlite.Error
+	if errors.As(err, &refused) {
+		return fmt.Errorf("%s: %w", doing, err)
 	}
-	defer tx.Rollback() //nolint:errcheck // after a commit it does nothing
-	if err := write(counted{tx, &s.statements}); err != nil {
-		return err
-	}
-	if err := tx.Commit(); err != nil {
-		return fmt.Errorf("writing: %w", err)
-	}
-	return nil
-}
-
-// counted counts the statements that pass through it.
-type counted struct {
-	query.DBTX
-	n *atomic.Int64
-}
-
-func (c counted) ExecContext(ctx context.Context, text string, args ...any) (sql.Result, error) {
-	c.n.Add(1)
-	return c.DBTX.ExecContext(ctx, text, args...)
-}
-
-func (c counted) QueryContext(ctx context.Context, text string, args ...any) (*sql.Rows, error) {
-	c.n.Add(1)
-	return c.DBTX.QueryContext(ctx, text, args...)
-}
-
-func (c counted) QueryRowContext(ctx context.Context, text string, args ...any) *sql.Row {
-	c.n.Add(1)
-	return c.DBTX.QueryRowContext(ctx, text, args...)
+	return err
 }
 
 // Time writes a time as it is kept.

@@ -41,14 +41,21 @@ func entries(t *testing.T, s *Store) int {
 	return len(rows)
 }
 
+// raw is the connection that a pool hands out first.
+func raw(t *testing.T, p *pool) *connection {
+	t.Helper()
+	require.NoError(t, p.all[0].open(t.Context(), p.db))
+	return p.all[0]
+}
+
 func TestTheFileIsKeptSafely(t *testing.T) {
 	s := opened(t)
 	for pragma, want := range map[string]string{"journal_mode": "wal", "synchronous": "2", "foreign_keys": "1"} {
 		var got string
-		require.NoError(t, s.write.QueryRow("PRAGMA "+pragma).Scan(&got))
+		require.NoError(t, raw(t, s.write).QueryRowContext(t.Context(), "PRAGMA "+pragma).Scan(&got))
 		assert.Equal(t, want, got, pragma)
 	}
-	_, err := s.read.Exec("DELETE FROM airframes")
+	_, err := raw(t, s.read).ExecContext(t.Context(), "DELETE FROM airframes")
 	assert.Error(t, err, "what reads cannot write")
 }
 
@@ -70,9 +77,9 @@ func TestAWriteThatFailsLeavesNothing(t *testing.T) {
 func TestTheJournalIsAppendOnly(t *testing.T) {
 	s := opened(t)
 	require.NoError(t, add(t.Context(), s, 1))
-	_, err := s.write.Exec("UPDATE journal SET content = '{ }' WHERE seq = 1")
+	_, err := raw(t, s.write).ExecContext(t.Context(), "UPDATE journal SET content = '{ }' WHERE seq = 1")
 	require.ErrorContains(t, err, "append-only")
-	_, err = s.write.Exec("DELETE FROM journal")
+	_, err = raw(t, s.write).ExecContext(t.Context(), "DELETE FROM journal")
 	assert.ErrorContains(t, err, "append-only")
 }
 

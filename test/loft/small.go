@@ -55,6 +55,9 @@ func Small(t testing.TB) *Loft {
 		do(l.Stores.AddNotice(ctx, stores.NewNotice{Form: l.Form(), Airframe: BenchFrame, Title: "Clips of lot " + lot, Names: part.Notice{Lots: []string{lot}}, Note: "look at the bend"}))
 		do(l.Stores.CountStock(ctx, stores.NewStock{Form: l.Form(), Airframe: BenchFrame, Sort: "rivet", Name: "solid 1/8 × 1/4 in", Number: 40}))
 	}
+	_, err := l.Home(ctx, "")
+	do(err)
+	do(l.Measuring.Settle(ctx, 1))
 	return l
 }
 
