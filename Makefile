@@ -5,7 +5,7 @@ ADDR ?= 127.0.0.1:8080
 SOURCES := $(shell find cmd internal -name '*.go' -o -name '*.html' -o -name '*.sql') $(wildcard internal/web/ui/assets/*)
 
 .DEFAULT_GOAL := help
-.PHONY: help demo test test-go test-e2e css css-check lint fuzz bench shots sqlc browser tools
+.PHONY: help demo test test-go test-e2e css css-check lint fuzz bench big load race shots sqlc browser tools
 
 help: ## list what there is
 	@grep -E '^[a-z0-9-]+:.*##' $(MAKEFILE_LIST) | sed 's/:.*## /\t/' | expand -t14
@@ -40,7 +40,7 @@ css-check: tools ## the committed stylesheet is what the sources build
 	@cmp /tmp/orpine-app.css internal/web/ui/assets/app.css || { echo "run make css and commit internal/web/ui/assets/app.css"; exit 1; }
 
 lint: ## formatting, vet and staticcheck
-	@test -z "$$(gofmt -l cmd internal)" || { gofmt -l cmd internal; exit 1; }
+	@test -z "$$(gofmt -l cmd internal test)" || { gofmt -l cmd internal test; exit 1; }
 	$(GO) vet ./...
 	$(GO) tool staticcheck ./...
 
@@ -48,14 +48,25 @@ fuzz: ## a minute of fuzzing for each parser
 	$(GO) test ./internal/core/quantity -run '^$$' -fuzz FuzzLength -fuzztime 1m
 	$(GO) test ./internal/core/quantity -run '^$$' -fuzz FuzzAngle -fuzztime 1m
 	$(GO) test ./internal/exchange -run '^$$' -fuzz FuzzHoles -fuzztime 1m
-	$(GO) test ./internal/app -run '^$$' -fuzz FuzzRowForm -fuzztime 1m
+	$(GO) test ./internal/riveting -run '^$$' -fuzz FuzzRowForm -fuzztime 1m
 	$(GO) test ./internal/worksheet -run '^$$' -fuzz FuzzWorksheet -fuzztime 1m
 
 bench: ## the benchmarks
-	$(GO) test ./... -run '^$$' -bench .
+	GOGC=400 $(GO) test ./... -run '^$$' -bench .
+
+BIG ?= /tmp/orpine-big
+big: ## make a big workshop in BIG (8 minutes), and open every page of it (docs/performance.md)
+	test -e $(BIG)/orpine.db || $(GO) run ./test/big --data $(BIG)
+	ORPINE_BIG=$(BIG) GOGC=400 $(GO) test ./test/sheets -run '^$$' -bench 'Big|Bare|Entry|Rivet'
+
+load: ## 50 clients at once in one setup, beside the bare floor (docs/performance.md)
+	GOGC=400 $(GO) run ./test/load
+
+race: ## the Go tests under the race detector
+	CGO_ENABLED=1 $(GO) test -race -short ./internal/... ./test/...
 
 shots: bin/orpine tools browser ## take the pictures in docs/screenshots anew
 	node docs/screenshots/take.mjs
 
-sqlc: ## write internal/store/query anew from queries.sql
+sqlc: ## write internal/store/query anew from internal/store/queries
 	cd internal/store && $(GO) run github.com/sqlc-dev/sqlc/cmd/sqlc@v1.31.1 generate

@@ -54,7 +54,8 @@ for (const [name, path] of Object.entries(views)) {
   test(`read by all, at every width and by a gloved finger: ${name}`, async ({ page, shown }) => {
     await page.emulateMedia({ colorScheme: "light" });
     await page.goto(shown.url + path);
-    await page.evaluate(() => document.querySelectorAll("details").forEach((details) => (details.open = true)));
+    // The causes of a slip would lie over what is checked; they are open on one page.
+    await page.evaluate((all) => document.querySelectorAll(all ? "details" : "details:not(.slip-tap)").forEach((details) => (details.open = true)), name === "second airframe");
     expect(await serious(new AxeBuilder({ page }).withTags(["wcag2a", "wcag2aa", "wcag21aa", "wcag22aa", "best-practice"])), "light").toEqual([]);
     await page.emulateMedia({ colorScheme: "dark" }); // it differs by its colours alone
     expect(await serious(new AxeBuilder({ page }).withRules(["color-contrast"])), "dark").toEqual([]);

@@ -49,7 +49,7 @@ export function solve(worksheet) {
 
 // expected are the browser's own words about refused forms, aborted echoes and a
 // connection that a test cut.
-const expected = /^htmx:|responded with a status of 4|ERR_INTERNET_DISCONNECTED/;
+const expected = /^htmx:|responded with a status of 4|ERR_INTERNET_DISCONNECTED|ERR_CONNECTION_RESET/;
 
 export const test = base.extend({
   // demo is the net loft, fresh.

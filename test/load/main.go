@@ -200,6 +200,8 @@ func measured(clients int, lasting time.Duration, begin func(client int) func() 
 
 func report(what string, times []time.Duration) {
 	slices.Sort(times)
-	at := func(share float64) time.Duration { return times[int(share*float64(len(times)-1))].Round(100 * time.Microsecond) }
+	at := func(share float64) time.Duration {
+		return times[int(share*float64(len(times)-1))].Round(100 * time.Microsecond)
+	}
 	fmt.Printf(": %s; half within %s, 99 of 100 within %s, the longest %s\n", what, at(0.5), at(0.99), at(1))
 }

@@ -15,8 +15,6 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-func bound(v float64) *float64 { return &v }
-
 // usual fills a template's form with the figures that it shows.
 func usual(t *testing.T, id string) url.Values {
 	t.Helper()

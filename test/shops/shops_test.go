@@ -1,0 +1,83 @@
+// Package shops holds small workshops as builds before left them: each later build opens,
+// verifies and shows them all.
+package shops
+
+import (
+	"database/sql"
+	"flag"
+	"net/http"
+	"os"
+	"path/filepath"
+	"regexp"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"orpine/internal/store"
+	"orpine/test/loft"
+	"orpine/test/site"
+)
+
+// keep is the folder under testdata that a small workshop of this build is written to.
+var keep = flag.String("keep", "", "folder under testdata to keep a workshop of this build in")
+
+func TestEveryWorkshopOfBeforeIsOpenedVerifiedAndShown(t *testing.T) {
+	if *keep != "" {
+		write(t, filepath.Join("testdata", *keep))
+	}
+	files, err := filepath.Glob("testdata/*/" + store.FileName)
+	require.NoError(t, err)
+	require.NotEmpty(t, files)
+	for _, file := range files {
+		t.Run(filepath.Base(filepath.Dir(file)), func(t *testing.T) {
+			dir := t.TempDir()
+			data, err := os.ReadFile(file)
+			require.NoError(t, err)
+			require.NoError(t, os.WriteFile(filepath.Join(dir, store.FileName), data, 0o600))
+			v := site.Of(loft.In(t, dir), "")
+			assert.Positive(t, v.Verify())
+			shown := walk(t, v, "/")
+			assert.Greater(t, shown, 60, "pages")
+			v.Done("/slips", "cause", "tool slipped", "back", "/slips")
+			v.Verify()
+		})
+	}
+}
+
+// write keeps a small workshop as one file.
+func write(t *testing.T, dir string) {
+	t.Helper()
+	l := loft.Small(t)
+	require.NoError(t, os.MkdirAll(dir, 0o700))
+	to := filepath.Join(dir, store.FileName)
+	require.NoError(t, os.RemoveAll(to))
+	db, err := sql.Open("sqlite", l.Data.Path())
+	require.NoError(t, err)
+	defer db.Close()
+	_, err = db.Exec("VACUUM INTO ?", to)
+	require.NoError(t, err)
+}
+
+var link = regexp.MustCompile(`(?:href|src)="(/[^"#]*)`)
+
+// walk opens every page that can be reached from one by links, and counts them.
+func walk(t *testing.T, v *site.Site, from string) int {
+	t.Helper()
+	seen, waiting := map[string]bool{from: true}, []string{from}
+	for len(waiting) > 0 {
+		path := waiting[0]
+		waiting = waiting[1:]
+		w := v.Get(path)
+		if !assert.Equal(t, http.StatusOK, w.Code, path) {
+			continue
+		}
+		for _, m := range link.FindAllStringSubmatch(w.Body.String(), -1) {
+			if to := regexp.MustCompile(`&amp;`).ReplaceAllString(m[1], "&"); !seen[to] {
+				seen[to] = true
+				waiting = append(waiting, to)
+			}
+		}
+	}
+	return len(seen)
+}
