@@ -49,9 +49,9 @@ test("from the bench to the drill, by mouse", async ({ page, demo }) => {
   await expect(page.locator(".decide")).toContainText("Done");
 
   await page.getByRole("link", { name: "L Log" }).click();
-  await expect(page.locator(".log li.step")).toContainText("Drill the tailplane's end holes");
-  await expect(page.locator(".log li.release").first()).toContainText("evidence met");
-  await expect(page.locator(".log li.event").first()).toContainText("Tailplane on the rails");
+  await expect(page.locator(".log li.is-step")).toContainText("Drill the tailplane's end holes");
+  await expect(page.locator(".log li.is-release").first()).toContainText("evidence met");
+  await expect(page.locator(".log li.is-event").first()).toContainText("Tailplane on the rails");
   await checkRecord(page, demo.url);
   await page.getByRole("link", { name: "A Airframe" }).click();
   await expect(page.locator(".parts")).toContainText("permanent · the two end holes at each tip");
@@ -111,7 +111,7 @@ test("from the bench to the drill, by keyboard alone", async ({ page, demo }) =>
   await page.keyboard.press("Enter");
   await expect(page.locator(".decide")).toContainText("Done");
   await page.keyboard.press("l");
-  await expect(page.locator(".log li.step")).toHaveCount(1);
+  await expect(page.locator(".log li.is-step")).toHaveCount(1);
   await page.keyboard.press("?");
   await expect(page.locator("#keys")).toBeVisible();
   await page.keyboard.press("Escape");

@@ -47,7 +47,7 @@ test("main spar: an inch misread at the root brackets is questioned, and read ag
   await keep(page, "60.5");
   await says(page, "tip difference", "Go");
   await page.goto(demo.url + "/log");
-  await expect(page.locator(".log li.reading", { hasText: "85.4 questioned" })).toHaveCount(1);
+  await expect(page.locator(".log li.is-reading", { hasText: "85.4 questioned" })).toHaveCount(1);
 });
 
 test("tailplane: incidence, level, brackets, square, with a move carried out and read again", async ({ page, demo }) => {

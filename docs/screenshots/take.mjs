@@ -51,7 +51,7 @@ await take("closing");
 await page.goto(demo.url + "/stores");
 await take("stores");
 await page.goto(demo.url + "/assemblies/" + id("tailplane") + "/usual/tailplane");
-await take("template");
+await take("usual");
 await page.goto(demo.url + "/holds/" + holdOf("tailplane on rails"));
 await take("hold");
 await page.getByLabel("Released by").fill("builder");

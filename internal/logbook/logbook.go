@@ -11,6 +11,7 @@ import (
 
 	"orpine/internal/airframe"
 	"orpine/internal/core/hold"
+	"orpine/internal/core/part"
 	"orpine/internal/core/say"
 	"orpine/internal/core/slip"
 	"orpine/internal/gate"
@@ -240,10 +241,13 @@ func Totals(ctx context.Context, q *query.Queries) (number, minutes int, err err
 	return int(t.Number), int(t.Minutes), err
 }
 
+// mostLessons is how many lessons a sheet shows; all are under Slips.
+const mostLessons = 12
+
 // Lessons are what was learnt that is worth reading before a step of an assembly, by
-// name; "" for any step.
+// name ("" for any step): what was learnt there or on its twin first, then the latest.
 func Lessons(ctx context.Context, q *query.Queries, airframe, assembly, step string) ([]Lesson, error) {
-	rows, err := q.Lessons(ctx, airframe)
+	rows, err := q.Lessons(ctx, query.LessonsParams{Airframe: airframe, Assembly: assembly, Twin: part.Twin(assembly), Step: step, Most: mostLessons})
 	if err != nil {
 		return nil, fmt.Errorf("reading the lessons: %w", err)
 	}

@@ -4,6 +4,7 @@ import (
 	"net/http"
 	"net/url"
 	"strings"
+	"sync"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -162,4 +163,23 @@ func TestTextThatIsNoneIsRefused(t *testing.T) {
 	v.Done("/holds/"+demo.HoldOf("spar left")+"/step", "by", "builder", "note", "two lines\r\nof a note")
 	assert.Equal(t, before+1, v.Log(1)[0].Seq)
 	v.Verify()
+}
+
+// Many look at the same sheets at once while one works; under the race detector nothing
+// that is shared between them is changed.
+func TestManyLookAtOnce(t *testing.T) {
+	v := site.Demo(t)
+	paths := []string{"/", rails, rails + "?spot=3", "/setups/" + demo.ID("tailplane join"), "/setups/" + demo.ID("fin and tail join"), "/setups/" + demo.ID("mount pads"), endHoles, row3, rails + "/worksheet.json"}
+	var all sync.WaitGroup
+	for i := range 6 {
+		all.Go(func() {
+			for n := range 3 * len(paths) {
+				assert.Equal(t, http.StatusOK, v.Get(paths[(n+i)%len(paths)]).Code)
+			}
+		})
+	}
+	for i := range 10 {
+		require.NoError(t, v.Read(demo.Check("tailplane on rails", 1), 1+i, "0.20 up", demo.ID("level 2"), "misread"))
+	}
+	all.Wait()
 }

@@ -17,4 +17,6 @@ SELECT s.*, a.name AS assembly FROM slips s LEFT JOIN assemblies a ON a.id = s.a
 SELECT CAST(count(*) AS INTEGER) AS number, CAST(coalesce(sum(minutes), 0) AS INTEGER) AS minutes FROM slips;
 
 -- name: Lessons :many
-SELECT s.lesson, s.step, a.name AS assembly FROM slips s LEFT JOIN assemblies a ON a.id = s.assembly_id WHERE s.airframe_id = ? AND s.lesson <> '' ORDER BY s.entry DESC;
+SELECT s.lesson, s.step, a.name AS assembly, CAST(coalesce(a.name IN (sqlc.arg(assembly), sqlc.arg(twin)), 0) AS INTEGER) AS near FROM slips s LEFT JOIN assemblies a ON a.id = s.assembly_id
+WHERE s.airframe_id = sqlc.arg(airframe) AND s.lesson <> '' AND (a.name IN (sqlc.arg(assembly), sqlc.arg(twin)) OR s.step = sqlc.arg(step))
+ORDER BY near DESC, s.entry DESC LIMIT sqlc.arg(most);

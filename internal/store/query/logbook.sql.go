@@ -44,17 +44,34 @@ func (q *Queries) AddSlip(ctx context.Context, arg AddSlipParams) error {
 }
 
 const lessons = `-- name: Lessons :many
-SELECT s.lesson, s.step, a.name AS assembly FROM slips s LEFT JOIN assemblies a ON a.id = s.assembly_id WHERE s.airframe_id = ? AND s.lesson <> '' ORDER BY s.entry DESC
+SELECT s.lesson, s.step, a.name AS assembly, CAST(coalesce(a.name IN (?1, ?2), 0) AS INTEGER) AS near FROM slips s LEFT JOIN assemblies a ON a.id = s.assembly_id
+WHERE s.airframe_id = ?3 AND s.lesson <> '' AND (a.name IN (?1, ?2) OR s.step = ?4)
+ORDER BY near DESC, s.entry DESC LIMIT ?5
 `
+
+type LessonsParams struct {
+	Assembly string
+	Twin     string
+	Airframe string
+	Step     string
+	Most     int64
+}
 
 type LessonsRow struct {
 	Lesson   string
 	Step     string
 	Assembly sql.NullString
+	Near     int64
 }
 
-func (q *Queries) Lessons(ctx context.Context, airframeID string) ([]LessonsRow, error) {
-	rows, err := q.db.QueryContext(ctx, lessons, airframeID)
+func (q *Queries) Lessons(ctx context.Context, arg LessonsParams) ([]LessonsRow, error) {
+	rows, err := q.db.QueryContext(ctx, lessons,
+		arg.Assembly,
+		arg.Twin,
+		arg.Airframe,
+		arg.Step,
+		arg.Most,
+	)
 	if err != nil {
 		return nil, err
 	}
@@ -62,7 +79,12 @@ func (q *Queries) Lessons(ctx context.Context, airframeID string) ([]LessonsRow,
 	var items []LessonsRow
 	for rows.Next() {
 		var i LessonsRow
-		if err := rows.Scan(&i.Lesson, &i.Step, &i.Assembly); err != nil {
+		if err := rows.Scan(
+			&i.Lesson,
+			&i.Step,
+			&i.Assembly,
+			&i.Near,
+		); err != nil {
 			return nil, err
 		}
 		items = append(items, i)
