@@ -267,7 +267,7 @@ func (a *Airframes) ChooseSchools(ctx context.Context, s SchoolsOfAirframe) erro
 		if err != nil {
 			return f, err
 		}
-		if s.Seen != 0 && s.Seen < frame.Revised {
+		if s.Seen != frame.Revised {
 			return f, ledger.Moved("other answers", SaySchools(frame.Schools))
 		}
 		f.Name, f.Says = frame.Name, SaySchools(s.Schools)

@@ -2,6 +2,7 @@ package demo
 
 import (
 	"context"
+	"errors"
 	"time"
 
 	"orpine/internal/closing"
@@ -10,6 +11,7 @@ import (
 	"orpine/internal/core/row"
 	"orpine/internal/gate"
 	"orpine/internal/holding"
+	"orpine/internal/ledger"
 	"orpine/internal/logbook"
 	"orpine/internal/riveting"
 	"orpine/internal/stores"
@@ -145,6 +147,11 @@ func (d *filling) stores(ctx context.Context) {
 func (d *filling) slip(ctx context.Context, assembly, step, place, cause string, cost logbook.SlipCost) {
 	n := logbook.NewSlip{Form: d.form(), Assembly: ID(assembly), Step: step, Place: place, Cause: cause}
 	d.do(d.Logbook.Log(ctx, n))
-	cost.Form, cost.Slip = d.form(), n.ID
+	list, err := d.Slips(ctx, 0)
+	if err != nil || len(list.Slips) == 0 {
+		d.do(errors.Join(err, ledger.ErrNotFound))
+		return
+	}
+	cost.Form, cost.Slip, cost.Seen = d.form(), n.ID, list.Slips[0].Revised
 	d.do(d.Logbook.Tell(ctx, cost))
 }

@@ -172,7 +172,7 @@ func (l *Logbook) Tell(ctx context.Context, n SlipCost) error {
 		if err != nil {
 			return f, err
 		}
-		if n.Seen != 0 && n.Seen != kept.Revised {
+		if n.Seen != kept.Revised {
 			return f, ledger.Moved("it as it was first told", fmt.Sprintf("told as “%s”", say.Join(kept.What, kept.Lesson)))
 		}
 		f.Cause = kept.Cause

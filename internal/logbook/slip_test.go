@@ -17,7 +17,7 @@ func TestASlipIsLoggedByItsCauseAndTeaches(t *testing.T) {
 	l := loft.Demo(t)
 	n := logbook.NewSlip{Form: l.Form(), Assembly: demo.ID("aileron left"), Step: "drill to size", Place: "rib 3", Cause: "plans misread"}
 	require.NoError(t, l.Logbook.Log(l.Ctx(), n))
-	require.NoError(t, l.Logbook.Tell(l.Ctx(), logbook.SlipCost{Form: l.Form(), Slip: n.ID, What: "drilled the other hand's", Minutes: "40", Money: "7,5", Lesson: "Read the view's arrow first."}))
+	require.NoError(t, l.Logbook.Tell(l.Ctx(), logbook.SlipCost{Form: l.Form(), Slip: n.ID, Seen: l.Log(1)[0].Seq, What: "drilled the other hand's", Minutes: "40", Money: "7,5", Lesson: "Read the view's arrow first."}))
 	learnt := func(assembly, step string) (out []logbook.Lesson) {
 		require.NoError(t, l.Ledger.View(l.Ctx(), func(q *query.Queries) (err error) {
 			out, err = logbook.Lessons(l.Ctx(), q, demo.ID("samphire"), assembly, step)

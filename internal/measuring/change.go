@@ -79,7 +79,7 @@ func (m *Measuring) Redefine(ctx context.Context, n Redefine) error {
 		case n.Held != nil:
 			f.Says, err = c.hold(definition, *n.Held)
 		case n.Judge != nil:
-			if n.Seen != 0 && n.Seen != c.Redefined {
+			if n.Seen != c.Redefined {
 				return f, ledger.Moved("other limits", "“"+c.Name+"” with "+c.judgedBy())
 			}
 			schools, f.Says, err = n.Judge.change(c, definition, s.Airframe)

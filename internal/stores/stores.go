@@ -225,7 +225,7 @@ func (s *Stores) MovePart(ctx context.Context, n PartMoved) error {
 		if err != nil {
 			return f, err
 		}
-		if n.Seen != 0 && n.Seen != kept.Revised {
+		if n.Seen != kept.Revised {
 			return f, ledger.Moved("it in another place", "at “"+kept.Place+"”")
 		}
 		if err := whereTo(ctx, q, kept.AirframeID, n.Assembly, n.Row, n.Check, wrong); err != nil {

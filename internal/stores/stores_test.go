@@ -1,6 +1,7 @@
 package stores_test
 
 import (
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -11,6 +12,7 @@ import (
 	"orpine/internal/demo"
 	"orpine/internal/gate"
 	"orpine/internal/holding"
+	"orpine/internal/overview"
 	"orpine/internal/stores"
 	"orpine/test/loft"
 )
@@ -24,7 +26,10 @@ func TestThePartsAndStoresForms(t *testing.T) {
 		n.Form, n.Airframe = l.Form(), demo.ID("samphire")
 		assert.Contains(t, loft.Problems(t, l.Stores.AddPart(l.Ctx(), n)), field)
 	}
-	require.NoError(t, l.Stores.MovePart(l.Ctx(), stores.PartMoved{Form: l.Form(), Part: demo.ID("stringer spare"), Place: "on the boom", Assembly: demo.ID("tail boom"), Row: demo.ID("row 4")}))
+	kept, err := l.Workshop.Store(l.Ctx(), demo.ID("samphire"))
+	require.NoError(t, err)
+	seen := kept.Parts[slices.IndexFunc(kept.Parts, func(p overview.Part) bool { return p.ID == demo.ID("stringer spare") })].Revised
+	require.NoError(t, l.Stores.MovePart(l.Ctx(), stores.PartMoved{Form: l.Form(), Part: demo.ID("stringer spare"), Seen: seen, Place: "on the boom", Assembly: demo.ID("tail boom"), Row: demo.ID("row 4")}))
 	s, err := l.Workshop.Store(l.Ctx(), demo.ID("samphire"))
 	require.NoError(t, err)
 	assert.Equal(t, part.Riveted, s.Parts[3].Depth)

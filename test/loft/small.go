@@ -46,7 +46,7 @@ func Small(t testing.TB) *Loft {
 	l.rivetings()
 	l.closings()
 	do(l.Logbook.Log(ctx, logbook.NewSlip{Form: Named("slip"), Assembly: BenchBoom, Step: "rivet", Place: "row, hole 2", Cause: "tool slipped"}))
-	do(l.Logbook.Tell(ctx, logbook.SlipCost{Form: l.Form(), Slip: ID("slip"), Seen: 0, What: "the set slid off", Minutes: "20", Money: "7.50", Lesson: "Hold the set with the left hand."}))
+	do(l.Logbook.Tell(ctx, logbook.SlipCost{Form: l.Form(), Slip: ID("slip"), Seen: l.Log(1)[0].Seq, What: "the set slid off", Minutes: "20", Money: "7.50", Lesson: "Hold the set with the left hand."}))
 	do(l.Logbook.Log(ctx, logbook.NewSlip{Form: l.Form(), Assembly: BenchBoom, Cause: "forgot a step"}))
 	do(l.Stores.AddPart(ctx, stores.NewPart{Form: Named("part"), Airframe: BenchFrame, Number: "S2-54-9", Name: "clip", Hand: "left", Lot: "77"}))
 	do(l.Stores.MovePart(ctx, stores.PartMoved{Form: l.Form(), Part: ID("part"), Seen: l.Log(1)[0].Seq, Place: "on the boom", Assembly: BenchBoom, Row: BenchRow}))

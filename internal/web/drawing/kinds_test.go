@@ -2,10 +2,13 @@ package drawing
 
 import (
 	"html/template"
+	"regexp"
+	"strconv"
 	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 )
 
 // known is a reading that is taken, now the point in hand.
@@ -149,4 +152,20 @@ func TestAnglesAreDrawnTheRightWayRound(t *testing.T) {
 	down, up := string(Mount{Figure: figure, Known: true, Pads: []Pad{{}}, Down: 2}.Draw()), string(Mount{Figure: figure, Known: true, Pads: []Pad{{}}, Down: -2}.Draw())
 	assert.NotEqual(t, down, up)
 	assert.True(t, strings.Contains(down, "down 2.00°") && strings.Contains(up, "down -2.00°"))
+}
+
+// A panel with dihedral is drawn rising towards its tip, on either side.
+func TestPanelsRiseTowardsTheirTips(t *testing.T) {
+	edge := regexp.MustCompile(`class="edge" d="M[\d.]+ ([\d.]+)L[\d.]+ ([\d.]+)"`)
+	for degrees, rises := range map[float64]bool{3: true, -3: false} {
+		found := edge.FindAllStringSubmatch(string(Panels{Figure: figure, DihedralLeft: degrees, DihedralRight: degrees, Known: true}.Draw()), -1)
+		require.Len(t, found, 2)
+		for _, m := range found {
+			root, err := strconv.ParseFloat(m[1], 64)
+			require.NoError(t, err)
+			tip, err := strconv.ParseFloat(m[2], 64)
+			require.NoError(t, err)
+			assert.Equal(t, rises, tip < root, "%v°: from %v to %v", degrees, root, tip)
+		}
+	}
 }

@@ -15,7 +15,7 @@ type Panels struct {
 // Draw draws both panels from the centreline outwards, over the level line.
 func (p Panels) Draw() template.HTML {
 	const reach, inner = 330.0, 36.0
-	centre := point{figureWidth / 2, 230}
+	centre := point{figureWidth / 2, 220}
 	factor, left, right := 1.0, 3.0, 3.0
 	if p.Known {
 		left, right = p.DihedralLeft, p.DihedralRight
@@ -27,7 +27,7 @@ func (p Panels) Draw() template.HTML {
 	c.line("centre", centre.plus(0, 60), centre.plus(0, -70))
 	panel := func(side, degrees float64, r Reading, class string) {
 		root := centre.plus(side*inner, 0)
-		out := func(x, y float64) point { return root.plus(side*x, -y).turned(root, -side*degrees*factor) }
+		out := func(x, y float64) point { return root.plus(side*x, -y).turned(root, side*degrees*factor) }
 		c.polygon("surface", out(0, 12), out(reach-inner, 4), out(reach-inner, -4), out(0, -12))
 		c.strokes("edge", out(0, 12), out(reach-inner, 4))
 		if r.Mark == Now {
@@ -37,8 +37,9 @@ func (p Panels) Draw() template.HTML {
 			}
 			c.levelOn(near, far, 0.5)
 		}
-		c.balloon(string(r.Mark), out((reach-inner)*0.62, -38), r.Number)
-		c.text(class, out((reach-inner)*0.62, -38).plus(side*22, 4), r.Name+"  "+r.Shown)
+		under := centre.plus(side*70, 104)
+		c.balloon(string(r.Mark), under, r.Number)
+		c.text(class, under.plus(side*22, 4), r.Name+"  "+r.Shown)
 	}
 	panel(-1, left, p.Left, "figure end")
 	panel(1, right, p.Right, "figure")

@@ -1,10 +1,10 @@
-// One journey through each template of checks: its form, real readings in walking
+// One journey through the usual checks of each assembly: its form, real readings in walking
 // order, and what goes wrong on the way: a slip, a mistype put right, a move.
 import { expect, id, test } from "./workshop.mjs";
 
-const begin = async (page, demo, assembly, template, limits) => {
-  await page.goto(`${demo.url}/assemblies/${assembly}/usual/${template}`);
-  for (const field of await page.locator("form.template [placeholder]").all()) await field.fill(await field.getAttribute("placeholder"));
+const begin = async (page, demo, assembly, usual, limits) => {
+  await page.goto(`${demo.url}/assemblies/${assembly}/usual/${usual}`);
+  for (const field of await page.locator("form.long-form [placeholder]").all()) await field.fill(await field.getAttribute("placeholder"));
   for (const [name, value] of Object.entries(limits)) await page.locator(`[name="${name}"]`).fill(value);
   await page.getByRole("button", { name: "Begin the setup" }).click();
   await expect(page.locator(".checks")).toBeVisible();
@@ -186,7 +186,7 @@ test("engine mount: washers are added, and every pad is read again", async ({ pa
   await expect(page.locator(".decide")).toContainText("Released");
 });
 
-test("a template's form keeps what was typed and says what is wrong with it", async ({ page, demo }) => {
+test("the form of usual checks keeps what was typed and says what is wrong with it", async ({ page, demo }) => {
   await page.goto(demo.url + "/assemblies/" + id("fin") + "/usual/fin");
   await page.locator('[name="0.height"]').fill("tall");
   await page.locator('[name="0.low.lean"]').fill("0.1");
