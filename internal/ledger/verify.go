@@ -506,7 +506,10 @@ func (l *Ledger) rebuild(ctx context.Context) error {
 				return fmt.Errorf("emptying %s: %w", name, err)
 			}
 		}
-		_, err := l.registry.replay(ctx, query.New(db), db)
+		if _, err := l.registry.replay(ctx, query.New(db), db); err != nil {
+			return err
+		}
+		_, err := db.ExecContext(ctx, "PRAGMA user_version = 0")
 		return err
 	})
 }

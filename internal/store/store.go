@@ -141,8 +141,16 @@ func migrate(ctx context.Context, db *sql.DB, known bool) (changed bool, err err
 	if err != nil {
 		return false, fmt.Errorf("reading the migrations: %w", err)
 	}
-	done, err := provider.Up(ctx)
+	pending, err := provider.HasPending(ctx)
 	if err != nil {
+		return false, fmt.Errorf("looking for migrations: %w", err)
+	}
+	if known && pending { // kept in the file until the rows are made anew, whatever comes between
+		if _, err := db.ExecContext(ctx, "PRAGMA user_version = 1"); err != nil {
+			return false, fmt.Errorf("marking the workshop: %w", err)
+		}
+	}
+	if _, err := provider.Up(ctx); err != nil {
 		return false, fmt.Errorf("bringing the tables up to date: %w", err)
 	}
 	if !known {
@@ -150,7 +158,9 @@ func migrate(ctx context.Context, db *sql.DB, known bool) (changed bool, err err
 			return false, fmt.Errorf("marking the workshop: %w", err)
 		}
 	}
-	return known && len(done) > 0, nil
+	var due int
+	err = db.QueryRowContext(ctx, "PRAGMA user_version").Scan(&due)
+	return known && due == 1, err
 }
 
 // Close closes the workshop.

@@ -100,6 +100,17 @@ func In(t testing.TB, dir string) *Loft {
 	return l
 }
 
+// Try opens the workshop of a folder that may not be one.
+func Try(t testing.TB, dir string) (*overview.Workshop, error) {
+	t.Helper()
+	s, err := store.Open(t.Context(), dir)
+	if err != nil {
+		return nil, err
+	}
+	t.Cleanup(func() { assert.NoError(t, s.Close()) })
+	return wiring.Open(t.Context(), s, time.Now, Morning.Location())
+}
+
 // ID is the id of what a test calls by a name.
 func ID(name string) string { return ledger.Child("a test", name) }
 

@@ -1,0 +1,63 @@
+package ledger_test
+
+import (
+	"database/sql"
+	"errors"
+	"path/filepath"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"orpine/internal/store"
+	"orpine/test/loft"
+)
+
+// older is a copy of the small workshop whose file lacks what the last migration made, and
+// in which a reading was changed behind the journal's back.
+func older(t *testing.T) string {
+	t.Helper()
+	from, dir := loft.Small(t), t.TempDir()
+	path := filepath.Join(dir, store.FileName)
+	db, err := sql.Open("sqlite", from.Data.Path())
+	require.NoError(t, err)
+	_, err = db.Exec("VACUUM INTO ?", path)
+	require.NoError(t, errors.Join(err, db.Close()))
+	db, err = sql.Open("sqlite", path)
+	require.NoError(t, err)
+	for _, text := range []string{"DROP TABLE slips", "DELETE FROM goose_db_version WHERE version_id = (SELECT max(version_id) FROM goose_db_version)", "UPDATE readings SET value = 99"} {
+		_, err := db.Exec(text)
+		require.NoError(t, err, text)
+	}
+	require.NoError(t, db.Close())
+	return dir
+}
+
+// When tables change, the record is made anew from the journal: what an earlier program
+// did not keep is there, and what no entry says is not.
+func TestTheRecordIsMadeAnewFromTheJournalWhenTablesChange(t *testing.T) {
+	l := loft.In(t, older(t))
+	l.Verify()
+	slips, err := l.Slips(t.Context(), 0)
+	require.NoError(t, err)
+	assert.Len(t, slips.Slips, 2)
+	for _, spot := range l.SetupOf(loft.BenchSetup).Checks[0].Spots {
+		assert.Less(t, spot.Counting()[0].Value, 20.0)
+	}
+	home, err := l.Home(t.Context(), loft.BenchFrame)
+	require.NoError(t, err)
+	assert.NotEmpty(t, home.Held)
+}
+
+// A journal that does not hold is not replayed into a record that looks whole.
+func TestABrokenJournalIsNotMadeIntoARecord(t *testing.T) {
+	dir := older(t)
+	db, err := sql.Open("sqlite", filepath.Join(dir, store.FileName))
+	require.NoError(t, err)
+	_, err = db.Exec("DROP TRIGGER journal_is_not_edited; UPDATE journal SET content = replace(content, '\"text\":\"11\"', '\"text\":\"10\"')")
+	require.NoError(t, errors.Join(err, db.Close()))
+	for range 2 { // the second start does not take what is there for the record either
+		_, err = loft.Try(t, dir)
+		require.ErrorContains(t, err, "not what was written")
+	}
+}
