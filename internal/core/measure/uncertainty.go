@@ -194,7 +194,7 @@ func (w *Work) offsetOf(in *Instrument) int {
 //
 //	u² = Σ (∂f/∂r)² u_r² + Σ_instruments (Σ ± ∂f/∂r)² (offset²/3 + u_zero²)
 func (w *Work) U(e Estimate, placings int) float64 {
-	sum, common := 0.0, map[int]float64{}
+	sum, common := 0.0, make([]float64, len(w.offsets)) // in the order of the instruments: the same sum each time
 	for _, s := range e.slopes {
 		r := w.readings[s.reading]
 		sum += s.by * s.by * r.variance(placings)
