@@ -8,6 +8,8 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
+	"strings"
 	"time"
 
 	"orpine/internal/airframe"
@@ -299,11 +301,17 @@ func (h Hold) shows(shown []string) error {
 	if len(since) == 0 && len(shown) == len(h.Judgement.Lines) {
 		return nil
 	}
-	now := h.Judgement.Standing.String()
-	if len(since) > 0 {
-		now = since[0].What + ": " + since[0].Why
+	if len(since) == 0 {
+		return ledger.Moved("more evidence", h.Judgement.Standing.String())
 	}
-	return ledger.Moved("other evidence", now)
+	before := "nothing of " + since[0].What
+	for _, line := range shown {
+		if strings.HasPrefix(line, since[0].What+": ") && !slices.Contains(h.Judgement.Digest(), line) {
+			before = line
+			break
+		}
+	}
+	return ledger.Moved(before, since[0].What+": "+since[0].Why)
 }
 
 // NewStep records the irreversible step as done, under the release that was shown.

@@ -128,8 +128,8 @@ func TestAHoldIsPutThereAndAnsweredFor(t *testing.T) {
 	v.Done("/assemblies/"+demo.ID("rudder")+"/holds", "name", "Rivet the skin", "step", "rivet", "permanent", "the skin", "why", "w")
 	skin := v.Last
 	v.Refused(`value="chips cleared" checked`, "/looks", "need", "prepared", "of", skin, "back", "/holds/"+skin, "what", "chips cleared")
-	v.Done("/looks", "need", "seconded", "of", ream, "back", "/holds/"+ream, "by", "helper", "note", "gauge through both")
-	v.Sees("/holds/"+ream, "Ready", "gauge through both")
+	v.Done("/looks", "need", "seconded", "of", ream, "back", "/holds/"+ream, "by", "helper", "note", "gauge  through\r\nboth")
+	v.Sees("/holds/"+ream, "Ready", "gauge  through")
 	v.Refused("helper was the second person who looked", "/holds/"+ream+"/release", "by", "helper")
 	v.Done("/holds/"+ream+"/release", "by", "builder")
 }

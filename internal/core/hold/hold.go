@@ -7,8 +7,6 @@
 package hold
 
 import (
-	"crypto/sha256"
-	"encoding/hex"
 	"fmt"
 	"maps"
 	"slices"
@@ -217,13 +215,12 @@ func (j Judgement) Telling() Line {
 	return j.Worst()
 }
 
-// Digest names the evidence as it stands, line by line, so that a release can say on
-// which evidence it was asked for.
+// Digest is the evidence as it stands, a text for each line, so that a release can say
+// on which evidence it was asked for.
 func (j Judgement) Digest() []string {
 	out := make([]string, len(j.Lines))
 	for i, l := range j.Lines {
-		sum := sha256.Sum256(fmt.Appendf(nil, "%s|%d|%s", l.What, l.Standing, l.Why))
-		out[i] = hex.EncodeToString(sum[:4])
+		out[i] = strings.Join(strings.Fields(fmt.Sprintf("%s: %s (%s)", l.What, l.Why, l.Standing)), " ") // a note may have lines of its own
 	}
 	return out
 }

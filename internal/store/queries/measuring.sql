@@ -71,9 +71,6 @@ FROM checks c JOIN setups s ON s.id = c.setup_id JOIN assemblies a ON a.id = s.a
 SELECT c.id, c.setup_id, c.position, c.name, c.kind, c.revised, c.after_of, t.arithmetic, t.revised AS worked_out, t.basis, t.says, f.revised AS frame
 FROM checks c JOIN setups s ON s.id = c.setup_id LEFT JOIN assemblies a ON a.id = s.assembly_id LEFT JOIN airframes f ON f.id = a.airframe_id LEFT JOIN standings t ON t.check_id = c.id WHERE c.setup_id IN (sqlc.slice('setups')) ORDER BY c.setup_id, c.position;
 
--- name: SetupOfCheck :one
-SELECT s.* FROM setups s JOIN checks c ON c.setup_id = s.id WHERE c.id = ?;
-
 -- name: SetStanding :exec
 INSERT INTO standings (check_id, arithmetic, revised, basis, says) VALUES (?, ?, ?, ?, ?)
 ON CONFLICT (check_id) DO UPDATE SET arithmetic = excluded.arithmetic, revised = excluded.revised, basis = excluded.basis, says = excluded.says;

@@ -625,26 +625,6 @@ func (q *Queries) Setup(ctx context.Context, id string) (SetupRow, error) {
 	return i, err
 }
 
-const setupOfCheck = `-- name: SetupOfCheck :one
-SELECT s.id, s.assembly_id, s.name, s.begun_at, s.state, s.steady_at, s.last_event, s.entry FROM setups s JOIN checks c ON c.setup_id = s.id WHERE c.id = ?
-`
-
-func (q *Queries) SetupOfCheck(ctx context.Context, id string) (Setup, error) {
-	row := q.db.QueryRowContext(ctx, setupOfCheck, id)
-	var i Setup
-	err := row.Scan(
-		&i.ID,
-		&i.AssemblyID,
-		&i.Name,
-		&i.BegunAt,
-		&i.State,
-		&i.SteadyAt,
-		&i.LastEvent,
-		&i.Entry,
-	)
-	return i, err
-}
-
 const setupsOfAirframe = `-- name: SetupsOfAirframe :many
 SELECT s.id, s.assembly_id, s.name, s.begun_at, s.state, s.steady_at, s.last_event, s.entry, a.name AS assembly FROM setups s JOIN assemblies a ON a.id = s.assembly_id WHERE a.airframe_id = ? ORDER BY s.entry
 `

@@ -100,7 +100,7 @@ func (s sheets) show(c *gin.Context, id string, r ui.Refused) {
 		s.Fail(c, err)
 		return
 	}
-	v := view{HoldSheet: h, Shown: strings.Join(h.Judgement.Digest(), ","), Typed: r.Typed, State: state(h.Hold), Care: cautions[hold.Step(h.Step)], Who: ui.Who(c), Events: measure.Disturbances}
+	v := view{HoldSheet: h, Shown: strings.Join(h.Judgement.Digest(), "\n"), Typed: r.Typed, State: state(h.Hold), Care: cautions[hold.Step(h.Step)], Who: ui.Who(c), Events: measure.Disturbances}
 	switch {
 	case len(h.Setup.Checks) > 0:
 		v.Drawing = s.draw.Setup(h.Setup)
@@ -162,7 +162,7 @@ func (s sheets) done(c *gin.Context, err error, also ...string) {
 }
 
 func (s sheets) release(c *gin.Context) {
-	n := holding.NewRelease{Hold: c.Param("id"), Shown: strings.FieldsFunc(c.PostForm("shown"), func(r rune) bool { return r == ',' })}
+	n := holding.NewRelease{Hold: c.Param("id"), Shown: ui.Lines(c.PostForm("shown"))}
 	err := ui.Bind(c, &n)
 	s.Remember(c, "who", n.By)
 	if err == nil {
