@@ -379,8 +379,8 @@ func (d *decoder) reading(path string, n *node, as string) measure.Reading {
 	if d.definition && len(n.members) == 0 {
 		return r // still to be read
 	}
-	d.unknown(path, n, []string{"value", "values", "instrument", "turned"})
-	r.Values = d.values(path, n, as)
+	d.unknown(path, n, []string{"value", "values", "between", "instrument", "turned", "zero", "corrections"})
+	r.Values, r.Between = d.values(path, n, as)
 	if turned := n.member("turned"); turned != nil {
 		var ok bool
 		if r.Turned, ok = turned.value.(bool); !ok {
@@ -388,12 +388,64 @@ func (d *decoder) reading(path string, n *node, as string) measure.Reading {
 		}
 	}
 	if name := n.member("instrument"); name != nil {
-		r.Instrument = d.named(join(path, "instrument"), name)
+		if r.Instrument = nil; !name.isNull() {
+			r.Instrument = d.named(join(path, "instrument"), name)
+		}
 		if r.Instrument != nil && r.Instrument.Measures != dimension {
 			d.report(join(path, "instrument"), fmt.Sprintf("%q measures the other dimension", r.Instrument.Name))
 		}
 	}
+	either := "either"
+	if as == "length" {
+		either = as
+	}
+	if zero := n.member("zero"); zero != nil {
+		v := d.quantity(join(path, "zero"), zero, either)
+		r.Zero = &v
+	}
+	if corrections := n.member("corrections"); corrections != nil {
+		r.Corrections = d.corrections(join(path, "corrections"), corrections, either)
+	}
 	return r
+}
+
+// corrections reads what is added to a reading.
+func (d *decoder) corrections(path string, n *node, as string) []measure.Correction {
+	switch {
+	case !n.isArray():
+		d.report(path, "is "+n.what()+" where a list is wanted")
+		return nil
+	case len(n.items) > measure.MaxCorrections:
+		d.report(path, fmt.Sprintf("more than %d corrections", measure.MaxCorrections))
+		return nil
+	}
+	out := make([]measure.Correction, len(n.items))
+	for i, item := range n.items {
+		at := path + "[" + strconv.Itoa(i) + "]"
+		if !item.isObject() {
+			d.report(at, "is "+item.what()+" where an object is wanted")
+			continue
+		}
+		d.unknown(at, item, []string{"why", "value", "u", "common"})
+		for field, into := range map[string]*string{"why": &out[i].Why, "common": &out[i].Common} {
+			if text := item.member(field); text != nil {
+				*into = d.text(join(at, field), text, "")
+			} else if field == "why" {
+				d.report(join(at, field), "is missing")
+			}
+		}
+		if value := item.member("value"); value != nil {
+			out[i].Value = d.quantity(join(at, "value"), value, as)
+		} else {
+			d.report(join(at, "value"), "is missing")
+		}
+		if u := item.member("u"); u != nil {
+			if out[i].U = d.quantity(join(at, "u"), u, map[bool]string{true: "length", false: "plain"}[as == "length"]); out[i].U < 0 {
+				d.report(join(at, "u"), "must not be negative")
+			}
+		}
+	}
+	return out
 }
 
 // belowCheck is a place below its check: "stations[1].angle" of
@@ -403,26 +455,45 @@ func belowCheck(path string) string {
 	return below
 }
 
-// values reads value, or values, of a reading given as an object.
-func (d *decoder) values(path string, n *node, as string) []float64 {
-	value, values := n.member("value"), n.member("values")
+// values reads value, values or between, of a reading given as an object. What lies between
+// two marks has their middle for its value.
+func (d *decoder) values(path string, n *node, as string) (values []float64, ends *[2]float64) {
+	value, list, between := n.member("value"), n.member("values"), n.member("between")
+	given := 0
+	for _, m := range []*node{value, list, between} {
+		if m != nil {
+			given++
+		}
+	}
 	switch {
-	case value != nil && values != nil:
-		d.report(path, "give value or values, not both")
+	case given > 1:
+		d.report(path, "give one of value, values and between")
 	case value != nil:
-		return []float64{d.quantity(join(path, "value"), value, as)}
-	case values == nil:
+		return []float64{d.quantity(join(path, "value"), value, as)}, nil
+	case between != nil:
+		at := join(path, "between")
+		if !between.isArray() || len(between.items) != 2 {
+			d.report(at, "must be a list of two: the one that goes and the one that does not")
+			break
+		}
+		before := len(d.errors)
+		a, b := d.quantity(at+"[0]", between.items[0], as), d.quantity(at+"[1]", between.items[1], as)
+		if a >= b && len(d.errors) == before {
+			d.report(at, "the first, which goes, must be below the second, which does not")
+		}
+		return []float64{(a + b) / 2}, &[2]float64{a, b}
+	case list == nil:
 		d.report(join(path, "value"), "is missing")
-	case !values.isArray() || len(values.items) == 0:
+	case !list.isArray() || len(list.items) == 0:
 		d.report(join(path, "values"), "must be a list of one placing or more")
 	default:
-		out := make([]float64, len(values.items))
-		for i, item := range values.items {
+		out := make([]float64, len(list.items))
+		for i, item := range list.items {
 			out[i] = d.quantity(join(path, "values")+"["+strconv.Itoa(i)+"]", item, as)
 		}
-		return out
+		return out, nil
 	}
-	return []float64{0}
+	return []float64{0}, nil
 }
 
 // named finds an instrument by name.

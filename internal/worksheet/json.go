@@ -26,6 +26,7 @@ type member struct {
 
 func (n *node) isObject() bool { return n.value == json.Delim('{') }
 func (n *node) isArray() bool  { return n.value == json.Delim('[') }
+func (n *node) isNull() bool   { return n.value == nil }
 
 // member returns the first member of that name, or nil.
 func (n *node) member(name string) *node {

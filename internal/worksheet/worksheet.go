@@ -167,7 +167,7 @@ func (d *decoder) readInstrument(path, name string, n *node) *measure.Instrument
 		d.report(path, "is "+n.what()+" where an object is wanted")
 		return in
 	}
-	d.unknown(path, n, []string{"measures", "resolution", "offset", "spread", "zero", "zero_u"})
+	d.unknown(path, n, []string{"measures", "resolution", "offset", "spread", "spread_from", "per_metre", "zero", "zero_u"})
 	as := "plain"
 	if measures := n.member("measures"); measures == nil {
 		d.report(path+".measures", "is missing")
@@ -191,7 +191,40 @@ func (d *decoder) readInstrument(path, name string, n *node) *measure.Instrument
 			*into = *v
 		}
 	}
+	in.StepUnknown = n.member("resolution") == nil
+	in.OffsetUnknown = n.member("offset") == nil && n.member("zero_u") == nil
+	if value := n.member("spread_from"); value != nil {
+		in.SpreadFrom = d.whole(path+".spread_from", value)
+		switch {
+		case in.SpreadFrom < leastSpreadFrom:
+			d.report(path+".spread_from", fmt.Sprintf("a spread from fewer than %d placings says nothing", leastSpreadFrom))
+		case in.Spread == nil:
+			d.report(path+".spread_from", "is of a spread, and there is none")
+		}
+	}
+	if value := n.member("per_metre"); value != nil {
+		in.PerMetre = d.perMetre(path+".per_metre", value, in.Measures)
+	}
 	return in
+}
+
+// leastSpreadFrom is the fewest placings that a spread may have been found from.
+const leastSpreadFrom = 4
+
+// perMetre reads an error in proportion: mm in a metre, whatever the document's units, or
+// a length as typed, in a metre.
+func (d *decoder) perMetre(path string, n *node, measures measure.Dimension) float64 {
+	unit := d.unit
+	d.unit = quantity.Millimetre
+	v := d.quantity(path, n, "length")
+	d.unit = unit
+	switch {
+	case measures != measure.Length:
+		d.report(path, "is for lengths")
+	case v < 0:
+		d.report(path, "must not be negative")
+	}
+	return v
 }
 
 // Joined are the kinds that join surfaces to the airframe, beside those of package

@@ -106,7 +106,7 @@ func (c *Bench) Solve(w *Work) {
 	}
 	if len(c.Points) > 3 {
 		flatness, top, bottom := plane.spreadOfResiduals()
-		w.Extreme("flatness", nil, Length, flatness, plane.differenceU, heights)
+		w.Extreme("flatness", nil, Length, flatness, plane.differences())
 		w.explain("flatness", fmt.Sprintf("from the best plane, %s %s, %s %s", c.Points[top].Name, mm(plane.left[top]), c.Points[bottom].Name, mm(plane.left[bottom])), mm(flatness))
 	}
 	c.bow(w, heights, x, y, canTwist)

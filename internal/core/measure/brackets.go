@@ -34,7 +34,7 @@ func (c *Brackets) Validate(report func(path, message string)) {
 	case c.Spacing <= 0:
 		report("spacing", "must be above 0")
 	case len(c.Left.Values) > 0 && len(c.Right.Values) > 0:
-		w := &Work{instruments: map[*Instrument]int{}}
+		w := &Work{}
 		if off := w.Read(c.Left).Minus(w.Read(c.Right)); math.Abs(off.Value) >= float64(c.Spacing) {
 			report("right", "differs from left by more than the spacing: look at the readings")
 		}

@@ -8,9 +8,9 @@ import "math"
 // when one of them does not give the quantity.
 func Change(earlier, later Check, name string) (change Quantity, ok bool) {
 	w := newWork(nil, Decision{Coverage: 2})
-	earlier.Solve(w)
+	w.solvePooled(earlier)
 	between := len(w.result.Quantities)
-	later.Solve(w)
+	w.solvePooled(later)
 	from, to := -1, -1
 	for i, q := range w.result.Quantities {
 		switch {

@@ -53,9 +53,8 @@ func (c *Diagonals) Solve(w *Work) {
 	w.Quantity("closure", Length, closure)
 	w.explain("difference", fmt.Sprintf("d1 − d2 = %s − %s", mm(d1.Value), mm(d2.Value)), mm(difference.Value))
 	w.explain("rack offset", fmt.Sprintf("(d1² − d2²)/(2(near + far)), near + far = %s", mm(sides.Value)), mm(offset.Value))
-	if off := math.Abs(closure.Value); off > 3*w.U(closure, 0) && off > 1e-6 {
-		w.Find("measurements-disagree", "the five lengths do not close: take the diagonals and the length again")
-		w.AtBestUnsure()
+	if off := math.Abs(closure.Value); w.Tells() && off > 3*w.U(closure, 0) && off > 1e-6 {
+		w.Disprove("the five lengths do not close: take the diagonals and the length again")
 	}
 }
 

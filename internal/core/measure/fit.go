@@ -112,37 +112,32 @@ func (f *fit) linear(weight func(i int) float64) Estimate {
 // covariance holds what gives the covariance of any two residuals.
 type covariance struct {
 	own     []float64   // variance of each observation's own readings
-	shares  [][]share   // and its part in each instrument's error
-	offsets []float64   // variance of each instrument's error
+	shares  [][]share   // and its part in each common error
+	commons []common    // these errors
 	x, z    [][]float64 // rows of X, and of Z = W − M·Xᵀ/2
 	f       *fit
-}
-
-type share struct {
-	instrument int
-	by         float64
 }
 
 // covariance prepares the covariances for at least so many placings.
 func (f *fit) covariance(placings int) covariance {
 	n, p := f.x.Dims()
-	c := covariance{own: make([]float64, n), shares: make([][]share, n), offsets: f.w.offsets, x: make([][]float64, n), z: make([][]float64, n), f: f}
-	common := make([][]float64, len(f.w.offsets)) // Σ share·P over an instrument's observations
+	c := covariance{own: make([]float64, n), shares: make([][]share, n), commons: f.w.commons, x: make([][]float64, n), z: make([][]float64, n), f: f}
+	common := make([][]float64, len(f.w.commons)) // Σ share·P over the observations
 	for i, e := range f.z {
 		c.x[i] = f.x.RawRowView(i)
 		for _, s := range e.slopes {
-			r := f.w.readings[s.reading]
+			r := &f.w.readings[s.reading]
 			c.own[i] += s.by * s.by * r.variance(placings)
-			if r.instrument >= 0 {
-				c.shares[i] = addShare(c.shares[i], r.instrument, r.sign*s.by)
+			for _, part := range r.shares {
+				c.shares[i] = addShare(c.shares[i], part.common, part.by*s.by)
 			}
 		}
 		for _, s := range c.shares[i] {
-			if common[s.instrument] == nil {
-				common[s.instrument] = make([]float64, p)
+			if common[s.common] == nil {
+				common[s.common] = make([]float64, p)
 			}
 			for j := range p {
-				common[s.instrument][j] += s.by * f.p.At(j, i)
+				common[s.common][j] += s.by * f.p.At(j, i)
 			}
 		}
 	}
@@ -152,7 +147,7 @@ func (f *fit) covariance(placings int) covariance {
 		for j := range p {
 			c.z[i][j] = f.p.At(j, i) * c.own[i]
 			for _, s := range c.shares[i] {
-				c.z[i][j] += s.by * c.offsets[s.instrument] * common[s.instrument][j]
+				c.z[i][j] += s.by * c.commons[s.common].variance * common[s.common][j]
 			}
 		}
 		for j := range p {
@@ -171,14 +166,14 @@ func (f *fit) covariance(placings int) covariance {
 	return c
 }
 
-func addShare(shares []share, instrument int, by float64) []share {
+func addShare(shares []share, common int, by float64) []share {
 	for i := range shares {
-		if shares[i].instrument == instrument {
+		if shares[i].common == common {
 			shares[i].by += by
 			return shares
 		}
 	}
-	return append(shares, share{instrument, by})
+	return append(shares, share{common, by})
 }
 
 // of returns the covariance of residuals i and j.
@@ -189,8 +184,8 @@ func (c *covariance) of(i, j int) float64 {
 	}
 	for _, a := range c.shares[i] {
 		for _, b := range c.shares[j] {
-			if a.instrument == b.instrument {
-				v += a.by * b.by * c.offsets[a.instrument]
+			if a.common == b.common {
+				v += a.by * b.by * c.commons[a.common].variance
 			}
 		}
 	}
@@ -198,6 +193,49 @@ func (c *covariance) of(i, j int) float64 {
 		v -= c.x[i][k]*c.z[j][k] + c.z[i][k]*c.x[j][k]
 	}
 	return v
+}
+
+// residual returns the i-th residual as an estimate.
+func (f *fit) residual(i int) Estimate {
+	_, p := f.x.Dims()
+	e := f.linear(func(k int) float64 {
+		by := 0.0
+		for j := range p {
+			by -= f.x.At(i, j) * f.p.At(j, k)
+		}
+		if k == i {
+			by++
+		}
+		return by
+	})
+	e.Value = f.left[i]
+	return e
+}
+
+// residuals is the ground of a residual, whichever is the greatest.
+func (f *fit) residuals() Grounds {
+	return Grounds{U: f.residualU, Candidates: func(yield func(Estimate) bool) {
+		for i := range f.z {
+			if !yield(f.residual(i)) {
+				return
+			}
+		}
+	}}
+}
+
+// differences is the ground of a difference of two residuals, whichever is the greatest.
+func (f *fit) differences() Grounds {
+	return Grounds{U: f.differenceU, Candidates: func(yield func(Estimate) bool) {
+		all := make([]Estimate, len(f.z))
+		for i := range all {
+			all[i] = f.residual(i)
+			for j := range i {
+				if !yield(all[i].Minus(all[j])) {
+					return
+				}
+			}
+		}
+	}}
 }
 
 // residualU is the greatest u of a residual, for at least so many placings.

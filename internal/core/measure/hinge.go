@@ -77,10 +77,18 @@ func (c *HingeLine) Solve(w *Work) {
 	departures := make([]float64, len(c.Points))
 	for i, p := range c.Points {
 		departures[i] = math.Hypot(inY.left[i], inZ.left[i])
-		w.Extreme("departure", p.Name, Length, departures[i], func(placings int) float64 { return at(placings)[i] }, []Estimate{y[i], z[i]})
+		w.Extreme("departure", p.Name, Length, departures[i], Grounds{U: func(placings int) float64 { return at(placings)[i] }, Candidates: func(yield func(Estimate) bool) {
+			_ = yield(inY.residual(i)) && yield(inZ.residual(i))
+		}})
 		w.explain(p.Name, fmt.Sprintf("from the line, y %s, z %s", mm(inY.left[i]), mm(inZ.left[i])), mm(departures[i]))
 	}
-	w.Extreme("worst", nil, Length, departures[greatest(departures)], func(placings int) float64 { return greatestOf(at(placings)) }, append(y, z...))
+	w.Extreme("worst", nil, Length, departures[greatest(departures)], Grounds{U: func(placings int) float64 { return greatestOf(at(placings)) }, Candidates: func(yield func(Estimate) bool) {
+		for i := range c.Points {
+			if !yield(inY.residual(i)) || !yield(inZ.residual(i)) {
+				return
+			}
+		}
+	}})
 	c.moves(w, inY.left, inZ.left)
 }
 

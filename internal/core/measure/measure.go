@@ -35,18 +35,48 @@ type Instrument struct {
 	Measures   Dimension // Length or Angle
 	Resolution float64   // step of the display or scale
 	Offset     float64   // bound of a constant error common to all readings
+	PerMetre   float64   // of lengths: bound of an error in proportion, mm in a metre
 	Spread     *float64  // standard deviation of one placing; nil when not known
+	SpreadFrom int       // the placings that Spread was found from; 0 when it is simply known
 	Zero       float64   // shown on a true reference; subtracted from readings
 	ZeroU      float64   // standard uncertainty of Zero, common to all readings as the offset is
+
+	StepUnknown   bool // Resolution was not stated
+	OffsetUnknown bool // neither Offset nor ZeroU was
 }
 
 // Reading is one value, or the placings of one repeated reading, in canonical
 // units as the instrument showed them.
 type Reading struct {
-	Values     []float64   // one or more
-	Instrument *Instrument // nil: a plain figure, taken as exact
-	Turned     bool        // the instrument was turned round in the typed sense
-	Where      string      // its place in the check, such as stations[2].angle; may be empty
+	Values      []float64    // one or more
+	Between     *[2]float64  // what is measured lies between these, and Values holds their middle
+	Instrument  *Instrument  // nil: a plain figure, taken as exact
+	Turned      bool         // the instrument was turned round in the typed sense
+	Zero        *float64     // in place of the instrument's, for one that drifts
+	Corrections []Correction // added to what was read
+	Where       string       // its place in the check, such as stations[2].angle; may be empty
+}
+
+// Correction is added to what was read, for sag, temperature, drift or parallax.
+type Correction struct {
+	Why    string
+	Value  float64
+	U      float64 // its standard uncertainty
+	Common string  // those of one name share one error; "" for an error of its own
+}
+
+// MaxCorrections is the most of one reading.
+const MaxCorrections = 10
+
+// zero is what is taken off as read on a true reference.
+func (r Reading) zero() float64 {
+	switch {
+	case r.Zero != nil:
+		return *r.Zero
+	case r.Instrument != nil:
+		return r.Instrument.Zero
+	}
+	return 0
 }
 
 // Mean returns the mean of the placings, before any zero is applied.
@@ -190,4 +220,4 @@ type Expecter interface {
 // Arithmetic is the number of the arithmetic. It goes up with every change after which
 // the same readings may say something else, so that what was worked out before is
 // worked out anew.
-const Arithmetic = 1
+const Arithmetic = 2

@@ -168,7 +168,7 @@ func TestPropagatedUncertaintyAgreesWithMonteCarlo(t *testing.T) {
 		l := &Level{Datum: noisy(level2, offset, 0), Part: noisy(level2, offset, 0.1), Span: 2880}
 		tilt.add(quantityOf(t, Solve(l, nil, guard), "roll").Value)
 
-		w := &Work{instruments: map[*Instrument]int{}}
+		w := &Work{}
 		z := make([]Estimate, 6)
 		for i := range z {
 			z[i] = w.Read(noisy(laser, 0, 0))
@@ -196,7 +196,7 @@ func (w *welford) deviation() float64 { return math.Sqrt(w.m2 / (w.n - 1)) }
 
 // The closed form for residuals agrees with propagating each one by its slopes.
 func TestResidualUncertaintyWithSharedInstruments(t *testing.T) {
-	w := &Work{instruments: map[*Instrument]int{}}
+	w := &Work{}
 	z := make([]Estimate, 5)
 	for i := range z {
 		in := level2
@@ -220,14 +220,15 @@ func TestResidualUncertaintyWithSharedInstruments(t *testing.T) {
 	}
 }
 
-func TestSpreadComesFromFourPlacingsWhereTheInstrumentStatesNone(t *testing.T) {
+func TestPlacingsArePooledWhereTheInstrumentStatesNoSpread(t *testing.T) {
 	in := &Instrument{Name: "new level", Measures: Angle, Resolution: 0.1}
 	four := Solve(&ZeroTest{First: read(in, 1, 2, 3, 4), Turned: read(in, 1, 2, 3, 4)}, nil, guard)
-	// s² = 5/3 for 1, 2, 3, 4; u² of each mean = 0.01/12 + 5/12; zero halves the sum.
-	assert.InDelta(t, math.Sqrt(2*(0.01/12+5.0/12))/2, quantityOf(t, four, "zero").U, 1e-12)
+	// Pooled: ν = 6 and Σ(n − 1)s² = 10 for twice 1, 2, 3, 4, so that one placing has
+	// 10/(6 − 2) = 2.5; u² of each mean = 0.01/12 + 2.5/4; zero halves the sum.
+	assert.InDelta(t, math.Sqrt(2*(0.01/12+2.5/4))/2, quantityOf(t, four, "zero").U, 1e-12)
 	assert.Empty(t, four.Findings)
-	three := Solve(&ZeroTest{First: read(in, 1, 2, 3), Turned: read(in, 1)}, nil, guard)
-	assert.Equal(t, "spread-unknown", three.Findings[0].Code)
+	two := Solve(&ZeroTest{First: read(in, 1, 2), Turned: read(in, 1, 2)}, nil, guard)
+	assert.Equal(t, "spread-unknown", two.Findings[0].Code)
 }
 
 func TestVerdictsAtTheLimits(t *testing.T) {

@@ -74,7 +74,7 @@ func (c *EngineMount) Solve(w *Work) {
 	right := plane.param(1).Times(-1 / y.size).Atan()
 	if len(c.Pads) >= 4 {
 		span, front, back := plane.spreadOfResiduals()
-		w.Extreme("coplanarity", nil, Length, span, plane.differenceU, depths)
+		w.Extreme("coplanarity", nil, Length, span, plane.differences())
 		w.explain("coplanarity", fmt.Sprintf("from the best plane, %s %s, %s %s", c.Pads[front].Name, mm(plane.left[front]), c.Pads[back].Name, mm(plane.left[back])), mm(span))
 	}
 	w.Quantity("down", Angle, down)

@@ -40,7 +40,7 @@ func (c *Pairs) Solve(w *Work) {
 		w.QuantityAt("difference", p.Name, Length, differences[i])
 		w.explain(p.Name, fmt.Sprintf("right − left = %s − %s", mm(right.Value), mm(left.Value)), mm(values[i]))
 	}
-	w.Extreme("worst_difference", nil, Length, values[greatest(values)], w.greatestU(differences), differences)
+	w.Extreme("worst_difference", nil, Length, values[greatest(values)], w.oneOf(differences))
 }
 
 // Walk takes each length on the left, then on the right.

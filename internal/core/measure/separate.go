@@ -152,7 +152,7 @@ func (w *Work) bowFromEnds(name string, offsets []Estimate, positions []float64)
 		return
 	}
 	bow := departures[worstInner(departures, first, last)].Value
-	w.Extreme(name, nil, Length, bow, w.greatestU(inner), offsets)
+	w.Extreme(name, nil, Length, bow, w.oneOf(inner))
 	w.explain(name, "furthest inner point from the line through the ends", mm(bow))
 }
 

@@ -4,8 +4,7 @@ import (
 	"fmt"
 	"math"
 
-	"gonum.org/v1/gonum/mat"
-
+	"orpine/internal/core/adjust"
 	"orpine/internal/core/quantity"
 )
 
@@ -21,18 +20,21 @@ var squareKind = Kind{
 // Square is a surface measured with tapes from points on the centreline to both
 // of its tips. Skew is positive with the right tip aft.
 type Square struct {
-	Station  quantity.Length `ws:"station"` // nominal x of the tip points
-	HalfSpan quantity.Length `ws:"half_span"`
-	From     []FromPoint     `ws:"from"`
+	Station  quantity.Length  `ws:"station"` // nominal x of the tip points
+	HalfSpan quantity.Length  `ws:"half_span"`
+	Centred  *quantity.Length `ws:"centred,optional"` // bound of how far the middle of the tips may lie off the airframe's
+	From     []FromPoint      `ws:"from"`
+	PointsU  *quantity.Length `ws:"points_u,optional"` // standard uncertainty along and across, of points without one of their own
 }
 
 // FromPoint is a point on the centreline with its two tapes.
 type FromPoint struct {
-	Name  string          `ws:"name"`
-	X     quantity.Length `ws:"x"`
-	Z     quantity.Length `ws:"z,optional"` // of this point above the tips
-	Left  Reading         `ws:"left" as:"length"`
-	Right Reading         `ws:"right" as:"length"`
+	Name  string           `ws:"name"`
+	X     quantity.Length  `ws:"x"`
+	Z     quantity.Length  `ws:"z,optional"` // of this point above the tips
+	U     *quantity.Length `ws:"u,optional"` // standard uncertainty along and across
+	Left  Reading          `ws:"left" as:"length"`
+	Right Reading          `ws:"right" as:"length"`
 }
 
 // weakLeverage is the tip offset per millimetre of disagreement above which a
@@ -46,21 +48,32 @@ func (c *Square) Validate(report func(path, message string)) {
 	if c.HalfSpan <= 0 {
 		report("half_span", "must be above 0")
 	}
+	if c.Centred != nil && *c.Centred <= 0 {
+		report("centred", "must be above 0; leave it out where nothing is known")
+	}
+	if c.PointsU != nil && *c.PointsU < 0 {
+		report("points_u", "must not be negative")
+	}
 	if len(c.From) == 0 {
 		report("from", "is an empty list")
 		return
 	}
 	least, greatest := c.From[0].X, c.From[0].X
+	var tapes []Reading
 	for i, p := range c.From {
 		path := fmt.Sprintf("from[%d]", i)
 		least, greatest = min(least, p.X), max(greatest, p.X)
 		if math.Abs(float64(c.Station-p.X)) <= 1 {
 			report(path+".x", "is abreast of the tips: nothing can be told from there")
 		}
-		for field, r := range map[string]Reading{"left": p.Left, "right": p.Right} {
-			if len(r.Values) > 0 && r.Exact() {
-				report(path+"."+field, "is taken as exact; give it an instrument with a resolution or a spread")
-			}
+		if p.U != nil && *p.U < 0 {
+			report(path+".u", "must not be negative")
+		}
+		tapes = append(tapes, p.Left, p.Right)
+	}
+	for i, exact := range Weightless(tapes) {
+		if exact {
+			report(fmt.Sprintf("from[%d].%s", i/2, []string{"left", "right"}[i%2]), "is taken as exact; give it an instrument with a resolution or a spread")
 		}
 	}
 	if len(c.From) > 1 && greatest-least <= 1 {
@@ -68,56 +81,68 @@ func (c *Square) Validate(report func(path, message string)) {
 	}
 }
 
+// pointU is the standard uncertainty of a from-point along and across; stated is false
+// where neither it nor the check says one.
+func (c *Square) pointU(p FromPoint) (u float64, stated bool) {
+	for _, v := range []*quantity.Length{p.U, c.PointsU} {
+		if v != nil {
+			return float64(*v), true
+		}
+	}
+	return 0, false
+}
+
 // squareTape is one tape with what it should read.
 type squareTape struct {
-	from  FromPoint
-	side  float64 // +1 right, −1 left
-	read  Estimate
-	taken int // its number among the readings of the check
-	index int // of the instrument's unknown error among the parameters; −1 for none
+	from    FromPoint
+	side    float64 // +1 right, −1 left
+	read    Observation
+	commons []Common
+	astray  int // the unknown departure of its from-point along; that across is the next; −1 for none
 }
 
-// squareFit is the adjustment: parameters f (aft), skew in radians, e (right)
-// when there are two from-points, then the errors of the instruments.
+// squareFit is the adjustment. Its unknowns are f (aft), skew in radians, e (right) where
+// that is free, the departures of the from-points, then the common errors.
 type squareFit struct {
 	c      *Square
-	w      *Work
 	tapes  []squareTape
-	params int
-	free   bool  // e is a parameter
-	priors []int // the instruments whose error is a parameter, by number
+	free   bool // e is an unknown
+	priors []squarePrior
+	size   int
+	errors map[int]int // unknowns of the common errors, by number
 }
 
-// Solve adjusts the position of the surface to all tapes by least squares on the
-// distances in space, weighted by 1/u², with the instruments' constant errors as
-// further unknowns of prior standard uncertainty offset/√3. Gauss–Newton, the
-// step halved while the weighted sum of squares rises.
+// squarePrior is what is known of an unknown beforehand: 0 within a variance.
+type squarePrior struct {
+	unknown  int
+	variance float64
+	common   *Common // whose; nil for a place
+}
+
+// Solve adjusts the position of the surface to all tapes by weighted least squares on the
+// distances in space (package adjust), with the common errors of the instruments and the
+// departures of the from-points among the unknowns.
 func (c *Square) Solve(w *Work) {
 	s := c.newFit(w)
-	p, ok := s.solve()
+	a, ok := adjust.Solve(s)
 	if !ok {
 		w.Find("did-not-converge", "these tapes fit no position: look for a wrong one")
 		w.AtBestUnsure()
 		return
 	}
-	half, skew := float64(c.HalfSpan), p[1]
-	u := func(parameter int, by float64) func(int) float64 {
-		return func(placings int) float64 {
-			return math.Abs(by) * math.Sqrt(s.covariance(p, placings).At(parameter, parameter))
-		}
+	if f := a.Freedom(); f >= 1 && a.S > Quantile(f) && w.Tells() {
+		w.Disprove("the tapes contradict one another by more than chance: take them again, or look at the points they start from")
 	}
-	var read []Estimate
-	for _, t := range s.tapes {
-		read = append(read, t.read)
-	}
-	w.Extreme("skew", nil, Angle, skew*perRadian, u(1, perRadian), read)
+	half, skew := float64(c.HalfSpan), Wrapped(a.P[1])
+	w.Extreme("skew", nil, Angle, skew*perRadian, s.grounds(a, 1, perRadian))
 	offset := half * math.Sin(skew)
-	w.Extreme("tip_offset", nil, Length, offset, u(1, half*math.Cos(skew)), read)
-	w.Extreme("position", nil, Length, p[0], u(0, 1), read)
+	w.Extreme("tip_offset", nil, Length, offset, s.grounds(a, 1, half*math.Cos(skew)))
+	w.Extreme("position", nil, Length, a.P[0], s.grounds(a, 0, 1))
 	if s.free {
-		w.Extreme("lateral", nil, Length, p[2], u(2, 1), read)
+		w.Extreme("lateral", nil, Length, a.P[2], s.grounds(a, 2, 1))
 	} else {
 		w.Find("assumes-centred", "one pair of tapes cannot tell skew from side-shift: take a pair from a second point")
+		w.AtBestUnsure()
 	}
 	c.leverage(w, s.tapes)
 	direction := "aft"
@@ -127,6 +152,32 @@ func (c *Square) Solve(w *Work) {
 	w.Move("right tip", direction, math.Abs(offset))
 	w.explain("skew", fmt.Sprintf("best fit to %d tapes", len(s.tapes)), deg(skew*perRadian))
 	w.explain("tip offset", fmt.Sprintf("half span × sin(skew) = %s × sin %s", mm(half), deg(skew*perRadian)), mm(offset))
+}
+
+// Wrapped is an angle in radians brought to between −π and π.
+func Wrapped(angle float64) float64 { return math.Remainder(angle, 2*math.Pi) }
+
+// grounds are those of a figure that is so many times an unknown.
+func (s *squareFit) grounds(a *adjust.Solution, unknown int, by float64) Grounds {
+	return Grounds{
+		U: func(placings int) float64 {
+			return math.Abs(by) * math.Sqrt(a.Response(placings).Variance(a.One(unknown)))
+		},
+		Parts: func() []Part {
+			figure := a.One(unknown)
+			figure[unknown] = by
+			var parts []Part
+			for i, square := range a.Response(0).Parts(figure) {
+				switch k := i - len(s.tapes); {
+				case k < 0:
+					parts = append(parts, s.tapes[i].read.Part(square))
+				case s.priors[k].common != nil:
+					parts = append(parts, s.priors[k].common.Part(square))
+				}
+			}
+			return parts
+		},
+	}
 }
 
 // leverage tells how a disagreement of a point's two tapes shows at the tip.
@@ -141,25 +192,31 @@ func (c *Square) leverage(w *Work, tapes []squareTape) {
 }
 
 func (c *Square) newFit(w *Work) *squareFit {
-	s := &squareFit{c: c, w: w, free: len(c.From) > 1, params: 2}
+	s := &squareFit{c: c, free: len(c.From) > 1 || c.Centred != nil, size: 2, errors: map[int]int{}}
 	if s.free {
-		s.params = 3
+		s.size = 3
 	}
-	known := map[int]int{}
+	if c.Centred != nil {
+		s.known(2, float64(*c.Centred**c.Centred)/3, nil)
+	}
 	for _, p := range c.From {
-		for _, side := range []struct {
-			sign float64
-			r    Reading
-		}{{-1, p.Left}, {1, p.Right}} {
-			t := squareTape{from: p, side: side.sign, read: w.Read(side.r), index: -1}
-			t.taken = len(w.readings) - 1
-			if i := w.readings[t.taken].instrument; i >= 0 && w.offsets[i] > 0 {
-				if _, ok := known[i]; !ok {
-					known[i] = s.params
-					s.priors = append(s.priors, i)
-					s.params++
+		u, stated := c.pointU(p)
+		if !stated {
+			w.Find("points-exact", "how well "+p.Name+" is known is not stated: it is taken as exact")
+			w.Doubt()
+		}
+		astray := -1
+		if u > 0 {
+			astray = s.unknown(u*u, nil)
+			s.unknown(u*u, nil)
+		}
+		for i, r := range []Reading{p.Left, p.Right} {
+			t := squareTape{from: p, side: float64(2*i - 1), read: w.Observe(r), astray: astray}
+			t.commons = t.read.Commons()
+			for k, common := range t.commons {
+				if _, known := s.errors[common.Number]; !known {
+					s.errors[common.Number] = s.unknown(common.Variance, &t.commons[k])
 				}
-				t.index = known[i]
 			}
 			s.tapes = append(s.tapes, t)
 		}
@@ -167,147 +224,124 @@ func (c *Square) newFit(w *Work) *squareFit {
 	return s
 }
 
-func (s *squareFit) used(t squareTape) used { return s.w.readings[t.taken] }
-
-// sight is a tape at p: what it should read, with first derivatives by all
-// parameters and second derivatives by those of the position.
-type sight struct {
-	distance float64
-	by       []float64
-	curve    [3][3]float64
+// unknown numbers one more unknown, of which something is known beforehand.
+func (s *squareFit) unknown(variance float64, c *Common) int {
+	s.size++
+	s.known(s.size-1, variance, c)
+	return s.size - 1
 }
 
-// sight works a tape out: with v the vector along it and v_i its derivatives,
+func (s *squareFit) known(unknown int, variance float64, c *Common) {
+	s.priors = append(s.priors, squarePrior{unknown, variance, c})
+}
+
+// Size, Angular and Arc describe the unknowns to the adjustment.
+func (s *squareFit) Size() int                { return s.size }
+func (s *squareFit) Angular(unknown int) bool { return unknown == 1 }
+func (s *squareFit) Arc(unknown int) float64 {
+	if unknown == 1 {
+		return float64(s.c.HalfSpan)
+	}
+	return 1
+}
+
+// Rows are the tapes, then what is known beforehand.
+func (s *squareFit) Rows(p []float64, placings int) []adjust.Row {
+	rows := make([]adjust.Row, 0, len(s.tapes)+len(s.priors))
+	for i := range s.tapes {
+		rows = append(rows, s.row(&s.tapes[i], p, placings, nil))
+	}
+	for _, prior := range s.priors {
+		r := adjust.Row{Residual: -p[prior.unknown], Weight: 1 / prior.variance}
+		r.First[r.Add(prior.unknown)] = 1
+		rows = append(rows, r)
+	}
+	return rows
+}
+
+// Bent are the tapes: what is known beforehand does not bend.
+func (s *squareFit) Bent(p []float64, placings int, each func(*adjust.Row, *adjust.Bends)) {
+	for i := range s.tapes {
+		var second adjust.Bends
+		r := s.row(&s.tapes[i], p, placings, &second)
+		each(&r, &second)
+	}
+}
+
+// row is a tape at p, and its second derivatives where a place for them is given: with v
+// the vector along it and v_i its derivatives,
 //
 //	d_i = v·v_i/d,  d_ij = (v_i·v_j + v·v_ij − d_i d_j)/d.
-func (s *squareFit) sight(t squareTape, p []float64) sight {
-	half, lateral := float64(s.c.HalfSpan), 0.0
-	if s.free {
-		lateral = p[2]
-	}
+//
+// It reads (1 + s)·d and the constant error.
+func (s *squareFit) row(t *squareTape, p []float64, placings int, second *adjust.Bends) adjust.Row {
+	half := float64(s.c.HalfSpan)
 	sin, cos := math.Sincos(p[1])
-	v := [3]float64{float64(s.c.Station) + p[0] + t.side*half*sin - float64(t.from.X), lateral + t.side*half*cos, float64(t.from.Z)}
-	slopes := [3][2]float64{{1, 0}, {t.side * half * cos, -t.side * half * sin}, {0, 1}} // by f, ψ, e
+	v := [3]float64{float64(s.c.Station) + p[0] + t.side*half*sin - float64(t.from.X), t.side * half * cos, float64(t.from.Z)}
+	r := adjust.Row{Weight: 1 / t.read.Variance(placings)}
+	var slopes [][2]float64
+	along := func(unknown int, x, y float64) {
+		r.Add(unknown)
+		slopes = append(slopes, [2]float64{x, y})
+	}
+	along(0, 1, 0)
+	along(1, t.side*half*cos, -t.side*half*sin)
+	if s.free {
+		v[1] += p[2]
+		along(2, 0, 1)
+	}
+	if t.astray >= 0 {
+		v[0] -= p[t.astray]
+		v[1] -= p[t.astray+1]
+		along(t.astray, -1, 0)
+		along(t.astray+1, 0, -1)
+	}
 	d := math.Sqrt(v[0]*v[0] + v[1]*v[1] + v[2]*v[2])
-	out := sight{distance: d, by: make([]float64, s.params)}
-	position := s.params - len(s.priors)
-	for i := range position {
-		out.by[i] = (v[0]*slopes[i][0] + v[1]*slopes[i][1]) / d
+	for i, slope := range slopes {
+		r.First[i] = (v[0]*slope[0] + v[1]*slope[1]) / d
 	}
-	for i := range position {
-		for j := range position {
-			out.curve[i][j] = (slopes[i][0]*slopes[j][0] + slopes[i][1]*slopes[j][1] - out.by[i]*out.by[j]) / d
-		}
-	}
-	out.curve[1][1] -= t.side * half * (v[0]*sin + v[1]*cos) / d
-	if t.index >= 0 {
-		out.distance += s.used(t).sign * p[t.index]
-		out.by[t.index] = s.used(t).sign
-	}
-	return out
-}
-
-// system returns the weighted normal equations at p, the weighted sum of
-// squares, and the normal matrix with the curvature of the distances: half the
-// second derivatives of the sum of squares.
-func (s *squareFit) system(p []float64, placings int) (normal, curved *mat.SymDense, right *mat.VecDense, squares float64) {
-	normal, right, curved = mat.NewSymDense(s.params, nil), mat.NewVecDense(s.params, nil), mat.NewSymDense(s.params, nil)
-	position := s.params - len(s.priors)
-	for _, t := range s.tapes {
-		at, weight := s.sight(t, p), 1/s.used(t).variance(placings)
-		residual := t.read.Value - at.distance
-		squares += residual * residual * weight
-		right.AddScaledVec(right, residual*weight, mat.NewVecDense(s.params, at.by))
-		normal.SymRankOne(normal, weight, mat.NewVecDense(s.params, at.by))
-		for i := range position {
-			for j := i; j < position; j++ {
-				curved.SetSym(i, j, curved.At(i, j)-residual*weight*at.curve[i][j])
+	if second != nil {
+		for i, a := range slopes {
+			for j, b := range slopes {
+				second[i][j] = (a[0]*b[0] + a[1]*b[1] - r.First[i]*r.First[j]) / d
 			}
 		}
+		second[1][1] -= t.side * half * (v[0]*sin + v[1]*cos) / d
 	}
-	for i, instrument := range s.priors {
-		k, variance := position+i, s.w.offsets[instrument]
-		normal.SetSym(k, k, normal.At(k, k)+1/variance)
-		right.SetVec(k, right.AtVec(k)-p[k]/variance)
-		squares += p[k] * p[k] / variance
-	}
-	curved.AddSym(curved, normal)
-	return normal, curved, right, squares
+	Erring(&r, second, d, p, t.commons, func(c Common) (int, float64) { return s.errors[c.Number], 1 })
+	r.Residual += t.read.Value
+	return r
 }
 
-// covariance of the parameters at p. The estimate moves with the readings by
-// M⁻¹AᵀW, M being half the second derivatives of the weighted sum of squares,
-// so that the covariance is M⁻¹ (AᵀWA) M⁻¹.
-func (s *squareFit) covariance(p []float64, placings int) mat.Matrix {
-	normal, curved, _, _ := s.system(p, placings)
-	var inverse, half, out mat.Dense
-	if inverse.Inverse(curved) != nil {
-		unknown := mat.NewDiagDense(s.params, nil)
-		for i := range s.params {
-			unknown.SetDiag(i, math.MaxFloat64)
+// Erring adds the common errors to a row that predicts so much without them, whose
+// residual it leaves at minus what is predicted with them. at gives the unknown of an
+// error, and the size of the observation's unit in that of the row.
+func Erring(r *adjust.Row, second *adjust.Bends, predicted float64, p []float64, commons []Common, at func(Common) (unknown int, unit float64)) {
+	plain, stretch, added := r.Count, 1.0, 0.0
+	for _, c := range commons {
+		unknown, unit := at(c)
+		place := r.Add(unknown)
+		if !c.Scale {
+			if c.Own {
+				unit = 1
+			}
+			r.First[place] = c.By * unit
+			added += c.By * unit * p[unknown]
+			continue
 		}
-		return unknown
-	}
-	half.Mul(&inverse, normal)
-	out.Mul(&half, &inverse)
-	return &out
-}
-
-// The bounds of the iteration: steps this small in millimetres and radians end it.
-const (
-	smallStep  = 1e-9
-	smallTurn  = 1e-11
-	iterations = 50
-)
-
-// solve iterates from the nominal position.
-func (s *squareFit) solve() (p []float64, ok bool) {
-	p = make([]float64, s.params)
-	for range iterations {
-		step, squares, solved := s.step(p)
-		if !solved {
-			return nil, false
-		}
-		share, next := 1.0, shifted(p, step, 1)
-		_, _, _, after := s.system(next, 0)
-		for !(after < squares) && share > 1e-6 {
-			share /= 2
-			next = shifted(p, step, share)
-			_, _, _, after = s.system(next, 0)
-		}
-		if s.small(step) || !(after < squares) {
-			return shifted(p, step, 1), true // one more full step
-		}
-		p = next
-	}
-	return nil, false
-}
-
-func (s *squareFit) step(p []float64) (step []float64, squares float64, ok bool) {
-	normal, _, right, squares := s.system(p, 0)
-	var chol mat.Cholesky
-	var v mat.VecDense
-	if !chol.Factorize(normal) || chol.SolveVecTo(&v, right) != nil {
-		return nil, squares, false
-	}
-	return v.RawVector().Data, squares, true
-}
-
-func (s *squareFit) small(step []float64) bool {
-	for i, d := range step {
-		if bound := map[bool]float64{true: smallTurn, false: smallStep}[i == 1]; math.Abs(d) > bound {
-			return false
+		stretch += p[unknown] / 1000
+		r.First[place] = predicted / 1000
+		for i := 0; second != nil && i < plain; i++ {
+			second[i][place], second[place][i] = r.First[i]/1000, r.First[i]/1000
 		}
 	}
-	return true
-}
-
-func shifted(p, step []float64, share float64) []float64 {
-	out := make([]float64, len(p))
-	for i := range p {
-		out[i] = p[i] + share*step[i]
+	for i := range plain {
+		r.First[i] *= stretch
+		for j := 0; second != nil && j < plain; j++ {
+			second[i][j] *= stretch
+		}
 	}
-	return out
+	r.Residual = -(stretch*predicted + added)
 }
 
 // Expect returns the length of a tape to the tip of a surface that lies as planned.

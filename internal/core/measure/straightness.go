@@ -69,16 +69,15 @@ func (c *Straightness) fromEnds(w *Work, offsets []Estimate, positions []float64
 	first, last := ends(positions)
 	departures := departFromEnds(offsets, positions, first, last)
 	inner := innerDepartures(departures, first, last)
-	u := w.greatestU(inner)
 	if len(inner) > 0 {
 		at := worstInner(departures, first, last)
 		p := c.Points[at]
-		w.Extreme("bow", p.at(), Length, departures[at].Value, u, offsets)
+		w.Extreme("bow", p.at(), Length, departures[at].Value, w.oneOf(inner))
 		along := (positions[at] - positions[first]) / (positions[last] - positions[first])
 		w.explain("bow", fmt.Sprintf("%v: offset − line through the ends = %s − (%s + %.4f × %s)", p.at(), mm(offsets[at].Value),
 			mm(offsets[first].Value), along, mm(offsets[last].Value-offsets[first].Value)), mm(departures[at].Value))
 	}
-	w.rms(departures, u, offsets)
+	w.rms(departures, w.oneOf(inner))
 }
 
 // ends are the points of least and greatest position, ties to the first.
@@ -142,13 +141,13 @@ func departFromEnds(offsets []Estimate, positions []float64, first, last int) []
 func (c *Straightness) fromBestLine(w *Work, offsets []Estimate, x scaled) {
 	line, _ := w.fitColumns(offsets, func(i int) []float64 { return []float64{1, x.at[i]} })
 	at := greatest(line.left)
-	w.Extreme("departure", c.Points[at].at(), Length, line.left[at], line.residualU, offsets)
+	w.Extreme("departure", c.Points[at].at(), Length, line.left[at], line.residuals())
 	w.explain("departure", fmt.Sprintf("%v is furthest from the best line", c.Points[at].at()), mm(line.left[at]))
 	departures := make([]Estimate, len(line.left))
 	for i, v := range line.left {
 		departures[i] = Exact(v)
 	}
-	w.rms(departures, line.residualU, offsets)
+	w.rms(departures, line.residuals())
 	if x.places < 3 {
 		return
 	}
@@ -163,13 +162,13 @@ func (c *Straightness) fromBestLine(w *Work, offsets []Estimate, x scaled) {
 }
 
 // rms is the root mean square of all departures; its u is the greatest u of one.
-func (w *Work) rms(departures []Estimate, u func(placings int) float64, offsets []Estimate) {
+func (w *Work) rms(departures []Estimate, g Grounds) {
 	sum := 0.0
 	for _, d := range departures {
 		sum += d.Value * d.Value
 	}
 	rms := math.Sqrt(sum / float64(len(departures)))
-	w.Extreme("rms", nil, Length, rms, u, offsets)
+	w.Extreme("rms", nil, Length, rms, g)
 	w.explain("rms", fmt.Sprintf("root mean square of %d departures", len(departures)), mm(rms))
 }
 

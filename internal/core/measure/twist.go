@@ -97,18 +97,19 @@ func (c *Twist) Solve(w *Work) {
 	slope := line.param(1).Times(1 / y.size) // deg per mm
 	twist := slope.Times(extent)
 	missed := twist.Minus(Exact(float64(c.Design)))
-	w.Quantity("twist", Angle, twist)
-	w.Quantity("twist_error", Angle, missed)
-	w.Quantity("rate", Rate, slope.Times(1000))
+	for _, q := range c.figures(line, y) {
+		w.Quantity(q.name, q.dimension, q.Estimate)
+	}
 	w.explain("twist", fmt.Sprintf("slope of the best line × extent = %s per m × %s", deg(slope.Value*1000), mm(extent)), deg(twist.Value))
 	if c.Design != 0 {
 		w.explain("error", fmt.Sprintf("twist − design = %s − %s", deg(twist.Value), deg(float64(c.Design))), deg(missed.Value))
 	}
 	if len(c.Stations) >= 3 {
 		at := greatest(line.left)
-		w.Extreme("kink", nil, Angle, math.Abs(line.left[at]), line.residualU, angles)
+		w.Extreme("kink", nil, Angle, math.Abs(line.left[at]), line.residuals())
 		w.explain("kink", "furthest from the line: "+c.Stations[at].Name, deg(math.Abs(line.left[at])))
 	}
+	c.kinked(w, angles, line)
 	if c.TipSpacing != nil {
 		direction := "down"
 		if missed.Value > 0 {
@@ -116,6 +117,78 @@ func (c *Twist) Solve(w *Work) {
 		}
 		w.Move("tip rear support", direction, float64(*c.TipSpacing)*math.Tan(math.Abs(missed.Value)/perRadian))
 	}
+}
+
+// twistFigure is one of the quantities that a twist is given as.
+type twistFigure struct {
+	Estimate
+	name      string
+	dimension Dimension
+}
+
+// figures are the twist over the stations, what it is off the design, and its rate.
+func (c *Twist) figures(line *fit, y scaled) []twistFigure {
+	slope := line.param(1).Times(1 / y.size) // deg per mm
+	twist := slope.Times(y.extent())
+	return []twistFigure{
+		{twist, "twist", Angle},
+		{twist.Minus(Exact(float64(c.Design))), "twist_error", Angle},
+		{slope.Times(1000), "rate", Rate},
+	}
+}
+
+// The bounds of a kink: a residual that is so many of its own u means that a reading is
+// off or the part no plain twist; a u below the other is rounding.
+const (
+	kinkedAt = 4
+	leastU   = 1e-9
+)
+
+// kinked says that a station lies further from the line than its readings can explain.
+// The twist is then go only if it would be without any one station; three stations with
+// one off cannot tell which.
+func (c *Twist) kinked(w *Work, angles []Estimate, line *fit) {
+	if _, limited := w.limits["kink"]; limited || len(angles) < 3 {
+		return
+	}
+	spread, off := line.covariance(0), -1
+	for i, left := range line.left {
+		if u := math.Sqrt(max(0, spread.of(i, i))); u > leastU && math.Abs(left) > kinkedAt*u && (off < 0 || math.Abs(left) > math.Abs(line.left[off])) {
+			off = i
+		}
+	}
+	if off < 0 {
+		return
+	}
+	w.Find("kinked", fmt.Sprintf("%s lies off the even twist by more than its readings can be wrong: read it again; if it stays, the part has a kink", c.Stations[off].Name))
+	for i := range angles {
+		if len(angles) == 3 || !c.goWithout(w, angles, i) {
+			w.Doubt()
+			return
+		}
+	}
+}
+
+// goWithout tells whether the limited figures would be go if a station were left out.
+func (c *Twist) goWithout(w *Work, angles []Estimate, station int) bool {
+	var rest []Estimate
+	var at []float64
+	for i, s := range c.Stations {
+		if i != station {
+			rest, at = append(rest, angles[i]), append(at, float64(s.Y))
+		}
+	}
+	y := scale(at)
+	line, ok := w.fitColumns(rest, func(i int) []float64 { return []float64{1, y.at[i]} })
+	if !ok {
+		return false
+	}
+	for _, q := range c.figures(line, y) {
+		if l, limited := w.limits[q.name]; limited && w.decide(q.Value, w.U(q.Estimate, 0), l) != Go {
+			return false
+		}
+	}
+	return true
 }
 
 // angles returns the angle of the part itself at each station.

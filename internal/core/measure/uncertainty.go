@@ -81,22 +81,49 @@ func (e Estimate) combine(o Estimate, k float64) Estimate {
 // used is a reading that a check has taken into its arithmetic.
 type used struct {
 	where      string  // the reading, as in Reading.Where
-	fixed      float64 // resolution²/12: does not shrink with placings
+	step       float64 // resolution²/12: does not shrink with placings
+	fixed      float64 // likewise: of an interval between two marks, and of corrections
 	single     float64 // variance of one placing about the mean; 0 when unknown
 	placings   int
-	instrument int     // index into Work.offsets; −1 for none
-	sign       float64 // of the instrument's offset in this reading
-	stated     bool    // the instrument states a spread above 0
+	instrument *Instrument
+	values     []float64
+	shares     []share // in errors that it has in common with others
+	lacks      lack
+}
+
+// share is a reading's part in a common error: ∂reading/∂error.
+type share struct {
+	common int // index into Work.commons
+	by     float64
+}
+
+// lack is what is not known of a reading.
+type lack struct{ instrument, spread, step, offset bool }
+
+// common is an error that several readings share, with its variance: the constant error
+// of an instrument, its error in proportion, or that of a correction.
+type common struct {
+	name       string
+	variance   float64
+	instrument *Instrument // whose; nil for a correction
+	scale      bool        // in mm for each metre that is read
+}
+
+// commonKey tells common errors apart.
+type commonKey struct {
+	instrument *Instrument
+	scale      bool
+	correction string
 }
 
 // variance of the reading's own error if it had at least so many placings.
 func (r used) variance(placings int) float64 {
-	return r.fixed + r.single/float64(max(r.placings, placings))
+	return r.step + r.fixed + r.single/float64(max(r.placings, placings))
 }
 
 // Read takes a reading into the arithmetic: its mean with the instrument's zero
-// removed, and its uncertainty after the worksheet's rules. A reading without
-// an instrument is exact and said to be so.
+// removed and its corrections added, and its uncertainty after the worksheet's rules.
+// A reading without an instrument is exact and said to be so.
 func (w *Work) Read(r Reading) Estimate { return w.read(r, r.Turned, true) }
 
 // ReadOwnSense takes a reading in the instrument's own sense: neither its zero
@@ -104,117 +131,246 @@ func (w *Work) Read(r Reading) Estimate { return w.read(r, r.Turned, true) }
 func (w *Work) ReadOwnSense(r Reading) Estimate { return w.read(r, false, false) }
 
 func (w *Work) read(r Reading, reversed, zeroed bool) Estimate {
-	u := used{where: r.Where, placings: len(r.Values), instrument: -1, sign: 1}
-	value := r.Mean()
+	in := r.Instrument
+	u := used{where: r.Where, placings: max(1, len(r.Values)), values: r.Values, instrument: in}
+	value, sign := r.Mean(), 1.0
 	if reversed {
-		u.sign = -1
+		sign = -1
 	}
-	if in := r.Instrument; in == nil {
+	switch {
+	case r.Between != nil:
+		wide := r.Between[1] - r.Between[0]
+		u.fixed, u.placings, u.values = wide*wide/12, 1, nil
+	case in == nil:
+		u.lacks.instrument = true
 		w.Find("no-instrument", "readings without an instrument are taken as exact")
-	} else {
-		u.fixed = in.Resolution * in.Resolution / 12
-		u.single, u.stated = w.placingVariance(r)
-		if zeroed {
-			value -= u.sign * in.Zero
-			u.instrument = w.offsetOf(in)
+	default:
+		u.step, u.lacks.step = in.Resolution*in.Resolution/12, in.StepUnknown
+		u.single, u.lacks.spread = w.placingVariance(in)
+	}
+	if zeroed {
+		value -= sign * r.zero()
+	}
+	for _, c := range r.Corrections {
+		value += c.Value
+		if c.Common == "" {
+			u.fixed += c.U * c.U
+			continue
+		}
+		u.shares = append(u.shares, share{w.common(commonKey{correction: c.Common}, common{name: c.Common, variance: 1}), c.U})
+	}
+	if in != nil && zeroed {
+		u.lacks.offset = in.OffsetUnknown
+		u.shares = append(u.shares, share{w.common(commonKey{instrument: in}, common{name: in.Name, variance: in.Offset*in.Offset/3 + in.ZeroU*in.ZeroU, instrument: in}), sign})
+		if in.PerMetre > 0 {
+			u.shares = append(u.shares, share{w.common(commonKey{instrument: in, scale: true}, common{name: in.Name, variance: in.PerMetre * in.PerMetre / 3, instrument: in, scale: true}), value / 1000})
 		}
 	}
 	w.readings = append(w.readings, u)
 	return Estimate{Value: value, slopes: []slope{{len(w.readings) - 1, 1}}}
 }
 
+// common numbers the errors that readings share.
+func (w *Work) common(key commonKey, c common) int {
+	if i, ok := w.shared[key]; ok {
+		return i
+	}
+	if w.shared == nil {
+		w.shared = map[commonKey]int{}
+	}
+	i := len(w.commons)
+	w.shared[key] = i
+	w.commons = append(w.commons, c)
+	return i
+}
+
 // Observation is a reading as an adjustment takes it in: its value with the zero
 // taken off, and what is needed to weigh it.
 type Observation struct {
 	Estimate
-	Instrument *Instrument // nil: exact
-	Sign       float64     // of the instrument's constant error in this reading
+	Instrument *Instrument // nil: exact, or known by its interval
 	w          *Work
 	number     int // among the readings of the check
+}
+
+// Common is an observation's part in an error that it shares with others. An adjustment
+// has that error among its unknowns, known to be 0 within its variance.
+type Common struct {
+	Number   int     // the same for all observations that share it
+	Variance float64 // in the square of the instrument's unit; 1 for a correction
+	By       float64 // ∂observation/∂error
+	Scale    bool    // the error is in mm for each metre of what is observed: By is 1/1000 of that
+	Own      bool    // the error is in the observation's own unit, as an instrument's is
+}
+
+// Commons are the common errors that the observation has a part in and whose variance is
+// above 0.
+func (o Observation) Commons() []Common {
+	var out []Common
+	for _, s := range o.w.readings[o.number].shares {
+		if c := o.w.commons[s.common]; c.variance > 0 {
+			out = append(out, Common{s.common, c.variance, s.by, c.scale, c.instrument != nil})
+		}
+	}
+	return out
 }
 
 // Variance returns the variance of the reading's own error if it had at least so
 // many placings (0: as it is), in mm² or square degrees.
 func (o Observation) Variance(placings int) float64 { return o.w.readings[o.number].variance(placings) }
 
-// OffsetVariance returns the variance of the instrument's constant error, which is
-// common to all its readings; 0 where there is none.
-func (o Observation) OffsetVariance() float64 {
-	if i := o.w.readings[o.number].instrument; i >= 0 {
-		return o.w.offsets[i]
-	}
-	return 0
+// Known tells whether step, spread and constant error of what it was read with are known.
+func (o Observation) Known() bool {
+	l := o.w.readings[o.number].lacks
+	return !l.spread && !l.step && !l.offset
 }
+
+// Part is what the reading's own error adds to the variance of a figure.
+func (o Observation) Part(square float64) Part {
+	return Part{reading: o.number, common: -1, square: square}
+}
+
+// Part is what the common error adds to the variance of a figure.
+func (c Common) Part(square float64) Part { return Part{reading: -1, common: c.Number, square: square} }
 
 // Observe takes a reading into the arithmetic, as Read does, for an adjustment
-// that weighs it and has the constant errors of instruments among its unknowns.
+// that weighs it and has the common errors among its unknowns.
 func (w *Work) Observe(r Reading) Observation {
-	e, number := w.Read(r), len(w.readings)-1
-	return Observation{e, r.Instrument, w.readings[number].sign, w, number}
+	return Observation{w.Read(r), r.Instrument, w, len(w.readings) - 1}
 }
 
-// Exact tells whether the reading would be taken as exact: it has no instrument,
-// or one whose step and spread come to nothing.
-func (r Reading) Exact() bool {
-	w := newWork(nil, Decision{})
-	return w.U(w.ReadOwnSense(r), 0) == 0
+// Weightless returns, of readings that are weighed against one another, which would be
+// taken as exact: they have no instrument, or one whose step and spread come to
+// nothing. A reading that is still to be taken is not.
+func Weightless(readings []Reading) []bool {
+	w, out := newWork(nil, Decision{}), make([]bool, len(readings))
+	for range 2 { // what their placings say together is known the second time
+		w.readings = nil
+		for i, r := range readings {
+			out[i] = len(r.Values) > 0 && w.U(w.ReadOwnSense(withoutCommons(r)), 0) == 0
+		}
+		w.pools = w.pooled()
+	}
+	return out
 }
 
-// placingVariance is the variance of a single placing: the instrument's spread,
-// or where it states none, the sample variance of four placings or more.
-func (w *Work) placingVariance(r Reading) (variance float64, stated bool) {
-	if s := r.Instrument.Spread; s != nil {
-		return *s * *s, *s > 0
+func withoutCommons(r Reading) Reading {
+	var own []Correction
+	for _, c := range r.Corrections {
+		if c.Common == "" {
+			own = append(own, c)
+		}
 	}
-	n := len(r.Values)
-	if n < 4 {
-		w.Find("spread-unknown", r.Instrument.Name+" has no spread: place it five times on one spot")
-		return 0, false
-	}
-	mean, sum := r.Mean(), 0.0
-	for _, v := range r.Values {
-		sum += (v - mean) * (v - mean)
-	}
-	return sum / float64(n-1), false
+	r.Corrections = own
+	return r
 }
 
-// offsetOf numbers the instruments whose constant error is shared.
-func (w *Work) offsetOf(in *Instrument) int {
-	if i, ok := w.instruments[in]; ok {
-		return i
+// placingVariance is the variance of a single placing: the instrument's spread, or where
+// it states none what the repeated placings of the check say. A spread that was itself
+// found from m placings is (m − 1)/(m − 3) times as uncertain: the variance of Student's
+// distribution of m − 1 degrees of freedom (JCGM 101:2008, 6.4.9.4).
+func (w *Work) placingVariance(in *Instrument) (variance float64, lacks bool) {
+	if v, known := w.spreadOf(in); known {
+		return v, false
 	}
-	i := len(w.offsets)
-	w.instruments[in] = i
-	w.offsets = append(w.offsets, in.Offset*in.Offset/3+in.ZeroU*in.ZeroU)
-	return i
+	w.unpooled = true
+	w.Find("spread-unknown", in.Name+" has no spread: place it ten times on one spot, set down anew each time")
+	return 0, true
+}
+
+// spreadOf is placingVariance without a word.
+func (w *Work) spreadOf(in *Instrument) (variance float64, known bool) {
+	if in.Spread != nil {
+		v := *in.Spread * *in.Spread
+		if m := float64(in.SpreadFrom); m > 3 {
+			v *= (m - 1) / (m - 3)
+		}
+		return v, true
+	}
+	v, ok := w.pools[in]
+	return v, ok
+}
+
+// scatter is Σ(nᵢ − 1)sᵢ² over the placings of an instrument's readings, and ν = Σ(nᵢ − 1).
+func (w *Work) scatter(in *Instrument) (squares float64, freedom int) {
+	for _, r := range w.readings {
+		if r.instrument != in || len(r.values) < 2 {
+			continue
+		}
+		mean := Reading{Values: r.values}.Mean()
+		for _, v := range r.values {
+			squares += (v - mean) * (v - mean)
+		}
+		freedom += len(r.values) - 1
+	}
+	return squares, freedom
+}
+
+// leastPooled is how many degrees of freedom a spread needs that is pooled.
+const leastPooled = 3
+
+// pooled is the variance of a single placing of each instrument that states no spread,
+// from the repeated placings of all its readings: s²ν/(ν − 2).
+func (w *Work) pooled() map[*Instrument]float64 {
+	pools := map[*Instrument]float64{}
+	for _, r := range w.readings {
+		if r.instrument == nil || r.instrument.Spread != nil {
+			continue
+		}
+		if squares, freedom := w.scatter(r.instrument); freedom >= leastPooled {
+			pools[r.instrument] = squares / float64(freedom-2)
+		}
+	}
+	return pools
 }
 
 // U returns the standard uncertainty of e if every reading had at least so many
 // placings (0: as they are):
 //
-//	u² = Σ (∂f/∂r)² u_r² + Σ_instruments (Σ ± ∂f/∂r)² (offset²/3 + u_zero²)
+//	u² = Σ (∂f/∂r)² u_r² + Σ_common (Σ ∂f/∂r · ∂r/∂error)² u_error²
+//
+// with, for each instrument, a constant error of variance offset²/3 + u_zero² and one in
+// proportion to what is read, of per_metre²/3.
 func (w *Work) U(e Estimate, placings int) float64 {
-	sum, common := 0.0, make([]float64, len(w.offsets)) // in the order of the instruments: the same sum each time
+	sum, common := 0.0, make([]float64, len(w.commons)) // in the order of the errors: the same sum each time
 	for _, s := range e.slopes {
-		r := w.readings[s.reading]
+		r := &w.readings[s.reading]
 		sum += s.by * s.by * r.variance(placings)
-		if r.instrument >= 0 {
-			common[r.instrument] += r.sign * s.by
+		for _, c := range r.shares {
+			common[c.common] += c.by * s.by
 		}
 	}
 	for i, c := range common {
-		sum += c * c * w.offsets[i]
+		sum += c * c * w.commons[i].variance
 	}
 	return math.Sqrt(sum)
 }
 
-// spreadStated tells whether any reading that e rests on has an instrument with
-// a stated spread above 0, so that more placings would help.
-func (w *Work) spreadStated(e Estimate) bool {
+// spreadKnown tells whether any reading that e rests on has an instrument with a spread
+// above 0, stated or pooled, so that more placings would help.
+func (w *Work) spreadKnown(e Estimate) bool {
 	for _, s := range e.slopes {
-		if s.by != 0 && w.readings[s.reading].stated {
+		if s.by != 0 && w.readings[s.reading].single > 0 {
 			return true
 		}
 	}
 	return false
+}
+
+// Again is the observation that one more placing of the same instrument would be: the
+// same way round, with what is known of its spread.
+func (o Observation) Again() Observation {
+	in := o.Instrument
+	u := used{placings: 1, instrument: in, step: in.Resolution * in.Resolution / 12}
+	u.single, _ = o.w.spreadOf(in)
+	if c := (commonKey{instrument: in}); o.w.shared != nil {
+		if i, ok := o.w.shared[c]; ok {
+			u.shares = append(u.shares, share{i, 1})
+		}
+		if i, ok := o.w.shared[commonKey{instrument: in, scale: true}]; ok {
+			u.shares = append(u.shares, share{i, 1})
+		}
+	}
+	w := &Work{readings: []used{u}, commons: o.w.commons}
+	return Observation{Instrument: in, w: w}
 }

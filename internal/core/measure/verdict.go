@@ -2,7 +2,6 @@ package measure
 
 import (
 	"math"
-	"slices"
 	"strings"
 	"sync"
 
@@ -101,29 +100,55 @@ func (r Result) Inside(coverage float64) bool {
 // Work is the arithmetic of one check: the readings taken in so far, and the
 // result as it grows.
 type Work struct {
-	decision    Decision
-	limits      map[string]Limit
-	readings    []used
-	instruments map[*Instrument]int
-	offsets     []float64
-	judged      map[string]bool  // limits that found their quantity
-	supposing   bool             // see Supposing
-	estimates   map[int]Estimate // of the quantities that have one, by their place in the result
-	result      Result
+	decision  Decision
+	limits    map[string]Limit
+	readings  []used
+	commons   []common
+	shared    map[commonKey]int
+	pools     map[*Instrument]float64 // variance of one placing, of instruments that state no spread
+	unpooled  bool                    // a reading was met whose spread might have been pooled
+	judged    map[string]bool         // limits that found their quantity
+	supposing bool                    // see Supposing
+	estimates map[int]Estimate        // of the quantities that have one, by their place in the result
+	grounds   []ground                // what the quantities rest on
+	doubted   bool                    // at best unsure where the rule is guarded, though go
+	disproved bool                    // the readings contradict one another: neither go nor stop
+	own       bool                    // the kind has a verdict of its own
+	result    Result
+}
+
+// ground is what a quantity rests on.
+type ground struct {
+	Grounds
+	limited bool
 }
 
 func newWork(limits map[string]Limit, d Decision) *Work {
-	return &Work{decision: d, limits: limits, instruments: map[*Instrument]int{}, judged: map[string]bool{}, estimates: map[int]Estimate{}}
+	return &Work{decision: d, limits: limits, judged: map[string]bool{}, estimates: map[int]Estimate{}}
 }
 
 // Solve works a check out against its limits.
 func Solve(c Check, limits map[string]Limit, d Decision) Result {
 	w := newWork(limits, d)
 	c.Solve(w)
+	if w.unpooled {
+		if pools := w.pooled(); len(pools) > 0 {
+			w = newWork(limits, d)
+			w.pools = pools
+			c.Solve(w)
+		}
+	}
+	w.conclude()
 	for name := range limits {
 		if !w.judged[name] {
 			w.AtBestUnsure()
 		}
+	}
+	if w.doubted && !w.decision.Plain && !w.own && w.result.Verdict == Go {
+		w.result.Verdict = Unsure
+	}
+	if w.disproved {
+		w.result.Verdict = Unsure
 	}
 	return w.result
 }
@@ -147,25 +172,23 @@ func (w *Work) quantity(limit string, q Quantity, e Estimate) {
 	if l, limited := w.limits[limit]; limited {
 		within = &l
 	}
-	w.judge(limit, within, q, func(placings int) float64 { return w.U(e, placings) }, w.spreadStated(e))
+	w.judge(limit, within, q, w.estimated(e))
 }
 
 // Extreme records the candidate of greatest magnitude, ties to the first, or
 // the given value itself when there is only one. Its u is that of the least
-// known candidate, so that a dead-straight spar is not known exactly. All
-// candidates rest on the given observations.
-func (w *Work) Extreme(name string, at any, d Dimension, value float64, u func(placings int) float64, observations []Estimate) {
+// known candidate, so that a dead-straight spar is not known exactly.
+func (w *Work) Extreme(name string, at any, d Dimension, value float64, g Grounds) {
 	var limit *Limit
 	if l, limited := w.limits[name]; limited {
 		limit = &l
 	}
-	w.ExtremeWithin(name, at, d, value, u, observations, limit)
+	w.ExtremeWithin(name, at, d, value, g, limit)
 }
 
 // ExtremeWithin is Extreme with a limit of its own; nil for none.
-func (w *Work) ExtremeWithin(name string, at any, d Dimension, value float64, u func(placings int) float64, observations []Estimate, limit *Limit) {
-	stated := slices.ContainsFunc(observations, w.spreadStated)
-	w.judge(name, limit, Quantity{Name: name, At: at, Value: value, Dimension: d}, u, stated)
+func (w *Work) ExtremeWithin(name string, at any, d Dimension, value float64, g Grounds, limit *Limit) {
+	w.judge(name, limit, Quantity{Name: name, At: at, Value: value, Dimension: d}, g)
 }
 
 // Unseen records a quantity that the readings cannot determine; limited, it is
@@ -190,7 +213,7 @@ func (w *Work) UnseenWithin(name string, at any, d Dimension, limit *Limit) {
 }
 
 // OwnVerdict sets the verdict of a kind that has one of its own; the worst counts.
-func (w *Work) OwnVerdict(v Verdict) { w.result.Verdict = max(w.result.Verdict, v) }
+func (w *Work) OwnVerdict(v Verdict) { w.own, w.result.Verdict = true, max(w.result.Verdict, v) }
 
 // Rivet is what the rivet kinds add to a result.
 func (w *Work) Rivet() *Rivet {
@@ -232,23 +255,26 @@ const mostPlacings = 100
 // judge reaches the verdict of a limited quantity after the decision rule:
 // guarded, go when value ± U lies inside, stop when it lies outside, else unsure;
 // plain, by the value alone.
-func (w *Work) judge(name string, limit *Limit, q Quantity, u func(placings int) float64, spreadStated bool) {
-	q.U = u(0)
-	q.weakness = sync.OnceValue(func() Weakness { return w.weakness(u, spreadStated) })
+func (w *Work) judge(name string, limit *Limit, q Quantity, g Grounds) {
+	q.U = g.U(0)
+	q.weakness = sync.OnceValue(func() Weakness { return w.weakness(g) })
+	w.grounds = append(w.grounds, ground{g, limit != nil})
 	if limit != nil {
 		w.judged[name] = true
 		q.Limit = limit
 		q.Verdict = w.decide(q.Value, q.U, *limit)
 		if q.Verdict == Unsure && limit.Holds(q.Value) {
-			q.Placings = w.placings(q.Value, *limit, u, spreadStated)
+			q.Placings = w.placings(q.Value, *limit, g)
 			if q.Placings == 0 {
-				w.Find("cannot-tell-with-this-instrument", "more placings with this instrument cannot decide "+strings.ReplaceAll(q.Name, "_", " "))
+				w.Find(cannotTell, "more placings with this instrument cannot decide "+strings.ReplaceAll(q.Name, "_", " "))
 			}
 		}
 		w.result.Verdict = max(w.result.Verdict, q.Verdict)
 	}
 	w.result.Quantities = append(w.result.Quantities, q)
 }
+
+const cannotTell = "cannot-tell-with-this-instrument"
 
 func (w *Work) decide(value, u float64, l Limit) Verdict {
 	wide := w.decision.Coverage * u
@@ -268,14 +294,14 @@ func (w *Work) decide(value, u float64, l Limit) Verdict {
 
 // placings returns the least number of placings, up to mostPlacings, that would
 // make the quantity go, or 0 when none would. u never rises with placings.
-func (w *Work) placings(value float64, l Limit, u func(int) float64, spreadStated bool) int {
-	if !spreadStated || w.decide(value, u(mostPlacings), l) != Go {
+func (w *Work) placings(value float64, l Limit, g Grounds) int {
+	if !w.placingsHelp(g) || w.decide(value, g.U(mostPlacings), l) != Go {
 		return 0
 	}
 	low, high := 1, mostPlacings // go at high
 	for low < high {
 		middle := (low + high) / 2
-		if w.decide(value, u(middle), l) == Go {
+		if w.decide(value, g.U(middle), l) == Go {
 			high = middle
 		} else {
 			low = middle + 1
@@ -286,6 +312,22 @@ func (w *Work) placings(value float64, l Limit, u func(int) float64, spreadState
 
 // AtBestUnsure turns a verdict of go or none into unsure.
 func (w *Work) AtBestUnsure() { w.result.Verdict = max(w.result.Verdict, Unsure) }
+
+// Doubt turns go into unsure where the rule is guarded, and nothing else: what the answer
+// rests on was not stated.
+func (w *Work) Doubt() { w.doubted = true }
+
+// Disprove says that the readings contradict one another by more than chance: the
+// verdict is unsure, never stop, for what it would rest on is disproved.
+func (w *Work) Disprove(text string) {
+	w.Settle("measurements-disagree", text)
+}
+
+// Settle adds a finding that makes the verdict unsure, never stop.
+func (w *Work) Settle(code, text string) {
+	w.disproved = true
+	w.Find(code, text)
+}
 
 // Find adds a finding, once for each code and text.
 func (w *Work) Find(code, text string) {

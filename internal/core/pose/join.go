@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 
+	"orpine/internal/core/adjust"
 	"orpine/internal/core/measure"
 	"orpine/internal/core/quantity"
 )
@@ -15,6 +16,8 @@ import (
 // sweep, decalage) come out with their own uncertainty.
 type Join struct {
 	Datum      []Place          `ws:"datum"`
+	DatumU     *quantity.Length `ws:"datum_u,optional"`  // standard uncertainty of each coordinate, of points without one of their own
+	PointsU    *quantity.Length `ws:"points_u,optional"` // likewise, of surfaces that say none
 	Surfaces   []Surface        `ws:"surfaces"`
 	Readings   []Reading        `ws:"readings"`
 	Pins       []Pin            `ws:"pins,optional"`
@@ -25,12 +28,13 @@ type Join struct {
 
 // Surface is one of them; its points are named like no other's.
 type Surface struct {
-	Name   string         `ws:"name"`
-	Points []Place        `ws:"points"`
-	Pivot  Spot           `ws:"pivot"`
-	Hold   *Hold          `ws:"hold,optional"`
-	Attach []Attach       `ws:"attach,optional"`
-	Limits *FreedomLimits `ws:"limits,optional"`
+	Name    string           `ws:"name"`
+	Points  []Place          `ws:"points"`
+	PointsU *quantity.Length `ws:"points_u,optional"`
+	Pivot   Spot             `ws:"pivot"`
+	Hold    *Hold            `ws:"hold,optional"`
+	Attach  []Attach         `ws:"attach,optional"`
+	Limits  *FreedomLimits   `ws:"limits,optional"`
 }
 
 // FreedomLimits are the limits of a surface's freedoms.
@@ -99,16 +103,17 @@ type Pin struct {
 //
 //	incidence asin(d_z/|d|), from the rear to the front
 //	dihedral  atan2(d_z, |d_y|), from the root to the tip
-//	sweep     atan2(d_x, |d_y|), from the root to the tip
+//	sweep     atan2(d_x, √(d_y² + d_z²)), from the root to the tip
+//	lean      atan2(d_y, d_z), of a fin, from the root to the tip, to the right
 //	height, fore_aft, lateral  d_z, d_x, d_y
 type Derived struct {
 	Name string          `ws:"name"`
-	Type string          `ws:"type" oneof:"incidence dihedral sweep height fore_aft lateral"`
+	Type string          `ws:"type" oneof:"incidence dihedral sweep lean height fore_aft lateral"`
 	From string          `ws:"from"`
 	To   string          `ws:"to"`
 	Less *Pair           `ws:"less,optional"`
-	Low  *measure.Figure `ws:"low,optional" as:"type: incidence=either dihedral=either sweep=either height=length fore_aft=length lateral=length"`
-	High *measure.Figure `ws:"high,optional" as:"type: incidence=either dihedral=either sweep=either height=length fore_aft=length lateral=length"`
+	Low  *measure.Figure `ws:"low,optional" as:"type: incidence=either dihedral=either sweep=either lean=either height=length fore_aft=length lateral=length"`
+	High *measure.Figure `ws:"high,optional" as:"type: incidence=either dihedral=either sweep=either lean=either height=length fore_aft=length lateral=length"`
 }
 
 // Pair is two points.
@@ -119,7 +124,7 @@ type Pair struct {
 
 // angular tells whether the figure is an angle.
 func (d Derived) angular() bool {
-	return d.Type == "incidence" || d.Type == "dihedral" || d.Type == "sweep"
+	return d.Type == "incidence" || d.Type == "dihedral" || d.Type == "sweep" || d.Type == "lean"
 }
 
 // MaxSurfaces is the most surfaces of one join.
@@ -148,6 +153,7 @@ func (c *Join) Validate(report func(path, message string)) {
 			where[p.Name] = b
 		}
 		total += len(s.Points)
+		validateU(path+"points", s.Points, s.PointsU, path+"points_u", report)
 		for k, u := range s.Hold.priors() {
 			if u < 0 {
 				report(path+"hold."+Freedoms[k], "must be above 0")
@@ -160,12 +166,10 @@ func (c *Join) Validate(report func(path, message string)) {
 	if total > MaxPoints {
 		report("surfaces", fmt.Sprintf("more than %d points in all", MaxPoints))
 	}
-	validateReadings(c.Readings, where, report)
-	for field, r := range map[string]*measure.Reading{"datum_roll": c.DatumRoll, "datum_pitch": c.DatumPitch} {
-		if r != nil && len(r.Values) > 0 && r.Exact() {
-			report(field, exactMessage)
-		}
-	}
+	validateU("datum", c.Datum, c.DatumU, "datum_u", report)
+	validateU("", nil, c.PointsU, "points_u", report)
+	lies := func(name string) bool { return uncertain(c.Datum, c.DatumU, name) }
+	validateReadings(c.Readings, c.DatumRoll, c.DatumPitch, where, lies, report)
 	known := func(path, name string) int {
 		b, ok := where[name]
 		if !ok {
@@ -190,13 +194,37 @@ func (c *Join) Validate(report func(path, message string)) {
 		if d.From == d.To {
 			report(path+"to", "is the point that it is taken from")
 		}
+		c.validateDihedral(path+"to", d, d.From, d.To, report)
 		if d.Less != nil {
 			known(path+"less.from", d.Less.From)
 			known(path+"less.to", d.Less.To)
+			switch {
+			case d.Less.From == d.Less.To:
+				report(path+"less.to", "is the point that it is taken from")
+			case *d.Less == Pair{d.From, d.To}:
+				report(path+"less", "is the figure itself: the difference is nothing")
+			}
+			c.validateDihedral(path+"less.to", d, d.Less.From, d.Less.To, report)
 		}
 		if l := d.limit(); l != nil {
 			validateLimit(l, path+"low", report)
 		}
+	}
+}
+
+// validateDihedral refuses a dihedral of what stands more up than out.
+func (c *Join) validateDihedral(path string, d Derived, from, to string, report func(path, message string)) {
+	if d.Type != "dihedral" {
+		return
+	}
+	places := map[string]vector{}
+	for _, p := range c.Everywhere() {
+		places[p.Name] = p.At
+	}
+	a, known := places[from]
+	b, both := places[to]
+	if along := b.minus(a); known && both && math.Abs(along[1]) < math.Abs(along[2]) {
+		report(path, "stands more up than out from there: a dihedral is of what lies across; a fin has a lean")
 	}
 }
 
@@ -219,29 +247,46 @@ func (d Derived) limit() *measure.Limit {
 
 // network builds the network of all surfaces.
 func (c *Join) network(w *measure.Work) *network {
-	n := &network{}
+	n := &network{several: true}
 	for _, p := range c.Datum {
-		n.points = append(n.points, point{p.Name, p.at(), -1})
+		n.points = append(n.points, p.point(-1, c.DatumU))
 	}
 	for b, s := range c.Surfaces {
 		n.bodies = append(n.bodies, body{pivot: s.Pivot.at(), hold: s.Hold.priors()})
 		for _, p := range s.Points {
-			n.points = append(n.points, point{p.Name, p.at(), b})
+			n.points = append(n.points, p.point(b, s.PointsU, c.PointsU))
 		}
 	}
 	n.pin(w, c.Pins)
+	number := n.numbers()
+	for _, d := range c.Derive {
+		ends := []string{d.From, d.To}
+		if d.Less != nil {
+			ends = append(ends, d.Less.From, d.Less.To)
+		}
+		for _, name := range ends {
+			n.points[number[name]].used = true
+		}
+	}
 	n.take(w, c.Readings, c.DatumRoll, c.DatumPitch)
 	return n
 }
 
+// numbers are the points by name.
+func (n *network) numbers() map[string]int {
+	out := map[string]int{}
+	for i, p := range n.points {
+		out[p.name] = i
+	}
+	return out
+}
+
 // pin adds pins as observations that nothing accuses.
 func (n *network) pin(w *measure.Work, pins []Pin) {
-	number := map[string]int{}
-	for i, p := range n.points {
-		number[p.name] = i
-	}
+	number := n.numbers()
 	for _, p := range pins {
 		from, to := number[p.From], number[p.To]
+		n.points[from].used, n.points[to].used = true, true
 		none := 0.0
 		by := &measure.Instrument{Name: "pin", Measures: measure.Length, Resolution: float64(p.U) * math.Sqrt(12), Spread: &none}
 		for axis := range 3 {
@@ -260,6 +305,7 @@ func (c *Join) Solve(w *measure.Work) {
 	}
 	a := found.a
 	want := wanted{most: -1}
+	var bare *findings
 	for b, s := range c.Surfaces {
 		limits := s.Limits.limits()
 		for f, name := range Freedoms {
@@ -269,19 +315,19 @@ func (c *Join) Solve(w *measure.Work) {
 				net.Unseen = append(net.Unseen, what)
 				w.UnseenWithin(name, s.Name, dimensionOf(k), limits[f])
 				w.Find("unseen", "nothing that was read shows "+what)
-				want.offer(what, math.Inf(1), a.one(k), dimensionOf(k))
+				want.offer(what, math.Inf(1), a.One(k), dimensionOf(k))
 				continue
 			}
 			by := unitOf(k)
-			w.ExtremeWithin(name, s.Name, dimensionOf(k), a.p[k]*by, func(placings int) float64 { return found.u(k, placings) * by }, found.observed, limits[f])
+			w.ExtremeWithin(name, s.Name, dimensionOf(k), found.value(k), found.grounds(a.One(k), by), limits[f])
 			if limits[f] != nil {
-				want.offer(what, found.u(k, 0)*by/halfWidth(*limits[f]), a.one(k), dimensionOf(k))
-				n.restsOn(w, found, k, what)
+				want.offer(what, found.u(k, 0)*by/halfWidth(*limits[f]), a.One(k), dimensionOf(k))
+				bare = found.restsOn(w, bare, a.One(k), what)
 			}
 		}
 	}
 	for _, d := range c.Derive {
-		c.derive(w, n, found, d, &want)
+		bare = c.derive(w, found, bare, d, &want)
 	}
 	for b, s := range c.Surfaces {
 		if len(net.Unseen) == 0 {
@@ -293,19 +339,7 @@ func (c *Join) Solve(w *measure.Work) {
 	}
 	if want.by != nil {
 		net.Want = want.name
-		net.Next = n.next(a, want.by, want.dimension == measure.Angle, n.candidates())
-	}
-}
-
-// restsOn says that a limited freedom rests on a hold.
-func (n *network) restsOn(w *measure.Work, f *findings, k int, what string) {
-	held := n.bodies[k/6].hold[k%6]
-	if held == 0 {
-		return
-	}
-	if share := f.u(k, 0) / held; share*share > 0.5 {
-		w.Find("rests-on-hold", what+" is known from what holds the surface more than from what was read")
-		w.AtBestUnsure()
+		net.Next = n.next(a.Solution, want.by, want.dimension == measure.Angle, n.candidates())
 	}
 }
 
@@ -324,81 +358,79 @@ func (q *wanted) offer(name string, need float64, by []float64, d measure.Dimens
 	}
 }
 
-// derive works out a figure between points: its u by its slopes along the freedoms.
-func (c *Join) derive(w *measure.Work, n *network, f *findings, d Derived, want *wanted) {
-	value := func(s *state) float64 {
-		v := s.figure(d.Type, d.From, d.To)
-		if d.Less != nil {
-			v -= s.figure(d.Type, d.Less.From, d.Less.To)
-		}
-		return v
-	}
+// derive works out a figure between points: its u by its slopes along the unknowns.
+func (c *Join) derive(w *measure.Work, f, bare *findings, d Derived, want *wanted) *findings {
 	dimension, by := measure.Length, 1.0
 	if d.angular() {
 		dimension, by = measure.Angle, perRadian
 	}
-	slopes := make([]float64, n.params)
-	for k := range f.unseen {
-		h := 1e-3
-		if dimensionOf(k) == measure.Angle {
-			h = 1e-6
-		}
-		one := f.a.one(k)
-		slopes[k] = (value(n.at(shifted(f.a.p, one, h))) - value(n.at(shifted(f.a.p, one, -h)))) / (2 * h)
-		if f.unseen[k] && math.Abs(slopes[k]*n.arc[k]) > 1e-9*max(1, n.arc[k]) {
-			w.UnseenWithin(d.Type, d.Name, dimension, d.limit())
-			return
-		}
+	number := f.a.n.numbers()
+	v, slopes := f.a.at.figure(d.Type, number[d.From], number[d.To])
+	if d.Less != nil {
+		less, slope := f.a.at.figure(d.Type, number[d.Less.From], number[d.Less.To])
+		v, slopes = v-less, adjust.Shifted(slopes, slope, -1)
 	}
-	u := func(placings int) float64 {
-		covariance := f.covariance(placings)
-		sum := 0.0
-		for i, si := range slopes {
-			for j, sj := range slopes {
-				if si != 0 && sj != 0 {
-					sum += si * covariance.At(i, j) * sj
-				}
-			}
-		}
-		return math.Sqrt(max(0, sum)) * by
+	if d.angular() {
+		v = measure.Wrapped(v)
 	}
-	w.ExtremeWithin(d.Type, d.Name, dimension, value(f.a.at)*by, u, f.observed, d.limit())
+	what := d.Name + " " + d.Type
+	if !f.a.Sees(slopes) || !known(f.spread(slopes, 0)*by, dimension) {
+		w.UnseenWithin(d.Type, d.Name, dimension, d.limit())
+		if d.limit() != nil {
+			want.offer(what, math.Inf(1), slopes, dimension)
+		}
+		return bare
+	}
+	w.ExtremeWithin(d.Type, d.Name, dimension, v*by, f.grounds(slopes, by), d.limit())
 	if l := d.limit(); l != nil {
-		want.offer(d.Name+" "+d.Type, u(0)/halfWidth(*l), slopes, dimension)
+		want.offer(what, f.spread(slopes, 0)*by/halfWidth(*l), slopes, dimension)
+		bare = f.restsOn(w, bare, slopes, what)
 	}
+	return bare
 }
 
-// figure is one between two points, in mm or rad.
-func (s *state) figure(kind, from, to string) float64 {
-	var d vector
-	for i, p := range s.n.points {
-		switch p.name {
-		case to:
-			d = d.plus(s.place(i))
-		case from:
-			d = d.minus(s.place(i))
-		}
-	}
+// figure is one between two points, in mm or rad, with its slopes along the unknowns: g·∂d
+// with g its gradient by d.
+func (s *state) figure(kind string, from, to int) (value float64, slopes []float64) {
+	d := s.place(to).minus(s.place(from))
+	x, y, z := d[0], d[1], d[2]
+	length := max(d.length(), tiny)
+	flat := max(math.Hypot(y, z), tiny) // across the airframe
+	var g vector
 	switch kind {
 	case "incidence":
-		return math.Asin(max(-1, min(1, d[2]/max(d.length(), tiny))))
+		sine := max(-1, min(1, z/length))
+		cosine := math.Sqrt(max(1-sine*sine, 1e-18))
+		value, g = math.Asin(sine), vector{0, 0, 1 / length}.minus(d.times(sine/length/length)).times(1/cosine)
 	case "dihedral":
-		return math.Atan2(d[2], math.Abs(d[1]))
+		out := math.Copysign(1, y)
+		value, g = math.Atan2(z, math.Abs(y)), vector{0, -z * out, math.Abs(y)}.times(1/flat/flat)
 	case "sweep":
-		return math.Atan2(d[0], math.Abs(d[1]))
+		value, g = math.Atan2(x, flat), vector{flat, -x * y / flat, -x * z / flat}.times(1/length/length)
+	case "lean":
+		value, g = math.Atan2(y, z), vector{0, z, -y}.times(1/flat/flat)
 	case "fore_aft":
-		return d[0]
+		value, g = x, vector{1, 0, 0}
 	case "lateral":
-		return d[1]
+		value, g = y, vector{0, 1, 0}
+	default:
+		value, g = z, vector{0, 0, 1}
 	}
-	return d[2]
+	slopes = make([]float64, s.n.size)
+	var v sight
+	s.arm(&v, to, 1)
+	s.arm(&v, from, -1)
+	for i := range v.Count {
+		slopes[v.Index[i]] += g.dot(v.by[i])
+	}
+	return value, slopes
 }
 
 // Everywhere lists the points.
 func (c *Join) Everywhere() []On {
-	list := on(nil, c.Datum, -1)
+	list := on(nil, c.Datum, -1, c.DatumU)
 	for b, s := range c.Surfaces {
-		list = on(list, s.Points, b)
+		list = on(list, s.Points, b, s.PointsU, c.PointsU)
 	}
 	return list
 }

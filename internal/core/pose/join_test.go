@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"orpine/internal/core/adjust"
 	"orpine/internal/core/measure"
 	"orpine/internal/core/quantity"
 )
@@ -164,7 +165,11 @@ func TestFiguresBetweenSurfacesHaveTheirOwnUncertainty(t *testing.T) {
 	}
 	assert.InDelta(t, angle("root L", "tip L", 2), freedom(t, r, "dihedral", "left").Value, 1e-7)
 	assert.InDelta(t, angle("root R", "tip R", 2)-angle("root L", "tip L", 2), freedom(t, r, "dihedral", "right less left").Value, 1e-7)
-	assert.InDelta(t, angle("root R", "tip R", 0)-angle("root L", "tip L", 0), freedom(t, r, "sweep", "right less left").Value, 1e-7)
+	swept := func(root, tip string) float64 {
+		a, b := s.place(c, root), s.place(c, tip)
+		return math.Atan2(b[0]-a[0], math.Hypot(b[1]-a[1], b[2]-a[2])) * perRadian
+	}
+	assert.InDelta(t, swept("root R", "tip R")-swept("root L", "tip L"), freedom(t, r, "sweep", "right less left").Value, 1e-7)
 	assert.InDelta(t, s.place(c, "tip R")[0]-s.place(c, "tip L")[0], freedom(t, r, "fore_aft", "tips").Value, 1e-6)
 	assert.InDelta(t, s.place(c, "tip R")[2]-s.place(c, "tip L")[2], freedom(t, r, "height", "tips").Value, 1e-6)
 	assert.InDelta(t, 900, freedom(t, r, "lateral", "roots").Value, 1e-5)
@@ -320,7 +325,7 @@ func BenchmarkJoinOf3SurfacesAnd60Readings(b *testing.B) {
 		measure.Solve(spy{func(w *measure.Work) {
 			n := c.network(w)
 			for b.Loop() {
-				n.adjust()
+				adjust.Solve(n)
 			}
 		}}, nil, fine)
 	})

@@ -3,6 +3,7 @@ package pose
 import (
 	"math"
 
+	"orpine/internal/core/adjust"
 	"orpine/internal/core/measure"
 )
 
@@ -25,9 +26,13 @@ func (t Type) angular() bool { return t == Roll || t == Pitch }
 // point is a named place: on the airframe, or on one of the surfaces in its
 // nominal position.
 type point struct {
-	name string
-	at   vector
-	body int // the surface that carries it; −1 for the airframe
+	name   string
+	at     vector
+	body   int     // the surface that carries it; −1 for the airframe
+	u      float64 // standard uncertainty of each coordinate, mm
+	stated bool    // whether u is; 0 may be
+	used   bool    // something rests on where it is
+	astray int     // the first of its three unknown departures; −1 for none
 }
 
 // body is a surface that may stand off its nominal position.
@@ -45,12 +50,12 @@ type observation struct {
 	axis     int
 	value    float64 // mm or rad
 	taken    measure.Observation
-	offset   int // the parameter that is its instrument's constant error; −1 for none
+	commons  []measure.Common
 	aside    bool
 }
 
 // variance of the reading's own error, in mm² or rad².
-func (o observation) variance(placings int) float64 {
+func (o *observation) variance(placings int) float64 {
 	v := o.taken.Variance(placings)
 	if o.kind.angular() {
 		v /= perRadian * perRadian
@@ -58,96 +63,192 @@ func (o observation) variance(placings int) float64 {
 	return v
 }
 
+// touches tells whether the reading is of a point.
+func (o *observation) touches(point int) bool { return o.from == point || o.to == point }
+
 const perRadian = 180 / math.Pi
 
-// network is everything that bears on where the surfaces are. Its parameters are
-// six per surface (x, y, z in mm; roll, pitch, yaw in rad), the roll and pitch of
-// the airframe where they were read, and the constant errors of the instruments.
+// network is everything that bears on where the surfaces are. Its unknowns are six per
+// surface (x, y, z in mm; roll, pitch, yaw in rad), the roll and pitch of the airframe
+// where they were read, three departures of each point that is used and known only to
+// within some u, and the common errors of the instruments.
 type network struct {
 	points       []point
 	bodies       []body
 	observations []observation
-	datum        [2]*datumReading // of the airframe's roll and pitch; nil where it is taken as level
-	tilt         [2]int           // their parameters; −1 where there is none
-	offsets      []offset
-	params       int
-	arc          []float64 // of a parameter that is an angle: the radius that makes it a length; else 1
+	datum        [2]*observation // of the airframe's roll and pitch; nil where it is taken as level
+	tilt         [2]int          // their unknowns; −1 where there is none
+	errors       []commonError
+	number       map[int]int // unknown of a common error, by its number in the check
+	size         int
+	arc          []float64 // of an unknown that is an angle: the radius that makes it a length; else 1
+	turns        []bool    // the unknowns in radians
+	several      bool      // of surfaces that are joined at once
 }
 
-// datumReading is a level on the airframe itself.
-type datumReading struct {
-	value  float64 // rad
-	taken  measure.Observation
-	offset int
+// commonError is an error that readings share: an unknown with a prior at 0.
+type commonError struct {
+	unknown    int
+	variance   float64
+	common     measure.Common
+	instrument *measure.Instrument // whose; nil for a correction
 }
 
-// offset is the constant error of an instrument: a parameter with a prior at 0.
-type offset struct {
-	taken   measure.Observation // one of its readings
-	angular bool
-}
-
-// variance of the error, in mm² or rad².
-func (o offset) variance() float64 {
-	v := o.taken.OffsetVariance()
-	if o.angular {
-		v /= perRadian * perRadian
-	}
-	return v
-}
-
-// layout numbers the parameters, once points, bodies and readings are there.
+// layout numbers the unknowns, once points, bodies and readings are there.
 func (n *network) layout() {
-	n.params = 6 * len(n.bodies)
+	n.size, n.arc, n.turns, n.errors, n.number = 0, nil, nil, nil, map[int]int{}
+	unknown := func(arc float64, turns bool) int {
+		n.arc, n.turns = append(n.arc, arc), append(n.turns, turns)
+		n.size++
+		return n.size - 1
+	}
 	reach := 1.0
-	n.arc = nil
 	for _, b := range n.bodies {
 		radius := max(b.reach, 1)
 		reach = max(reach, radius)
-		n.arc = append(n.arc, 1, 1, 1, radius, radius, radius)
+		for k := range 6 {
+			unknown([]float64{1, radius}[k/3], k >= 3)
+		}
 	}
 	for k := range n.tilt {
-		n.tilt[k] = -1
-		if n.datum[k] != nil {
-			n.tilt[k] = n.params
-			n.params++
-			n.arc = append(n.arc, reach)
+		if n.tilt[k] = -1; n.datum[k] != nil {
+			n.tilt[k] = unknown(reach, true)
 		}
 	}
-	known := map[*measure.Instrument]int{}
-	number := func(taken measure.Observation, angular bool) int {
-		in := taken.Instrument
-		if in == nil || taken.OffsetVariance() == 0 {
-			return -1
+	for i := range n.points {
+		p := &n.points[i]
+		if p.astray = -1; p.used && p.u > 0 {
+			p.astray = unknown(1, false)
+			unknown(1, false)
+			unknown(1, false)
 		}
-		if i, ok := known[in]; ok {
-			return i
+	}
+	number := func(o *observation) {
+		o.commons = o.taken.Commons()
+		for _, c := range o.commons {
+			if _, known := n.number[c.Number]; known {
+				continue
+			}
+			e := commonError{variance: c.Variance, common: c}
+			arc := 1.0
+			if c.Own {
+				e.instrument = o.taken.Instrument
+			}
+			if turns := c.Own && o.kind.angular(); turns {
+				e.variance /= perRadian * perRadian
+				arc = reach
+				e.unknown = unknown(arc, true)
+			} else {
+				e.unknown = unknown(arc, false)
+			}
+			n.number[c.Number] = e.unknown
+			n.errors = append(n.errors, e)
 		}
-		arc := 1.0
-		if angular {
-			arc = reach
-		}
-		known[in] = n.params
-		n.params++
-		n.arc = append(n.arc, arc)
-		n.offsets = append(n.offsets, offset{taken, angular})
-		return known[in]
 	}
 	for i := range n.observations {
-		o := &n.observations[i]
-		o.offset = number(o.taken, o.kind.angular())
+		number(&n.observations[i])
 	}
 	for _, d := range n.datum {
 		if d != nil {
-			d.offset = number(d.taken, true)
+			number(d)
 		}
 	}
 }
 
-// firstOffset is the parameter of the first instrument's constant error.
-func (n *network) firstOffset() int { return n.params - len(n.offsets) }
+// Size, Angular and Arc describe the unknowns to the adjustment.
+func (n *network) Size() int                { return n.size }
+func (n *network) Angular(unknown int) bool { return n.turns[unknown] }
+func (n *network) Arc(unknown int) float64  { return n.arc[unknown] }
 
-// state is where everything stands for one set of parameters.
+// Rows are the readings that are not set aside, the airframe's own levels, and what is
+// known beforehand.
+func (n *network) Rows(p []float64, placings int) []adjust.Row {
+	s := n.at(p)
+	out := make([]adjust.Row, 0, len(n.observations)+n.size)
+	for i := range n.observations {
+		if o := &n.observations[i]; !o.aside {
+			out = append(out, s.row(o, placings, nil))
+		}
+	}
+	for k, d := range n.datum {
+		if d != nil {
+			out = append(out, s.datumRow(k, placings, nil))
+		}
+	}
+	n.beforehand(func(unknown int, variance float64, _ *measure.Common) {
+		r := adjust.Row{Weight: 1 / variance, Residual: -p[unknown]}
+		r.First[r.Add(unknown)] = 1
+		out = append(out, r)
+	})
+	return out
+}
+
+// beforehand calls for each unknown that is known to be 0 within a variance: the holds,
+// the departures of points, and the common errors.
+func (n *network) beforehand(each func(unknown int, variance float64, c *measure.Common)) {
+	for b, body := range n.bodies {
+		for k, u := range body.hold {
+			if u > 0 {
+				each(6*b+k, u*u, nil)
+			}
+		}
+	}
+	for _, p := range n.points {
+		for axis := 0; p.astray >= 0 && axis < 3; axis++ {
+			each(p.astray+axis, p.u*p.u, nil)
+		}
+	}
+	for i := range n.errors {
+		each(n.errors[i].unknown, n.errors[i].variance, &n.errors[i].common)
+	}
+}
+
+// Bent are the readings: what is known beforehand does not bend.
+func (n *network) Bent(p []float64, placings int, each func(*adjust.Row, *adjust.Bends)) {
+	s := n.at(p)
+	for i := range n.observations {
+		if o := &n.observations[i]; !o.aside {
+			var second adjust.Bends
+			r := s.row(o, placings, &second)
+			each(&r, &second)
+		}
+	}
+	for k, d := range n.datum {
+		if d != nil {
+			var second adjust.Bends
+			r := s.datumRow(k, placings, &second)
+			each(&r, &second)
+		}
+	}
+}
+
+// parts are what each error adds to the variance of a figure, of the squares row by row.
+func (n *network) parts(squares []float64) []measure.Part {
+	var out []measure.Part
+	next := func() float64 {
+		square := squares[0]
+		squares = squares[1:]
+		return square
+	}
+	for i := range n.observations {
+		if o := &n.observations[i]; !o.aside {
+			out = append(out, o.taken.Part(next()))
+		}
+	}
+	for _, d := range n.datum {
+		if d != nil {
+			out = append(out, d.taken.Part(next()))
+		}
+	}
+	n.beforehand(func(_ int, _ float64, c *measure.Common) {
+		if square := next(); c != nil {
+			out = append(out, c.Part(square))
+		}
+	})
+	return out
+}
+
+// state is where everything stands for one set of unknowns.
 type state struct {
 	n         *network
 	p         []float64
@@ -170,14 +271,23 @@ func (n *network) at(p []float64) *state {
 	return s
 }
 
-// place is where a point stands.
-func (s *state) place(i int) vector {
-	q := s.n.points[i]
-	if q.body < 0 {
+// lies is where a point lies in the axes of what carries it, with its departure.
+func (s *state) lies(i int) vector {
+	q := &s.n.points[i]
+	if q.astray < 0 {
 		return q.at
 	}
-	b := s.n.bodies[q.body]
-	return b.pivot.plus(s.attitudes[q.body].value.apply(q.at.minus(b.pivot))).plus(vector(s.p[6*q.body : 6*q.body+3]))
+	return q.at.plus(vector(s.p[q.astray : q.astray+3]))
+}
+
+// place is where a point stands.
+func (s *state) place(i int) vector {
+	q := &s.n.points[i]
+	if q.body < 0 {
+		return s.lies(i)
+	}
+	b := &s.n.bodies[q.body]
+	return b.pivot.plus(s.attitudes[q.body].value.apply(s.lies(i).minus(b.pivot))).plus(vector(s.p[6*q.body : 6*q.body+3]))
 }
 
 // displaced is by how far a place on a surface stands off its nominal position.
@@ -187,84 +297,154 @@ func (s *state) displaced(body int, at vector) vector {
 	return s.attitudes[body].value.apply(arm).plus(vector(s.p[6*body : 6*body+3])).minus(arm)
 }
 
-// most is how many parameters one row may depend on: six of each of two surfaces, the
-// two of the airframe, and the constant error of an instrument.
-const most = 15
-
-// sight is what one observation should read, with its derivatives by the
-// parameters that it depends on: at most six of each of two surfaces and two of
-// the airframe's tilt.
+// sight is what one observation should read, with its derivatives by the unknowns that it
+// depends on, and what is needed for the second ones.
 type sight struct {
-	value float64
-	count int
-	index [most]int
-	first [most]float64
+	adjust.Row
+	value  float64
+	by     [adjust.Most]vector // ∂d/∂unknown
+	moves  [adjust.Most]motion // what the unknown moves
+	ends   [2]end
+	nEnds  int
+	airing int // the place of the first unknown of the airframe's tilt
 }
 
-// bends are the second derivatives by the parameters of a sight.
-type bends [most][most]float64
+// motion says what an unknown of a sight is: an angle of a surface, a tilt of the
+// airframe or a coordinate of a point's departure; −1 where it is not that.
+type motion struct{ body, angle, tilt, point, axis int }
 
-// add notes a parameter and returns its place.
-func (v *sight) add(index int) int {
-	v.index[v.count] = index
-	v.count++
-	return v.count - 1
+// end is one of the two points of a sight.
+type end struct {
+	point, body int
+	lever       vector
+	sign        float64
 }
 
-// arms are the derivatives of the difference d of two points: by each of the
-// parameters in a sight a vector, and a second derivative for two angles of one
-// surface.
-type arms struct {
-	by     [most]vector
-	bodies [most]int // whose parameter; −1 for the tilt
-	angle  [most]int // which angle; −1 for a shift
-	lever  [2]vector
-	who    [2]int
-	sign   [2]float64
-	ends   int
+var still = motion{-1, -1, -1, -1, -1}
+
+func (v *sight) note(unknown int, by vector, m motion) {
+	i := v.Add(unknown)
+	v.by[i], v.moves[i] = by, m
 }
 
-func (s *state) arm(v *sight, a *arms, point int, sign float64) {
-	q := s.n.points[point]
-	if q.body < 0 {
-		return
-	}
-	lever := q.at.minus(s.n.bodies[q.body].pivot)
-	a.lever[a.ends], a.who[a.ends], a.sign[a.ends] = lever, q.body, sign
-	a.ends++
-	for k := range 6 {
-		var by vector
-		if k < 3 {
-			by[k] = sign
-		} else {
-			by = s.attitudes[q.body].first[k-3].apply(lever).times(sign)
-		}
-		i := -1
-		for j := range v.count {
-			if v.index[j] == 6*q.body+k {
-				i = j // both ends are on this surface
+// arm notes how d changes as one of its points moves.
+func (s *state) arm(v *sight, point int, sign float64) {
+	q := &s.n.points[point]
+	if q.body >= 0 {
+		lever := s.lies(point).minus(s.n.bodies[q.body].pivot)
+		v.ends[v.nEnds] = end{point, q.body, lever, sign}
+		v.nEnds++
+		known := -1 // both ends are on this surface
+		for j := range v.Count {
+			if v.Index[j] == 6*q.body {
+				known = j
 			}
 		}
-		if i < 0 {
-			i = v.add(6*q.body + k)
-			a.bodies[i], a.angle[i] = q.body, k-3
+		for k := range 6 {
+			var by vector
+			m := still
+			if m.body = q.body; k < 3 {
+				by[k] = sign
+			} else {
+				m.angle = k - 3
+				by = s.attitudes[q.body].first[k-3].apply(lever).times(sign)
+			}
+			if known >= 0 {
+				v.by[known+k] = v.by[known+k].plus(by)
+				continue
+			}
+			v.note(6*q.body+k, by, m)
 		}
-		a.by[i] = a.by[i].plus(by)
+	}
+	for axis := 0; q.astray >= 0 && axis < 3; axis++ {
+		m := still
+		m.body, m.point, m.axis = q.body, point, axis
+		var by vector
+		if by[axis] = sign; q.body >= 0 {
+			by = s.attitudes[q.body].value.apply(by)
+		}
+		v.note(q.astray+axis, by, m)
 	}
 }
 
-// bend is the second derivative of d by two parameters.
-func (s *state) bend(a *arms, i, j int) vector {
-	var out vector
-	if a.bodies[i] != a.bodies[j] || a.angle[i] < 0 || a.angle[j] < 0 {
-		return out
+// bend is the second derivative of d by two unknowns.
+func (s *state) bend(v *sight, i, j int) vector {
+	a, b := v.moves[i], v.moves[j]
+	if a.body != b.body || a.angle < 0 && b.angle < 0 || a.body < 0 {
+		return vector{}
 	}
-	for e := range a.ends {
-		if a.who[e] == a.bodies[i] {
-			out = out.plus(s.attitudes[a.who[e]].second[a.angle[i]][a.angle[j]].apply(a.lever[e]).times(a.sign[e]))
+	if a.angle < 0 {
+		a, b = b, a
+	}
+	var out vector
+	for _, e := range v.ends[:v.nEnds] {
+		switch {
+		case e.body != a.body:
+		case b.angle >= 0:
+			out = out.plus(s.attitudes[e.body].second[a.angle][b.angle].apply(e.lever).times(e.sign))
+		case b.point == e.point:
+			var along vector
+			along[b.axis] = e.sign
+			out = out.plus(s.attitudes[e.body].first[a.angle].apply(along))
 		}
 	}
 	return out
+}
+
+// row is a reading at a state: what should be read, with the common errors, against what
+// was; its second derivatives where a place for them is given.
+func (s *state) row(o *observation, placings int, second *adjust.Bends) adjust.Row {
+	v := s.sight(o, second)
+	return s.weigh(&v, o, placings, second)
+}
+
+func (s *state) weigh(v *sight, o *observation, placings int, second *adjust.Bends) adjust.Row {
+	measure.Erring(&v.Row, second, v.value, s.p, o.commons, func(c measure.Common) (int, float64) {
+		if o.kind.angular() {
+			return s.n.number[c.Number], 1 / perRadian
+		}
+		return s.n.number[c.Number], 1
+	})
+	v.Residual += o.value
+	v.Weight = 1 / o.variance(placings)
+	return v.Row
+}
+
+// datumRow is a level on the airframe: asin(sin φd cos θd) of its roll, θd of its pitch.
+func (s *state) datumRow(k, placings int, second *adjust.Bends) adjust.Row {
+	var v sight
+	var tilt [2]float64
+	for a, i := range s.n.tilt {
+		if i >= 0 {
+			tilt[a] = s.p[i]
+		}
+	}
+	if k == 1 {
+		v.First[v.Add(s.n.tilt[1])], v.value = 1, tilt[1]
+		return s.weigh(&v, s.n.datum[k], placings, second)
+	}
+	sf, cf := math.Sincos(tilt[0])
+	st, ct := math.Sincos(tilt[1])
+	sine := sf * ct
+	cosine := math.Sqrt(max(1-sine*sine, 1e-18))
+	v.value = math.Asin(sine)
+	by := [2]float64{cf * ct, -sf * st}
+	bend := [2][2]float64{{-sf * ct, -cf * st}, {-cf * st, -sf * ct}}
+	var place [2]int
+	for a, i := range s.n.tilt {
+		if place[a] = -1; i >= 0 {
+			place[a] = v.Add(i)
+			v.First[place[a]] = by[a] / cosine
+		}
+	}
+	for a := range 2 {
+		for b := range 2 {
+			if second != nil && place[a] >= 0 && place[b] >= 0 {
+				second[place[a]][place[b]] = bend[a][b]/cosine + sine*by[a]*by[b]/(cosine*cosine*cosine)
+			}
+		}
+	}
+	return s.weigh(&v, s.n.datum[k], placings, second)
 }
 
 // sight works out what an observation should read, and its second derivatives where
@@ -273,93 +453,85 @@ func (s *state) bend(a *arms, i, j int) vector {
 //	distance: L_i = u·v_i                L_ij = (v_i·v_j − L_i L_j)/L + u·v_ij
 //	height:   h_i = U·v_i + U_i·d        h_ij = U·v_ij + U_i·v_j + U_j·v_i + U_ij·d
 //	angle:    s = h/L, ±asin s
-func (s *state) sight(o *observation, second *bends) sight {
+func (s *state) sight(o *observation, second *adjust.Bends) sight {
 	var v sight
-	var a arms
-	for i := range a.angle {
-		a.angle[i], a.bodies[i] = -1, -1
+	s.arm(&v, o.to, 1)
+	if o.kind != Offset {
+		s.arm(&v, o.from, -1)
 	}
-	s.arm(&v, &a, o.to, 1)
-	if o.kind == Offset {
+	if o.kind == Offset || o.kind == pinned {
 		v.value = s.place(o.to)[o.axis]
-		for i := range v.count {
-			v.first[i] = a.by[i][o.axis]
-			for j := 0; second != nil && j < v.count; j++ {
-				second[i][j] = s.bend(&a, i, j)[o.axis]
-			}
+		if o.kind == pinned {
+			v.value -= s.place(o.from)[o.axis]
 		}
-		return v
-	}
-	s.arm(&v, &a, o.from, -1)
-	if o.kind == pinned {
-		v.value = s.place(o.to)[o.axis] - s.place(o.from)[o.axis]
-		for i := range v.count {
-			v.first[i] = a.by[i][o.axis]
-			for j := 0; second != nil && j < v.count; j++ {
-				second[i][j] = s.bend(&a, i, j)[o.axis]
+		for i := range v.Count {
+			v.First[i] = v.by[i][o.axis]
+			for j := 0; second != nil && j < v.Count; j++ {
+				second[i][j] = s.bend(&v, i, j)[o.axis]
 			}
 		}
 		return v
 	}
 	d := s.place(o.to).minus(s.place(o.from))
 	if o.kind == Distance {
-		s.distance(&v, &a, d, second)
+		v.value = s.distance(&v, &v.First, d, second)
 		return v
 	}
-	carried := v.count
+	v.airing = v.Count
 	for k, i := range s.n.tilt {
 		if i >= 0 {
-			a.angle[v.add(i)] = -2 - k // the tilt, not of a surface
+			m := still
+			m.tilt = k
+			v.note(i, vector{}, m)
 		}
 	}
-	s.height(&v, &a, d, carried, second)
+	s.height(&v, d, second)
 	if o.kind.angular() {
-		s.slope(&v, &a, d, o.kind, second)
+		s.slope(&v, d, o.kind, second)
 	}
 	return v
 }
 
-func (s *state) distance(v *sight, a *arms, d vector, second *bends) {
-	v.value = d.length()
-	if v.value < tiny {
-		return
+// distance is |d|, with its derivatives.
+func (s *state) distance(v *sight, first *[adjust.Most]float64, d vector, second *adjust.Bends) float64 {
+	length := d.length()
+	if length < tiny {
+		return length
 	}
-	u := d.times(1 / v.value)
-	for i := range v.count {
-		v.first[i] = u.dot(a.by[i])
+	u := d.times(1 / length)
+	for i := range v.Count {
+		first[i] = u.dot(v.by[i])
 	}
-	for i := 0; second != nil && i < v.count; i++ {
-		for j := range v.count {
-			second[i][j] = (a.by[i].dot(a.by[j])-v.first[i]*v.first[j])/v.value + u.dot(s.bend(a, i, j))
+	for i := 0; second != nil && i < v.Count; i++ {
+		for j := range v.Count {
+			second[i][j] = (v.by[i].dot(v.by[j])-first[i]*first[j])/length + u.dot(s.bend(v, i, j))
 		}
 	}
+	return length
 }
 
 // tiny is a distance in millimetres below which two points are one.
 const tiny = 1e-9
 
-// tiltOf is which tilt a place in a sight stands for: 0 roll, 1 pitch; −1 for none.
-func (a *arms) tiltOf(i int) int { return -2 - a.angle[i] }
-
-func (s *state) height(v *sight, a *arms, d vector, carried int, second *bends) {
+func (s *state) height(v *sight, d vector, second *adjust.Bends) {
 	v.value = s.up.value.dot(d)
 	by := func(i int) vector { // ∂U/∂p_i
-		if i >= carried {
-			return s.up.first[a.tiltOf(i)]
+		if i >= v.airing {
+			return s.up.first[v.moves[i].tilt]
 		}
 		return vector{}
 	}
-	for i := range v.count {
-		v.first[i] = s.up.value.dot(a.by[i]) + by(i).dot(d)
+	for i := range v.Count {
+		v.First[i] = s.up.value.dot(v.by[i]) + by(i).dot(d)
 	}
-	for i := 0; second != nil && i < v.count; i++ {
-		for j := range v.count {
-			h := by(i).dot(a.by[j]) + by(j).dot(a.by[i])
-			if i < carried && j < carried {
-				h += s.up.value.dot(s.bend(a, i, j))
+	for i := 0; second != nil && i < v.Count; i++ {
+		for j := range v.Count {
+			h := by(i).dot(v.by[j]) + by(j).dot(v.by[i])
+			if i < v.airing && j < v.airing {
+				h += s.up.value.dot(s.bend(v, i, j))
 			}
-			if i >= carried && j >= carried {
-				h += s.up.second[a.tiltOf(i)][a.tiltOf(j)].dot(d)
+			if i >= v.airing && j >= v.airing {
+				h += s.up.second[v.moves[i].tilt][v.moves[j].tilt].dot(d)
 			}
 			second[i][j] = h
 		}
@@ -367,36 +539,39 @@ func (s *state) height(v *sight, a *arms, d vector, carried int, second *bends) 
 }
 
 // slope turns a height into the angle that a level shows.
-func (s *state) slope(v *sight, a *arms, d vector, kind Type, second *bends) {
+func (s *state) slope(v *sight, d vector, kind Type, second *adjust.Bends) {
 	length := d.length()
 	if length < tiny {
-		*v = sight{count: v.count, index: v.index}
+		v.value, v.First = 0, [adjust.Most]float64{}
+		if second != nil {
+			*second = adjust.Bends{}
+		}
 		return
 	}
-	var run sight // the distance, by the same parameters
-	var bent *bends
-	if run.count = v.count; second != nil {
-		bent = new(bends)
+	var run [adjust.Most]float64 // of the distance, by the same unknowns
+	var bent *adjust.Bends
+	if second != nil {
+		bent = new(adjust.Bends)
 	}
-	s.distance(&run, a, d, bent)
+	s.distance(v, &run, d, bent)
 	sign := 1.0
 	if kind == Roll {
 		sign = -1
 	}
 	sine := max(-1, min(1, v.value/length))
 	cosine := math.Sqrt(max(1-sine*sine, 1e-18))
-	var by [most]float64
-	for i := range v.count {
-		by[i] = (v.first[i] - sine*run.first[i]) / length
+	var by [adjust.Most]float64
+	for i := range v.Count {
+		by[i] = (v.First[i] - sine*run[i]) / length
 	}
-	for i := 0; second != nil && i < v.count; i++ {
-		for j := range v.count {
-			bend := second[i][j]/length - (v.first[i]*run.first[j]+v.first[j]*run.first[i])/(length*length) - sine*bent[i][j]/length + 2*sine*run.first[i]*run.first[j]/(length*length)
+	for i := 0; second != nil && i < v.Count; i++ {
+		for j := range v.Count {
+			bend := second[i][j]/length - (v.First[i]*run[j]+v.First[j]*run[i])/(length*length) - sine*bent[i][j]/length + 2*sine*run[i]*run[j]/(length*length)
 			second[i][j] = sign * (bend/cosine + sine*by[i]*by[j]/(cosine*cosine*cosine))
 		}
 	}
-	for i := range v.count {
-		v.first[i] = sign * by[i] / cosine
+	for i := range v.Count {
+		v.First[i] = sign * by[i] / cosine
 	}
 	v.value = sign * math.Asin(sine)
 }

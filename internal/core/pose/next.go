@@ -1,9 +1,11 @@
 package pose
 
 import (
+	"cmp"
 	"math"
 	"slices"
 
+	"orpine/internal/core/adjust"
 	"orpine/internal/core/measure"
 )
 
@@ -12,112 +14,20 @@ type candidate struct {
 	kind       Type
 	from, to   int
 	instrument *measure.Instrument
+	taken      measure.Observation // what one placing of it would be
 }
 
 // mostNext is how many of the best next readings are given.
 const mostNext = 5
 
-// forecast is what is known before a reading is taken: how it would change the
-// uncertainty of one parameter.
-//
-// With B = W½A scaled, B = UΣVᵀ, seen directions V₁ with covariance C = Σ₁⁻² and
-// unseen ones V₀, a row b of variance σ² has y = V₁ᵀb and z = V₀ᵀb. Where z = 0 the
-// reading adds to what is seen, and C falls by C y yᵀC/(σ² + yᵀCy). Otherwise it
-// makes one unseen direction z/|z| seen and adds nothing else: a parameter with
-// parts e₁ and e₀ is then known with variance gᵀCg + (e₀·z)²σ²/|z|⁴,
-// g = e₁ − (e₀·z/|z|²) y, provided that e₀ has no part across z.
-type forecast struct {
-	a    *adjustment
-	e    []float64 // of what is wanted, by singular direction
-	size float64   // of e
-	now  float64   // its variance; +Inf while it is unseen
-}
-
-// forecast prepares to say how well a figure would be known that changes by the
-// parameters as given.
-func (a *adjustment) forecast(want []float64) forecast {
-	a.seen()
-	f := forecast{a: a, e: make([]float64, a.n.params)}
-	hidden := 0.0
-	for k := range f.e {
-		for i, by := range want {
-			f.e[k] += by * a.v.At(i, k) * a.scale[i]
-		}
-		f.size += f.e[k] * f.e[k]
-		if k >= a.rank {
-			hidden += f.e[k] * f.e[k]
-		}
-	}
-	f.size = math.Sqrt(f.size)
-	if f.now = math.Inf(1); math.Sqrt(hidden) <= unseenPart*f.size {
-		f.now = 0
-		for k := range a.rank {
-			f.now += f.e[k] * f.e[k] / (a.values[k] * a.values[k])
-		}
-	}
-	return f
-}
-
-// one is the figure that a parameter itself is.
-func (a *adjustment) one(parameter int) []float64 {
-	out := make([]float64, a.n.params)
-	out[parameter] = 1
-	return out
-}
-
-// after is the variance of the wanted parameter with one more reading; +Inf where
-// it would stay unseen.
-func (f forecast) after(row *weighted) float64 {
-	a := f.a
-	n := a.n.params
-	y := make([]float64, n)
-	var size, across float64
-	for k := range n {
-		for i := range row.count {
-			y[k] += a.v.At(row.index[i], k) * a.scale[row.index[i]] * row.first[i]
-		}
-		size += y[k] * y[k]
-	}
-	for k := a.rank; k < n; k++ {
-		across += y[k] * y[k]
-	}
-	sigma2 := 1 / row.weight
-	if across <= unseenPart*unseenPart*size || across == 0 {
-		if math.IsInf(f.now, 1) {
-			return f.now
-		}
-		cross, own := 0.0, sigma2
-		for k := range a.rank {
-			c := 1 / (a.values[k] * a.values[k])
-			cross += f.e[k] * c * y[k]
-			own += y[k] * y[k] * c
-		}
-		return f.now - cross*cross/own
-	}
-	along := 0.0
-	for k := a.rank; k < n; k++ {
-		along += f.e[k] * y[k]
-	}
-	rest := 0.0
-	for k := a.rank; k < n; k++ {
-		d := f.e[k] - along*y[k]/across
-		rest += d * d
-	}
-	if math.Sqrt(rest) > unseenPart*f.size {
-		return math.Inf(1)
-	}
-	g := 0.0
-	for k := range a.rank {
-		part := f.e[k] - along/across*y[k]
-		g += part * part / (a.values[k] * a.values[k])
-	}
-	return g + along*along*sigma2/(across*across)
-}
+// sameU is the share of u within which two readings would tell as much.
+const sameU = 1e-9
 
 // next returns the readings not yet taken that leave the smallest variance of what
 // is wanted, the best first; angle tells whether that is one.
-func (n *network) next(a *adjustment, want []float64, angle bool, candidates []candidate) []measure.NextReading {
-	f := a.forecast(want)
+func (n *network) next(a *adjust.Solution, want []float64, angle bool, candidates []candidate) []measure.NextReading {
+	f := a.Forecast(want)
+	s := n.at(a.P)
 	by := 1.0
 	bound := float64(mostUnknown)
 	if angle {
@@ -125,14 +35,14 @@ func (n *network) next(a *adjustment, want []float64, angle bool, candidates []c
 	}
 	var out []measure.NextReading
 	for _, c := range candidates {
-		row := n.rowOf(a, c)
-		u := math.Sqrt(f.after(&row)) * by
+		row := s.rowOf(c)
+		u := math.Sqrt(f.After(&row)) * by
 		if !(u <= bound) {
 			continue
 		}
 		next := measure.NextReading{Type: string(c.kind), From: n.points[c.from].name, To: n.points[c.to].name, Instrument: c.instrument.Name, U: u}
 		at := len(out)
-		for at > 0 && out[at-1].U > u {
+		for at > 0 && out[at-1].U > u*(1+sameU) {
 			at--
 		}
 		if at < mostNext {
@@ -144,23 +54,32 @@ func (n *network) next(a *adjustment, want []float64, angle bool, candidates []c
 }
 
 // rowOf is the row of a reading that could be taken: one placing.
-func (n *network) rowOf(a *adjustment, c candidate) weighted {
-	o := observation{kind: c.kind, from: c.from, to: c.to}
-	w := weighted{sight: a.at.sight(&o, nil)}
-	variance := c.instrument.Resolution * c.instrument.Resolution / 12
-	if s := c.instrument.Spread; s != nil {
-		variance += *s * *s
-	}
-	if c.kind.angular() {
-		variance /= perRadian * perRadian
-	}
-	w.weight = 1 / variance
-	for i, known := range n.offsets {
-		if known.taken.Instrument == c.instrument {
-			w.first[w.add(n.firstOffset()+i)] = 1
+func (s *state) rowOf(c candidate) adjust.Row {
+	o := observation{kind: c.kind, from: c.from, to: c.to, taken: c.taken}
+	for _, common := range c.taken.Commons() {
+		if _, among := s.n.number[common.Number]; among {
+			o.commons = append(o.commons, common)
 		}
 	}
-	return w
+	r := s.row(&o, 0, nil)
+	r.Weight = 1 / (1/r.Weight + s.astray(&o))
+	return r
+}
+
+// astray is what the departures of points that nothing rests on yet add to the variance of
+// a reading: u² of a tape or a height at each, u²/L² of a level over a length L.
+func (s *state) astray(o *observation) float64 {
+	sum := 0.0
+	for _, i := range []int{o.from, o.to} {
+		if p := &s.n.points[i]; p.astray < 0 {
+			sum += p.u * p.u
+		}
+	}
+	if o.kind.angular() {
+		d := s.place(o.to).minus(s.place(o.from))
+		sum /= max(d.dot(d), tiny)
+	}
+	return sum
 }
 
 // candidates are the readings that could still be taken: distances and heights
@@ -173,12 +92,12 @@ func (n *network) candidates() []candidate {
 		a, b int
 	}
 	taken := map[pair]bool{}
-	for _, o := range n.observations {
-		if o.from >= 0 {
+	for i := range n.observations {
+		if o := &n.observations[i]; o.from >= 0 {
 			taken[pair{o.kind, min(o.from, o.to), max(o.from, o.to)}] = true
 		}
 	}
-	with := map[Type][]*measure.Instrument{}
+	with := map[Type][]measure.Observation{}
 	for _, kind := range []Type{Distance, Height, Roll, Pitch} {
 		with[kind] = n.instrumentsFor(kind)
 	}
@@ -187,63 +106,80 @@ func (n *network) candidates() []candidate {
 		if taken[pair{kind, min(from, to), max(from, to)}] {
 			return
 		}
-		for _, in := range with[kind] {
-			out = append(out, candidate{kind, from, to, in})
+		for _, o := range with[kind] {
+			out = append(out, candidate{kind, from, to, o.Instrument, o.Again()})
 		}
 	}
-	for i, p := range n.points {
-		for j, q := range n.points {
+	for i := range n.points {
+		for j := range n.points {
+			p, q := &n.points[i], &n.points[j]
 			switch {
-			case p.body < 0 && q.body >= 0:
+			case q.body < 0 || i == j:
+			case p.body < 0 || p.body != q.body && i < j:
 				offer(Distance, i, j)
 				offer(Height, i, j)
-			case p.body >= 0 && p.body == q.body && i < j:
-				dx, dy := math.Abs(q.at[0]-p.at[0]), math.Abs(q.at[1]-p.at[1])
-				switch {
-				case dx == 0 && dy == 0: // one above the other: a level cannot lie on them
-				case dy >= dx && p.at[1] <= q.at[1]:
-					offer(Roll, i, j)
-				case dy >= dx:
-					offer(Roll, j, i)
-				case p.at[0] >= q.at[0]:
-					offer(Pitch, i, j)
-				default:
-					offer(Pitch, j, i)
-				}
+			case p.body == q.body && i < j:
+				n.offerLevel(i, j, offer)
 			}
 		}
 	}
 	return out
 }
 
-// instrumentsFor are those already used for a type, in the order in which they
-// came, or else those used of its dimension, the airframe's own levels included.
-func (n *network) instrumentsFor(kind Type) []*measure.Instrument {
-	var same, dimension []*measure.Instrument
-	note := func(list []*measure.Instrument, in *measure.Instrument) []*measure.Instrument {
-		if in == nil || slices.Contains(list, in) {
+// steepest is the slope in degrees up to which a level is laid along a line, where
+// several surfaces are joined.
+const steepest = 60
+
+// offerLevel offers a cross-level or a pitch between two points of one surface.
+func (n *network) offerLevel(i, j int, offer func(kind Type, from, to int)) {
+	p, q := n.points[i].at, n.points[j].at
+	d := q.minus(p)
+	dx, dy, flat := math.Abs(d[0]), math.Abs(d[1]), math.Hypot(d[0], d[1])
+	switch {
+	case flat == 0: // one above the other: a level cannot lie on them
+	case n.several && math.Abs(d[2]) > flat*math.Tan(steepest/perRadian):
+	case dy >= dx && p[1] <= q[1]:
+		offer(Roll, i, j)
+	case dy >= dx:
+		offer(Roll, j, i)
+	case p[0] >= q[0]:
+		offer(Pitch, i, j)
+	default:
+		offer(Pitch, j, i)
+	}
+}
+
+// instrumentsFor are those already used for a type, by name, or else those used of its
+// dimension, the airframe's own levels included: of each one of its readings.
+func (n *network) instrumentsFor(kind Type) []measure.Observation {
+	var same, dimension []measure.Observation
+	note := func(list []measure.Observation, o *observation) []measure.Observation {
+		in := o.taken.Instrument
+		if in == nil || slices.ContainsFunc(list, func(have measure.Observation) bool { return have.Instrument == in }) {
 			return list
 		}
-		return append(list, in)
+		return append(list, o.taken)
 	}
-	for _, o := range n.observations {
+	for i := range n.observations {
+		o := &n.observations[i]
 		if o.kind == pinned {
 			continue
 		}
 		if o.kind == kind {
-			same = note(same, o.taken.Instrument)
+			same = note(same, o)
 		}
 		if o.kind.angular() == kind.angular() {
-			dimension = note(dimension, o.taken.Instrument)
+			dimension = note(dimension, o)
 		}
 	}
 	for _, d := range n.datum {
 		if d != nil && kind.angular() {
-			dimension = note(dimension, d.taken.Instrument)
+			dimension = note(dimension, d)
 		}
 	}
-	if same != nil {
-		return same
+	if same == nil {
+		same = dimension
 	}
-	return dimension
+	slices.SortStableFunc(same, func(a, b measure.Observation) int { return cmp.Compare(a.Instrument.Name, b.Instrument.Name) })
+	return same
 }

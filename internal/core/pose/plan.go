@@ -7,6 +7,7 @@ import (
 
 	"gonum.org/v1/gonum/mat"
 
+	"orpine/internal/core/adjust"
 	"orpine/internal/core/measure"
 )
 
@@ -81,7 +82,7 @@ func (p *planner) plan() (readings []Reading, decided bool) {
 type planner struct {
 	n          *network
 	candidates []candidate
-	rows       []weighted
+	rows       []adjust.Row
 	start      *mat.SymDense // what is known beforehand
 	half       []float64     // of the limits, in coverage standard uncertainties; 0 for none
 }
@@ -94,7 +95,7 @@ func newPlanner(c Joined, pivots []Spot, pins []Pin, limits [][6]*measure.Limit,
 			n.bodies = append(n.bodies, body{pivot: pivot.at(), hold: beforehand})
 		}
 		for _, q := range c.Everywhere() {
-			n.points = append(n.points, point{q.Name, q.At, q.Surface})
+			n.points = append(n.points, point{name: q.Name, at: q.At, body: q.Surface, u: q.U, used: true})
 			if q.Surface >= 0 {
 				b := &n.bodies[q.Surface]
 				b.reach = max(b.reach, vector(q.At).minus(b.pivot).length())
@@ -113,18 +114,17 @@ func newPlanner(c Joined, pivots []Spot, pins []Pin, limits [][6]*measure.Limit,
 		n.pin(w, pins)
 		for k, read := range levels {
 			if tools := with[Roll]; read && len(tools) > 0 {
-				n.datum[k] = &datumReading{taken: w.Observe(measure.Reading{Values: []float64{0}, Instrument: tools[0]})}
+				n.datum[k] = &observation{kind: Roll, taken: w.Observe(measure.Reading{Values: []float64{0}, Instrument: tools[0]})}
 			}
 		}
 		n.layout()
 		p.n = n
 	}}, nil, measure.Decision{Coverage: 2})
-	at := p.n.at(make([]float64, p.n.params))
-	p.start, _ = p.n.normals(p.n.rows(at, 0))
+	at := p.n.at(make([]float64, p.n.size))
+	p.start = adjust.Normal(p.n, p.n.Rows(at.p, 0))
 	p.candidates = p.n.candidates()
-	a := &adjustment{n: p.n, p: at.p, at: at}
 	for _, k := range p.candidates {
-		p.rows = append(p.rows, p.n.rowOf(a, k))
+		p.rows = append(p.rows, at.rowOf(k))
 	}
 	for b, six := range limits {
 		for k, l := range six {
@@ -145,13 +145,13 @@ func (o observer) Solve(w *measure.Work)             { o.see(w) }
 // need is the greatest ratio of what is known of a limited freedom to what must be
 // known; it falls a little with every other one too, so that ties are broken.
 func (p *planner) need(chosen []int) float64 {
-	normal := mat.NewSymDense(p.n.params, nil)
+	normal := mat.NewSymDense(p.n.size, nil)
 	normal.CopySym(p.start)
 	for _, i := range chosen {
 		r := &p.rows[i]
-		for a := range r.count {
-			for b := a; b < r.count; b++ {
-				normal.SetSym(r.index[a], r.index[b], normal.At(r.index[a], r.index[b])+r.weight*r.first[a]*r.first[b])
+		for a := range r.Count {
+			for b := a; b < r.Count; b++ {
+				normal.SetSym(r.Index[a], r.Index[b], normal.At(r.Index[a], r.Index[b])+r.Weight*r.First[a]*r.First[b])
 			}
 		}
 	}

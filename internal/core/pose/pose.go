@@ -11,9 +11,9 @@ package pose
 import (
 	"fmt"
 	"math"
+	"slices"
 
-	"gonum.org/v1/gonum/mat"
-
+	"orpine/internal/core/adjust"
 	"orpine/internal/core/measure"
 	"orpine/internal/core/quantity"
 )
@@ -25,7 +25,9 @@ var Freedoms = []string{"x", "y", "z", "roll", "pitch", "yaw"}
 // Pose is one surface joined to the airframe.
 type Pose struct {
 	Datum      []Place          `ws:"datum"`
-	Points     []Place          `ws:"points"` // nominal positions on the surface
+	DatumU     *quantity.Length `ws:"datum_u,optional"` // standard uncertainty of each coordinate, of points without one of their own
+	Points     []Place          `ws:"points"`           // nominal positions on the surface
+	PointsU    *quantity.Length `ws:"points_u,optional"`
 	Pivot      Spot             `ws:"pivot"`
 	Readings   []Reading        `ws:"readings"`
 	DatumRoll  *measure.Reading `ws:"datum_roll,optional" as:"cross-level"`
@@ -35,12 +37,38 @@ type Pose struct {
 	Want       string           `ws:"want,optional" oneof:"x y z roll pitch yaw"`
 }
 
-// Place is a named point in airframe axes.
+// Place is a named point in airframe axes, and how well each coordinate is known.
 type Place struct {
-	Name string          `ws:"name"`
-	X    quantity.Length `ws:"x"`
-	Y    quantity.Length `ws:"y"`
-	Z    quantity.Length `ws:"z"`
+	Name string           `ws:"name"`
+	X    quantity.Length  `ws:"x"`
+	Y    quantity.Length  `ws:"y"`
+	Z    quantity.Length  `ws:"z"`
+	U    *quantity.Length `ws:"u,optional"`
+}
+
+// point is the place as a network has it, carried by a body, −1 for the airframe. Its
+// uncertainty is its own, or the first that is given of the others.
+func (p Place) point(body int, others ...*quantity.Length) point {
+	out := point{name: p.Name, at: p.at(), body: body}
+	for _, u := range append([]*quantity.Length{p.U}, others...) {
+		if u != nil {
+			out.u, out.stated = float64(*u), true
+			break
+		}
+	}
+	return out
+}
+
+// validateU refuses uncertainties below 0.
+func validateU(path string, list []Place, u *quantity.Length, field string, report func(path, message string)) {
+	for i, p := range list {
+		if p.U != nil && *p.U < 0 {
+			report(fmt.Sprintf("%s[%d].u", path, i), "must not be negative")
+		}
+	}
+	if u != nil && *u < 0 {
+		report(field, "must not be negative")
+	}
 }
 
 func (p Place) at() vector { return vector{float64(p.X), float64(p.Y), float64(p.Z)} }
@@ -123,12 +151,10 @@ func (c *Pose) Validate(report func(path, message string)) {
 		}
 		where[p.Name] = 0
 	}
-	validateReadings(c.Readings, where, report)
-	for field, r := range map[string]*measure.Reading{"datum_roll": c.DatumRoll, "datum_pitch": c.DatumPitch} {
-		if r != nil && len(r.Values) > 0 && r.Exact() {
-			report(field, exactMessage)
-		}
-	}
+	validateU("datum", c.Datum, c.DatumU, "datum_u", report)
+	validateU("points", c.Points, c.PointsU, "points_u", report)
+	lies := func(name string) bool { return uncertain(c.Datum, c.DatumU, name) }
+	validateReadings(c.Readings, c.DatumRoll, c.DatumPitch, where, lies, report)
 	for k, u := range c.Hold.priors() {
 		if u < 0 {
 			report("hold."+Freedoms[k], "must be above 0")
@@ -138,10 +164,37 @@ func (c *Pose) Validate(report func(path, message string)) {
 
 const exactMessage = "is taken as exact; give it an instrument with a resolution or a spread"
 
+// uncertain tells whether a point of the airframe is known only to within some u, so that
+// a distance to it says where it lies.
+func uncertain(list []Place, u *quantity.Length, name string) bool {
+	for _, p := range list {
+		if q := p.point(-1, u); p.Name == name && q.u > 0 {
+			return true
+		}
+	}
+	return false
+}
+
 // validateReadings checks readings between points that stand on the airframe (−1)
-// or on a surface.
-func validateReadings(readings []Reading, where map[string]int, report func(path, message string)) {
+// or on a surface. lies tells which of the airframe's are not known exactly.
+func validateReadings(readings []Reading, roll, pitch *measure.Reading, where map[string]int, lies func(name string) bool, report func(path, message string)) {
 	ids := map[string]bool{}
+	weighed := make([]measure.Reading, len(readings), len(readings)+2)
+	for i, r := range readings {
+		weighed[i] = r.Value
+	}
+	fields := []string{}
+	for field, r := range map[string]*measure.Reading{"datum_roll": roll, "datum_pitch": pitch} {
+		if r != nil {
+			weighed, fields = append(weighed, *r), append(fields, field)
+		}
+	}
+	exact := measure.Weightless(weighed)
+	for i, field := range fields {
+		if exact[len(readings)+i] {
+			report(field, exactMessage)
+		}
+	}
 	for i, r := range readings {
 		at := func(field string) string { return fmt.Sprintf("readings[%d].%s", i, field) }
 		if ids[r.ID] {
@@ -152,7 +205,7 @@ func validateReadings(readings []Reading, where map[string]int, report func(path
 		if !known {
 			report(at("to"), fmt.Sprintf("no point is called %q", r.To))
 		}
-		if len(r.Value.Values) > 0 && r.Value.Exact() {
+		if exact[i] {
 			report(at("value"), exactMessage)
 		}
 		if r.Type == string(Offset) {
@@ -161,6 +214,9 @@ func validateReadings(readings []Reading, where map[string]int, report func(path
 			}
 			if r.From != "" {
 				report(at("from"), "an offset is a coordinate of one point, and has no from")
+			}
+			if known && to < 0 {
+				report(at("to"), "is on the airframe: its coordinate says nothing of the surface")
 			}
 			continue
 		}
@@ -172,8 +228,10 @@ func validateReadings(readings []Reading, where map[string]int, report func(path
 			report(at("from"), fmt.Sprintf("no point is called %q", r.From))
 		case r.From == r.To:
 			report(at("to"), "is the point that it is read from")
-		case known && from < 0 && to < 0 && r.Type == string(Distance):
-			report(at("to"), "both points are on the airframe: a distance between them says nothing of the surface")
+		case known && from < 0 && to < 0 && r.Type != string(Distance):
+			report(at("to"), "both points are on the airframe: only a distance between them tells where they lie")
+		case known && from < 0 && to < 0 && !lies(r.From) && !lies(r.To):
+			report(at("to"), "both points are on the airframe and known exactly: a distance between them says nothing")
 		}
 	}
 }
@@ -182,10 +240,10 @@ func validateReadings(readings []Reading, where map[string]int, report func(path
 func (c *Pose) network(w *measure.Work) *network {
 	n := &network{bodies: []body{{pivot: c.Pivot.at(), hold: c.Hold.priors()}}}
 	for _, p := range c.Datum {
-		n.points = append(n.points, point{p.Name, p.at(), -1})
+		n.points = append(n.points, p.point(-1, c.DatumU))
 	}
 	for _, p := range c.Points {
-		n.points = append(n.points, point{p.Name, p.at(), 0})
+		n.points = append(n.points, p.point(0, c.PointsU))
 	}
 	n.take(w, c.Readings, c.DatumRoll, c.DatumPitch)
 	return n
@@ -207,7 +265,9 @@ func (n *network) take(w *measure.Work, readings []Reading, roll, pitch *measure
 			o.axis = map[string]int{"x": 0, "y": 1, "z": 2}[r.Axis]
 		} else {
 			o.from = number[r.From]
+			n.points[o.from].used = true
 		}
+		n.points[o.to].used = true
 		o.value = o.taken.Value
 		if o.kind.angular() {
 			o.value /= perRadian
@@ -217,7 +277,7 @@ func (n *network) take(w *measure.Work, readings []Reading, roll, pitch *measure
 	for k, r := range []*measure.Reading{roll, pitch} {
 		if r != nil {
 			taken := w.Observe(*r)
-			n.datum[k] = &datumReading{value: taken.Value / perRadian, taken: taken}
+			n.datum[k] = &observation{kind: Roll, value: taken.Value / perRadian, taken: taken}
 		}
 	}
 	n.layout()
@@ -244,15 +304,13 @@ func (c *Pose) Solve(w *measure.Work) {
 	if !ok {
 		return
 	}
-	a := found.a
 	for k, name := range Freedoms {
 		if found.unseen[k] {
 			net.Unseen = append(net.Unseen, name)
 			w.Unseen(name, dimensionOf(k))
 			continue
 		}
-		by := unitOf(k)
-		w.Extreme(name, nil, dimensionOf(k), a.p[k]*by, func(placings int) float64 { return found.u(k, placings) * by }, found.observed)
+		w.Extreme(name, nil, dimensionOf(k), found.value(k), found.grounds(found.a.One(k), unitOf(k)))
 	}
 	for _, name := range net.Unseen {
 		w.Find("unseen", "nothing that was read shows "+name)
@@ -277,15 +335,11 @@ func (c *Pose) places(f *findings) []measure.Placed {
 // placed is where a point of a surface stands: u² = J C Jᵀ.
 func (f *findings) placed(body int, p Place) measure.Placed {
 	out := measure.Placed{Name: p.Name, Moved: f.a.at.displaced(body, p.at())}
-	covariance, j := f.covariance(0), f.a.at.jacobian(body, p.at())
+	j := f.a.at.jacobian(body, p.at())
 	for axis := range 3 {
-		sum := 0.0
-		for k := range 6 {
-			for l := range 6 {
-				sum += j[axis][k] * covariance.At(6*body+k, 6*body+l) * j[axis][l]
-			}
-		}
-		out.U[axis] = math.Sqrt(max(0, sum))
+		by := make([]float64, f.a.n.size)
+		copy(by[6*body:], j[axis][:])
+		out.U[axis] = f.spread(by, 0)
 	}
 	return out
 }
@@ -294,16 +348,27 @@ func (f *findings) placed(body int, p Place) measure.Placed {
 // is said, and ok is false.
 func (n *network) work(w *measure.Work) (net *measure.Network, found *findings, ok bool) {
 	n.findTilt(w)
-	a, readings, tied, ok := n.snoop()
-	if !ok {
+	for i := range n.points {
+		if p := &n.points[i]; p.used && !p.stated {
+			w.Find("points-exact", "how well "+p.name+" is known is not stated: it is taken as exact")
+			w.Doubt()
+		}
+	}
+	s := n.snoop(w.Tells())
+	net = &measure.Network{}
+	if s.a != nil {
+		w.Networked(net)
+		n.report(w, net, s)
+	}
+	if !s.ok {
 		w.Find("did-not-converge", "these readings fit no position: look for a wrong one")
 		w.AtBestUnsure()
 		return nil, nil, false
 	}
-	net = &measure.Network{}
-	w.Networked(net)
-	n.report(w, net, readings, tied)
-	return net, n.find(w, a), true
+	if f := s.a.Freedom(); f >= 1 && s.a.S > measure.Quantile(f) && w.Tells() {
+		w.Disprove("the readings contradict one another by more than chance: take them again, or look at the points between which they were taken")
+	}
+	return net, n.find(w, s.a), true
 }
 
 // dimensionOf and unitOf are those of a freedom: mm, or degrees for rad.
@@ -322,9 +387,9 @@ func unitOf(freedom int) float64 {
 }
 
 // report writes what each reading says, and what is suspect.
-func (n *network) report(w *measure.Work, net *measure.Network, readings []checked, tied bool) {
+func (n *network) report(w *measure.Work, net *measure.Network, s snooped) {
 	suspects := false
-	for i, c := range readings {
+	for i, c := range s.readings {
 		if n.observations[i].kind == pinned {
 			continue
 		}
@@ -335,60 +400,94 @@ func (n *network) report(w *measure.Work, net *measure.Network, readings []check
 			w.Find("unchecked-reading", r.ID+" is checked by no other reading")
 		}
 	}
-	if tied {
+	if s.tied {
 		w.Find("cannot-tell-which", "several readings are equally suspect: take them all again")
 	}
 	if suspects {
 		w.Find("take-again", "a reading does not fit the others: take it again")
 		w.AtBestUnsure()
 	}
+	if s.pointed {
+		at := "too many readings do not fit the others for them to be wrong"
+		if s.at != "" {
+			at = "the readings that do not fit are all of " + s.at
+		}
+		w.Settle("marks-or-pin", at+": read these again, or check where the mark, datum point or pin really lies")
+	}
+}
+
+// adjusted is a solution with where everything stands there.
+type adjusted struct {
+	*adjust.Solution
+	n  *network
+	at *state
 }
 
 // findings are what an adjustment knows of the surfaces' freedoms.
 type findings struct {
-	w        *measure.Work
-	a        *adjustment
-	unseen   []bool
-	observed []measure.Estimate
-	known    map[int]*mat.Dense // covariances by placings
+	w      *measure.Work
+	a      adjusted
+	unseen []bool
+	known  map[int]*adjust.Response // by placings
 }
 
-func (n *network) find(w *measure.Work, a *adjustment) *findings {
-	f := &findings{w: w, a: a, unseen: a.unseen()[:6*len(n.bodies)], known: map[int]*mat.Dense{}}
+func (n *network) find(w *measure.Work, a *adjust.Solution) *findings {
+	f := &findings{w: w, a: adjusted{a, n, n.at(a.P)}, unseen: a.Unseen()[:6*len(n.bodies)], known: map[int]*adjust.Response{}}
 	for k := range f.unseen {
-		u, bound := f.u(k, 0)*unitOf(k), float64(mostUnknown)
-		if dimensionOf(k) == measure.Angle {
-			bound = mostTurned
-		}
-		f.unseen[k] = f.unseen[k] || u > bound
-	}
-	for _, o := range n.observations {
-		if !o.aside {
-			f.observed = append(f.observed, o.taken.Estimate)
-		}
-	}
-	for _, d := range n.datum {
-		if d != nil {
-			f.observed = append(f.observed, d.taken.Estimate)
-		}
+		f.unseen[k] = f.unseen[k] || !known(f.u(k, 0)*unitOf(k), dimensionOf(k))
 	}
 	return f
+}
+
+// known tells whether something is known well enough to be said, in mm or degrees.
+func known(u float64, d measure.Dimension) bool {
+	if d == measure.Angle {
+		return u <= mostTurned
+	}
+	return u <= mostUnknown
+}
+
+// value is that of a freedom, in mm or degrees between −180 and 180.
+func (f *findings) value(freedom int) float64 {
+	if dimensionOf(freedom) == measure.Angle {
+		return measure.Wrapped(f.a.P[freedom]) * perRadian
+	}
+	return f.a.P[freedom]
 }
 
 // u is the standard uncertainty of a freedom if every reading had at least so many
 // placings, in mm or rad.
 func (f *findings) u(freedom, placings int) float64 {
-	return math.Sqrt(max(0, f.covariance(placings).At(freedom, freedom)))
+	return f.spread(f.a.One(freedom), placings)
 }
 
-func (f *findings) covariance(placings int) *mat.Dense {
+// spread is the standard uncertainty of a figure that changes by the unknowns as given.
+func (f *findings) spread(by []float64, placings int) float64 {
+	return math.Sqrt(f.response(placings).Variance(by))
+}
+
+func (f *findings) response(placings int) *adjust.Response {
 	if f.w.Supposing() {
-		return f.a.covariance(placings)
+		return f.a.Response(-1) // the rows anew
 	}
 	if f.known[placings] == nil {
-		f.known[placings] = f.a.covariance(placings)
+		f.known[placings] = f.a.Response(placings)
 	}
 	return f.known[placings]
+}
+
+// grounds are those of a figure that changes by the unknowns as given, in a unit of its own.
+func (f *findings) grounds(by []float64, unit float64) measure.Grounds {
+	return measure.Grounds{
+		U: func(placings int) float64 { return f.spread(by, placings) * unit },
+		Parts: func() []measure.Part {
+			squares := f.response(0).Parts(by)
+			for i := range squares {
+				squares[i] *= unit * unit
+			}
+			return f.a.n.parts(squares)
+		},
+	}
 }
 
 // limitsOf are the limits of the six freedoms, nil where there is none.
@@ -403,42 +502,66 @@ func limitsOf(w *measure.Work) (out [6]*measure.Limit) {
 
 // rests finds the limited freedoms that rest on a hold more than on readings.
 func (c *Pose) rests(w *measure.Work, n *network, f *findings) {
-	held := n.bodies[0].hold
-	var free []bool
+	var bare *findings
 	for k, name := range Freedoms {
-		if _, limited := w.Limit(name); !limited || f.unseen[k] {
-			continue
-		}
-		rests := false
-		if held[k] > 0 {
-			share := f.u(k, 0) / held[k]
-			rests = share*share > 0.5
-		}
-		if !rests && held != [6]float64{} {
-			if free == nil {
-				free = n.withoutHolds(w)
-			}
-			rests = free[k]
-		}
-		if rests {
-			w.Find("rests-on-hold", name+" is known from what holds the surface more than from what was read")
-			w.AtBestUnsure()
+		if _, limited := w.Limit(name); limited && !f.unseen[k] {
+			bare = f.restsOn(w, bare, f.a.One(k), name)
 		}
 	}
 }
 
-// withoutHolds tells what would be unseen without the holds.
-func (n *network) withoutHolds(w *measure.Work) []bool {
+// restsOn says that a figure is known from what holds the surfaces more than from what was
+// read: the holds supply more than half of its information, or without them it would be
+// unseen. bare is what is known without the holds, nil until it is wanted.
+func (f *findings) restsOn(w *measure.Work, bare *findings, by []float64, name string) *findings {
+	n := f.a.n
+	held, all := 0.0, true // variance of the figure from the holds alone
+	for k := range 6 * len(n.bodies) {
+		u := n.bodies[k/6].hold[k%6]
+		held += by[k] * by[k] * u * u
+		all = all && (u > 0 || by[k] == 0)
+	}
+	rests := held > 0 && all && f.a.Variance(by) > held/2
+	if any := slices.ContainsFunc(n.bodies, func(b body) bool { return b.hold != [6]float64{} }); any && !rests {
+		if bare == nil {
+			bare = n.withoutHolds(w)
+		}
+		rests = bare != nil && !bare.sees(by)
+	}
+	if rests {
+		w.Find("rests-on-hold", name+" is known from what holds the surface more than from what was read")
+		w.AtBestUnsure()
+	}
+	return bare
+}
+
+// sees tells whether a figure is determined, and well enough to be said.
+func (f *findings) sees(by []float64) bool {
+	if !f.a.Sees(by) {
+		return false
+	}
+	// In mm, or in radians where no length moves it.
+	dimension, unit := measure.Angle, float64(perRadian)
+	for k, b := range by[:6*len(f.a.n.bodies)] {
+		if b != 0 && dimensionOf(k) == measure.Length {
+			dimension, unit = measure.Length, 1
+		}
+	}
+	return known(f.spread(by, 0)*unit, dimension)
+}
+
+// withoutHolds is what would be known without the holds; nil where that does not converge.
+func (n *network) withoutHolds(w *measure.Work) *findings {
 	bare := *n
 	bare.bodies = append([]body(nil), n.bodies...)
 	for i := range bare.bodies {
 		bare.bodies[i].hold = [6]float64{}
 	}
-	a, ok := bare.adjust()
+	a, ok := adjust.Solve(&bare)
 	if !ok {
-		return make([]bool, 6*len(n.bodies))
+		return nil
 	}
-	return bare.find(w, a).unseen
+	return bare.find(w, a)
 }
 
 // moveBack is the move that brings a place back to nominal, axis by axis.
@@ -479,7 +602,7 @@ func (c *Pose) next(w *measure.Work, net *measure.Network, f *findings) {
 		return
 	}
 	net.Want = Freedoms[want]
-	net.Next = f.a.n.next(f.a, f.a.one(want), dimensionOf(want) == measure.Angle, f.a.n.candidates())
+	net.Next = f.a.n.next(f.a.Solution, f.a.One(want), dimensionOf(want) == measure.Angle, f.a.n.candidates())
 }
 
 // halfWidth of a limit; of a one-sided one its bound.
@@ -509,16 +632,17 @@ type On struct {
 	Name    string
 	At      [3]float64
 	Surface int
+	U       float64 // standard uncertainty of each coordinate; 0 where it is exact or not stated
 }
 
 // Everywhere lists the points.
 func (c *Pose) Everywhere() []On {
-	return append(on(nil, c.Datum, -1), on(nil, c.Points, 0)...)
+	return append(on(nil, c.Datum, -1, c.DatumU), on(nil, c.Points, 0, c.PointsU)...)
 }
 
-func on(list []On, places []Place, surface int) []On {
+func on(list []On, places []Place, surface int, u ...*quantity.Length) []On {
 	for _, p := range places {
-		list = append(list, On{p.Name, p.at(), surface})
+		list = append(list, On{p.Name, p.at(), surface, p.point(surface, u...).u})
 	}
 	return list
 }

@@ -10,6 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 	"gonum.org/v1/gonum/optimize"
 
+	"orpine/internal/core/adjust"
 	"orpine/internal/core/measure"
 	"orpine/internal/core/quantity"
 )
@@ -26,7 +27,7 @@ var (
 func Decision(coverage float64) measure.Decision { return measure.Decision{Coverage: coverage} }
 
 func place(name string, x, y, z float64) Place {
-	return Place{name, quantity.Length(x), quantity.Length(y), quantity.Length(z)}
+	return Place{Name: name, X: quantity.Length(x), Y: quantity.Length(y), Z: quantity.Length(z), U: length(0)}
 }
 
 // tailplane is the demo's, joined to the boom and the firewall.
@@ -196,38 +197,58 @@ func TestDerivativesAreThoseOfFiniteDifferences(t *testing.T) {
 	c := tailplane()
 	c.Readings = append(every(), Reading{ID: "between tips", Type: "distance", From: "tip L", To: "tip R", Value: measure.Reading{Instrument: tape}})
 	taken(c, truth{}, nil)
+	c.DatumU, c.PointsU = length(1), length(0.5)
+	for _, list := range [][]Place{c.Datum, c.Points} {
+		for i := range list {
+			list[i].U = nil
+		}
+	}
+	scaled := *tape
+	scaled.PerMetre = 0.2
+	for i := range c.Readings {
+		if r := &c.Readings[i].Value; r.Instrument == tape {
+			r.Instrument = &scaled
+			r.Corrections = []measure.Correction{{Value: 0.5, U: 0.1, Common: "sag"}}
+		}
+	}
 	n := c.network(newWork(t))
-	p := make([]float64, n.params)
+	p := make([]float64, n.size)
 	for i := range p {
-		p[i] = map[bool]float64{true: 0.1, false: 20}[n.isAngle(i)] * float64(1+i%3)
+		p[i] = map[bool]float64{true: 0.1, false: 20}[n.turns[i]] * float64(1+i%3)
 	}
 	const h = 1e-5
-	at := func(o *observation, i int, by float64) sight {
+	at := func(o *observation, i int, by float64) adjust.Row {
 		moved := append([]float64(nil), p...)
 		moved[i] += by
-		return n.at(moved).sight(o, nil)
+		return n.at(moved).row(o, 0, nil)
 	}
-	derivative := func(v sight, i int) float64 {
-		for k := range v.count {
-			if v.index[k] == i {
-				return v.first[k]
+	derivative := func(v adjust.Row, i int) float64 {
+		for k := range v.Count {
+			if v.Index[k] == i {
+				return v.First[k]
 			}
 		}
 		return 0
 	}
+	assert.Equal(t, 6+2+3*10+3+2, n.size, "six freedoms, two tilts, ten points, three constant errors, one scale, one correction")
 	for j := range n.observations {
 		o := &n.observations[j]
-		var second bends
-		s := n.at(p).sight(o, &second)
-		for a := range s.count {
-			i := s.index[a]
-			assert.InDelta(t, (at(o, i, h).value-at(o, i, -h).value)/(2*h), s.first[a], 1e-4, "%s by %d", o.id, i)
-			for b := range s.count {
-				bend := (derivative(at(o, i, h), s.index[b]) - derivative(at(o, i, -h), s.index[b])) / (2 * h)
-				assert.InDelta(t, bend, second[a][b], 1e-3+1e-5*math.Abs(bend), "%s by %d and %d", o.id, i, s.index[b])
+		var second adjust.Bends
+		r := n.at(p).row(o, 0, &second)
+		for a := range r.Count {
+			i := r.Index[a]
+			assert.InDelta(t, -(at(o, i, h).Residual-at(o, i, -h).Residual)/(2*h), r.First[a], 1e-4, "%s by %d", o.id, i)
+			for b := range r.Count {
+				bend := (derivative(at(o, i, h), r.Index[b]) - derivative(at(o, i, -h), r.Index[b])) / (2 * h)
+				assert.InDelta(t, bend, second[a][b], 1e-3+1e-5*math.Abs(bend), "%s by %d and %d", o.id, i, r.Index[b])
 			}
 		}
 	}
+}
+
+func length(mm float64) *quantity.Length {
+	l := quantity.Length(mm)
+	return &l
 }
 
 func newWork(t *testing.T) *measure.Work {

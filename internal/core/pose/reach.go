@@ -42,7 +42,7 @@ var unlimited = [6]float64{10, 10, 10, 1 / perRadian, 1 / perRadian, 1 / perRadi
 // J_z m ≥ 0 or ≤ 0 at shimmed ones, J the derivatives of a point by the freedoms:
 // a quadratic programme of six unknowns, solved by an active set (Nocedal and Wright,
 // Numerical Optimization, 16.5).
-func reach(a *adjustment, body int, points []Attach, tolerance [6]float64) (m [6]float64) {
+func reach(a adjusted, body int, points []Attach, tolerance [6]float64) (m [6]float64) {
 	var equal, atLeast [][6]float64
 	for _, p := range points {
 		j := a.at.jacobian(body, p.at())
@@ -56,7 +56,7 @@ func reach(a *adjustment, body int, points []Attach, tolerance [6]float64) (m [6
 		}
 	}
 	var q [6]float64
-	copy(q[:], a.p[6*body:6*body+6])
+	copy(q[:], a.P[6*body:6*body+6])
 	active := make([]bool, len(atLeast))
 	for range 4 * (len(atLeast) + 1) {
 		rows := append([][6]float64(nil), equal...)
@@ -205,7 +205,7 @@ func (f *findings) moves(w *measure.Work, net *measure.Network, body int, surfac
 	}
 	short := false
 	for k, name := range Freedoms {
-		after := measure.Quantity{Name: name, At: surface, Value: (f.a.p[6*body+k] + m[k]) * unitOf(k), Dimension: dimensionOf(k), U: f.u(6*body+k, 0) * unitOf(k)}
+		after := measure.Quantity{Name: name, At: surface, Value: (f.a.P[6*body+k] + m[k]) * unitOf(k), Dimension: dimensionOf(k), U: f.u(6*body+k, 0) * unitOf(k)}
 		if limit := limits[k]; limit != nil {
 			after.Limit = limit
 			short = short || !limit.Holds(after.Value)

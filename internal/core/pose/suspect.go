@@ -2,7 +2,9 @@ package pose
 
 import (
 	"math"
+	"strings"
 
+	"orpine/internal/core/adjust"
 	"orpine/internal/core/measure"
 )
 
@@ -18,6 +20,13 @@ const (
 	mostTurned  = 10   // degrees, likewise
 )
 
+// Where so many readings are suspect, and so great a share of them, it is not they that
+// are wrong.
+const (
+	fewSuspects   = 2
+	shareSuspects = 0.2
+)
+
 // checked is what the adjustment says of one reading.
 type checked struct {
 	residual   float64 // observed less predicted, mm or rad
@@ -28,84 +37,133 @@ type checked struct {
 
 // check works out redundancy and standardized residual of every reading that is
 // not set aside.
-func (a *adjustment) check() []checked {
-	inverse := a.inverse()
-	out := make([]checked, len(a.n.observations))
-	for i := range a.n.observations {
-		o := &a.n.observations[i]
-		w := a.n.row(a.at, o, 0, nil)
-		leverage := quadratic(&w, inverse) * w.weight
-		c := checked{residual: w.residual, redundancy: 1 - leverage}
+func (n *network) check(a *adjust.Solution) []checked {
+	out := make([]checked, len(n.observations))
+	rows := a.Rows()
+	for i := range n.observations {
+		if n.observations[i].aside {
+			continue
+		}
+		r := &rows[0]
+		rows = rows[1:]
+		c := checked{residual: r.Residual, redundancy: 1 - a.Leverage(r)}
 		if c.redundancy > unchecked {
-			c.w = w.residual * math.Sqrt(w.weight/c.redundancy)
+			c.w = r.Residual * math.Sqrt(r.Weight/c.redundancy)
 		}
 		out[i] = c
 	}
 	return out
 }
 
-// inverse is N⁺, by rows.
-func (a *adjustment) inverse() []float64 {
-	a.seen()
-	n := a.n.params
-	out := make([]float64, n*n)
-	for k := range a.rank {
-		by := 1 / (a.values[k] * a.values[k])
-		for i := range n {
-			vi := a.v.At(i, k) * a.scale[i] * by
-			for j := range n {
-				out[i*n+j] += vi * a.v.At(j, k) * a.scale[j]
-			}
-		}
-	}
-	return out
-}
-
-// quadratic is a C aᵀ of a row.
-func quadratic(w *weighted, c []float64) float64 {
-	n := int(math.Sqrt(float64(len(c))))
-	sum := 0.0
-	for i := range w.count {
-		for j := range w.count {
-			sum += w.first[i] * c[w.index[i]*n+w.index[j]] * w.first[j]
-		}
-	}
-	return sum
+// snooped is what came of looking for blunders.
+type snooped struct {
+	a        *adjust.Solution // the last one, or the first where nobody is accused
+	readings []checked
+	tied     bool   // several are equally suspect, and none is set aside
+	pointed  bool   // too many are suspect for the readings to be wrong
+	at       string // the point that they all touch; "" for none
+	ok       bool   // the last adjustment converged
 }
 
 // snoop adjusts, and while the greatest standardized residual convicts a reading,
-// sets it aside and adjusts the rest again. A convicted reading keeps what
-// convicted it. tied is true when several are equally suspect: none of them is set
-// aside then.
-func (n *network) snoop() (a *adjustment, readings []checked, tied, ok bool) {
-	readings = make([]checked, len(n.observations))
-	for {
-		if a, ok = n.adjust(); !ok {
-			return nil, nil, false, false
-		}
-		now := a.check()
+// sets it aside and adjusts the rest again. A convicted reading keeps what convicted it.
+// Where they are many, or all touch one point, none is: a mark, a datum point or a pin
+// lies elsewhere than was said. accuse is false where something is not known of the
+// instruments.
+func (n *network) snoop(accuse bool) snooped {
+	first, ok := adjust.Solve(n)
+	if !ok {
+		return snooped{}
+	}
+	now := n.check(first)
+	out := snooped{a: first, readings: append([]checked(nil), now...), ok: true}
+	before := append([]checked(nil), now...)
+	var suspects []int
+	for accuse && out.ok {
 		worst := 0.0
 		for i, c := range now {
-			if o := n.observations[i]; !o.aside && o.kind != pinned {
-				readings[i] = c
+			if o := &n.observations[i]; !o.aside && o.kind != pinned {
+				out.readings[i] = c
 				worst = max(worst, math.Abs(c.w))
 			}
 		}
 		if worst <= critical {
-			return a, readings, false, true
+			break
 		}
 		var convicted []int
 		for i, c := range now {
-			if o := n.observations[i]; !o.aside && o.kind != pinned && math.Abs(c.w) >= worst-tiedWithin {
+			if o := &n.observations[i]; !o.aside && o.kind != pinned && math.Abs(c.w) >= worst*(1-tiedWithin) {
 				convicted = append(convicted, i)
-				readings[i].suspect = true
+				out.readings[i].suspect = true
 			}
 		}
 		if len(convicted) > 1 {
-			return a, readings, true, true
+			out.tied = true
+			return out
 		}
+		suspects = append(suspects, convicted[0])
 		n.observations[convicted[0]].aside = true
+		if out.a, out.ok = adjust.Solve(n); out.ok {
+			now = n.check(out.a)
+		}
 	}
+	if out.at = n.pointOf(suspects); out.at != "" || n.many(len(suspects)) {
+		for _, i := range suspects {
+			n.observations[i].aside = false
+		}
+		return snooped{a: first, readings: before, pointed: true, at: out.at, ok: true}
+	}
+	return out
+}
+
+// many tells whether so many suspects are too many.
+func (n *network) many(suspects int) bool {
+	readings := 0
+	for i := range n.observations {
+		if n.observations[i].kind != pinned {
+			readings++
+		}
+	}
+	return suspects > fewSuspects && float64(suspects) > shareSuspects*float64(readings)
+}
+
+// pointOf names the point that two suspects or more all touch, by itself or by what is
+// pinned to it; "" for none.
+func (n *network) pointOf(suspects []int) string {
+	if len(suspects) < 2 {
+		return ""
+	}
+	var names []string
+	for i := range n.points {
+		same := n.pinnedTo(i)
+		all := true
+		for _, k := range suspects {
+			touches := false
+			for _, p := range same {
+				touches = touches || n.observations[k].touches(p)
+			}
+			all = all && touches
+		}
+		if all {
+			names = append(names, n.points[i].name)
+		}
+	}
+	return strings.Join(names, " and ")
+}
+
+// pinnedTo are a point and those that are pinned to it.
+func (n *network) pinnedTo(point int) []int {
+	out := []int{point}
+	for i := range n.observations {
+		switch o := &n.observations[i]; {
+		case o.kind != pinned || o.axis != 0:
+		case o.from == point:
+			out = append(out, o.to)
+		case o.to == point:
+			out = append(out, o.from)
+		}
+	}
+	return out
 }
 
 // residual writes what is known of a reading in the units of results.
