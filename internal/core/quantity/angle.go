@@ -34,13 +34,29 @@ var directions = []struct {
 	{[]string{"nose", "down"}, Pitch, true},
 	{[]string{"r"}, CrossLevel, false},
 	{[]string{"l"}, CrossLevel, true},
+	{[]string{"leading", "edge", "up"}, Pitch, false},
+	{[]string{"leading", "edge", "high"}, Pitch, false},
+	{[]string{"leading", "edge", "down"}, Pitch, true},
+	{[]string{"leading", "edge", "low"}, Pitch, true},
+	{[]string{"le", "up"}, Pitch, false},
+	{[]string{"le", "high"}, Pitch, false},
+	{[]string{"le", "down"}, Pitch, true},
+	{[]string{"le", "low"}, Pitch, true},
+	{[]string{"trailing", "edge", "low"}, Pitch, false},
+	{[]string{"trailing", "edge", "down"}, Pitch, false},
+	{[]string{"trailing", "edge", "high"}, Pitch, true},
+	{[]string{"trailing", "edge", "up"}, Pitch, true},
+	{[]string{"te", "low"}, Pitch, false},
+	{[]string{"te", "down"}, Pitch, false},
+	{[]string{"te", "high"}, Pitch, true},
+	{[]string{"te", "up"}, Pitch, true},
 	{[]string{"up"}, Pitch, false},
 	{[]string{"down"}, Pitch, true},
 }
 
 // ParseAngle reads an angle as typed: degrees, degrees with minutes and
-// seconds, a slope (5 mm/m, 1/16 in/ft, 1:200) turned into degrees by the
-// arctangent, each with a sign or with the words that the sense allows.
+// seconds, a slope (5 mm/m, 1/8 in per foot, 3/16 in 24, 1:200) turned into degrees by
+// the arctangent, each with a sign or with the words that the sense allows.
 // The error says what was read and what would be accepted.
 func ParseAngle(text string, sense Sense) (Angle, error) {
 	a, err := parseAngle(text, sense)
@@ -90,8 +106,8 @@ func parseAngle(text string, sense Sense) (Angle, error) {
 	return magnitude, nil
 }
 
-// direction reads R, L, right low, left low, up, down, nose up or nose down, if
-// one stands here and the sense allows it.
+// direction reads the words of one of directions, if they stand here and the sense
+// allows them.
 func (r *reader) direction(sense Sense) (negative, given bool, err error) {
 	for _, d := range directions {
 		if !r.words(d.words) {
@@ -196,7 +212,8 @@ func (r *reader) sixtieth(mark, name string) (amount, error) {
 	return a, nil
 }
 
-// slope reads the units of 5 mm/m or 1/16 in/ft.
+// slope reads the units of 5 mm/m or 1/8 in per foot, or the run of 3/16 in 24 and
+// 3 mm in 600 mm. A run without a unit has that of the rise.
 func (r *reader) slope(rise amount) (Angle, error) {
 	over, _, err := r.lengthUnit()
 	if err != nil {
@@ -205,18 +222,54 @@ func (r *reader) slope(rise amount) (Angle, error) {
 	if err := rise.fits(over); err != nil {
 		return 0, err
 	}
-	if _, ok := r.take(symbol, "/"); !ok {
-		return 0, fmt.Errorf("a length (%s) where an angle is wanted; a slope is written 5 mm/m or 1/16 in/ft", over)
+	_, each := r.take(symbol, "/")
+	if !each {
+		_, each = r.take(word, "per")
 	}
-	under, ok, err := r.lengthUnit()
-	if err != nil {
+	if !each {
+		r.take(word, "in", "over")
+	}
+	run := amount{value: big.NewRat(1, 1)}
+	if k := r.peek().kind; k == number || k == vulgar {
+		if run, err = r.amount(); err != nil {
+			return 0, err
+		}
+	} else if !each {
+		return 0, fmt.Errorf("a length (%s) where an angle is wanted; a slope is written 5 mm/m, 1/8 in per foot or 3/16 in 24", over)
+	}
+	under, ok := over, false
+	if k := r.peek().kind; k != word || !r.directs() {
+		if under, ok, err = r.lengthUnit(); err != nil {
+			return 0, err
+		}
+	}
+	switch {
+	case !ok && each:
+		return 0, errors.New("the unit of the run is missing; write 5 mm/m or 1/8 in per foot")
+	case !ok:
+		under = over
+	}
+	if err := run.fits(under); err != nil {
 		return 0, err
 	}
-	if !ok {
-		return 0, errors.New("the run of the slope is missing; write 5 mm/m or 1/16 in/ft")
+	if run.value.Sign() == 0 {
+		return 0, errors.New("a slope over nothing")
 	}
-	tangent := new(big.Rat).Mul(rise.value, new(big.Rat).Quo(millimetres[over], millimetres[under]))
+	tangent := new(big.Rat).Mul(rise.value, millimetres[over])
+	tangent.Quo(tangent, run.value.Mul(run.value, millimetres[under]))
 	return Degrees(math.Atan(float(tangent, false))), nil
+}
+
+// directs tells whether a word that gives a direction stands here.
+func (r *reader) directs() bool {
+	at := r.at
+	defer func() { r.at = at }()
+	for _, d := range directions {
+		if r.words(d.words) {
+			return true
+		}
+	}
+	return false
 }
 
 // ratioSlope reads the run of 1:200.

@@ -10,6 +10,9 @@ import (
 // lengthUnits are the words and marks that name a unit of length.
 var lengthUnits = map[string]Unit{
 	"mm": Millimetre, "cm": Centimetre, "m": Metre, "thou": Thou,
+	"millimetre": Millimetre, "millimetres": Millimetre, "millimeter": Millimetre, "millimeters": Millimetre,
+	"centimetre": Centimetre, "centimetres": Centimetre, "centimeter": Centimetre, "centimeters": Centimetre,
+	"metre": Metre, "metres": Metre, "meter": Metre, "meters": Metre,
 	"in": Inch, "inch": Inch, "inches": Inch, "\"": Inch,
 	"ft": Foot, "foot": Foot, "feet": Foot, "'": Foot,
 }
@@ -22,8 +25,8 @@ var millimetres = map[Unit]*big.Rat{
 
 // ParseLength reads a length as typed; a bare number is in the default unit,
 // which is Millimetre or Inch. It takes inches with fractions, feet and inches,
-// thou, and metric lengths with a decimal point or comma. The error says what
-// was read and what would be accepted.
+// thou, and metric lengths with a decimal point or comma, and what is taken off a length
+// as one says it: 47 less 1/32. The error says what was read and what would be accepted.
 func ParseLength(text string, unit Unit) (Length, error) {
 	l, err := parseLength(text, unit)
 	if err != nil {
@@ -39,27 +42,21 @@ func parseLength(text string, unit Unit) (Length, error) {
 	}
 	r := &reader{tokens: tokens}
 	negative, _ := r.sign()
-	a, err := r.amount()
+	total, unit, err := r.length(unit)
 	if err != nil {
 		return 0, err
 	}
-	given, ok, err := r.lengthUnit()
-	if err != nil {
-		return 0, err
-	}
-	if ok {
-		unit = given
-	}
-	if err := a.fits(unit); err != nil {
-		return 0, err
-	}
-	total := new(big.Rat).Mul(a.value, millimetres[unit])
-	if ok && unit == Foot && r.peek().kind != end {
-		inches, err := r.inchesAfterFeet(a)
+	if _, less := r.take(word, "less", "minus"); less {
+		if unit == Foot {
+			unit = Inch
+		}
+		off, _, err := r.length(unit)
 		if err != nil {
 			return 0, err
 		}
-		total.Add(total, inches)
+		if total.Sub(total, off); negative || total.Sign() < 0 {
+			return 0, errors.New("more is taken off than is there")
+		}
 	}
 	if r.peek().kind != end {
 		return 0, r.leftOver(unit)
@@ -71,6 +68,37 @@ func parseLength(text string, unit Unit) (Length, error) {
 	return mm, nil
 }
 
+// length reads an unsigned length, in mm, up to what is not part of it; unit is the one
+// that a bare number is in, and returned the one that was given.
+func (r *reader) length(unit Unit) (*big.Rat, Unit, error) {
+	a, err := r.amount()
+	if err != nil {
+		return nil, unit, err
+	}
+	given, ok, err := r.lengthUnit()
+	if err != nil {
+		return nil, unit, err
+	}
+	if ok {
+		unit = given
+	}
+	if err := a.fits(unit); err != nil {
+		return nil, unit, err
+	}
+	total := new(big.Rat).Mul(a.value, millimetres[unit])
+	if next := r.peek(); ok && unit == Foot && next.kind != end && !takesOff(next) {
+		inches, err := r.inchesAfterFeet(a)
+		if err != nil {
+			return nil, unit, err
+		}
+		total.Add(total, inches)
+	}
+	return total, unit, nil
+}
+
+// takesOff tells whether what follows is taken off a length.
+func takesOff(t token) bool { return t.kind == word && (t.text == "less" || t.text == "minus") }
+
 // lengthUnit reads a unit of length, if one stands here.
 func (r *reader) lengthUnit() (unit Unit, ok bool, err error) {
 	t := r.peek()
@@ -78,6 +106,9 @@ func (r *reader) lengthUnit() (unit Unit, ok bool, err error) {
 	case word:
 		if t.text == "mil" || t.text == "mils" {
 			return 0, false, fmt.Errorf("%s: thou or mm? Write the one that is meant", t.text)
+		}
+		if takesOff(t) {
+			return 0, false, nil
 		}
 		unit, ok = lengthUnits[t.text]
 		if !ok {
@@ -88,6 +119,9 @@ func (r *reader) lengthUnit() (unit Unit, ok bool, err error) {
 	}
 	if ok {
 		r.at++
+		if stop := r.peek(); stop.kind == number && stop.text == "." && !stop.spaced && t.kind == word {
+			r.at++ // 11 7/8 in.
+		}
 	}
 	return unit, ok, nil
 }
@@ -105,6 +139,7 @@ func (r *reader) inchesAfterFeet(feet amount) (*big.Rat, error) {
 	if t := r.peek(); t.kind == symbol && t.text == "-" && !t.spaced && !r.ahead(1).spaced {
 		r.at++
 	}
+	r.and()
 	if k := r.peek().kind; k != number && k != vulgar {
 		return nil, r.leftOver(Foot)
 	}
@@ -128,6 +163,10 @@ func (r *reader) inchesAfterFeet(feet amount) (*big.Rat, error) {
 // leftOver explains what stands after a length that was already complete.
 func (r *reader) leftOver(unit Unit) error {
 	t := r.peek()
+	if n := r.ahead(1).kind; t.kind == symbol && t.text == "-" && (n == number || n == vulgar) {
+		r.at++
+		return fmt.Errorf("a dash before %q: less %s, or and %s?", r.rest(), r.rest(), r.rest())
+	}
 	if t.kind == number || t.kind == vulgar {
 		return fmt.Errorf("a second number (%q) after a length in %s; one length is read", r.rest(), unit)
 	}

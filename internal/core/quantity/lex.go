@@ -191,6 +191,7 @@ func (r *reader) amount() (amount, error) {
 		}
 		return a, r.noSecondFraction()
 	}
+	r.and()
 	part, skip := r.fractionPart()
 	if part == nil {
 		return a, nil
@@ -205,6 +206,13 @@ func (r *reader) amount() (amount, error) {
 	r.at += skip
 	a.value, a.fraction = new(big.Rat).Add(a.value, value), true
 	return a, r.noSecondFraction()
+}
+
+// and steps over the word where a fraction follows: 5 and 3/8.
+func (r *reader) and() {
+	if t := r.peek(); t.kind == word && t.text == "and" && (r.ahead(1).kind == vulgar || r.ahead(1).kind == number && r.ahead(2).kind == symbol && r.ahead(2).text == "/") {
+		r.at++
+	}
 }
 
 // noNumber explains why no number could be read here.

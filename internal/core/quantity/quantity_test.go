@@ -27,6 +27,9 @@ func TestLengthsAsTyped(t *testing.T) {
 		{"32 thou", Millimetre, 0.8128}, {"73.5", Millimetre, 73.5}, {"73.5 MM", Inch, 73.5}, {"73,5 mm", Inch, 73.5}, {"7.35 cm", Inch, 73.5}, {"0.0735 m", Inch, 73.5},
 		{"0,050", Millimetre, 0.05}, {"1234,567", Millimetre, 1234.567}, {"+3", Millimetre, 3}, {"  3 mm ", Inch, 3}, {"-0", Millimetre, 0}, {",5", Millimetre, 0.5},
 		{"1000 m", Millimetre, 1e6},
+		{"5 and 3/8", Inch, 136.525}, {"5 and ⅜ in", Millimetre, 136.525}, {"11 7/8 in.", Millimetre, 301.625}, {"5 ft 4 and 5/16", Millimetre, 1633.5375}, {"7' and 7/8", Millimetre, 2155.825},
+		{"10 millimetres", Inch, 10}, {"1.2 meters", Inch, 1200}, {"3 centimeter", Inch, 30},
+		{"47 less 1/32", Inch, 1193.00625}, {"3' 11\" minus 1/8", Millimetre, 1190.625}, {"2 m less 3 mm", Inch, 1997}, {"5 ft less 1/2", Millimetre, 1511.3}, {"2 less 2", Inch, 0},
 	}
 	for _, test := range tests {
 		t.Run(test.text, func(t *testing.T) {
@@ -47,7 +50,7 @@ func TestLengthsRefusedWithAMessageThatNamesWhatWasRead(t *testing.T) {
 		{"40 mil", "thou or mm?"}, {"1000.1 m", "beyond"}, {"-40000 in 1", "second number"}, {"NaN", "not a number"}, {"Inf", "not a number"}, {"+inf", "not a number"},
 		{"2.9e3", "exponent"}, {"2e3 mm", "exponent"}, {"3\tmm", "control"}, {"3\x00", "control"}, {strings.Repeat(" ", 64) + "3", "longer than 64"},
 		{"3 yd", "not a unit"}, {"3 mm/m", "not understood"}, {"mm", "number is missing"}, {"--3", "number is missing"}, {".", "no digits"}, {"7' 8'", "only inches"}, {"7 ft 8 mm", "only inches"},
-		{"8\" 7'", "second number"}, {"3 $", "not part"}, {"1.5/2 in", "whole numbers"}, {"64 - 5/16 in", "not understood"}, {"½ ½ in", "one fraction"}, {"\xff3", "not readable"}, {"7' +8\"", "not understood"},
+		{"8\" 7'", "second number"}, {"3 $", "not part"}, {"1.5/2 in", "whole numbers"}, {"64 - 5/16 in", "less 5/16 in, or and 5/16 in?"}, {"47 -1/32 in", "less 1/32 in"}, {"1/32 in less 47 in", "more is taken off"}, {"-47 in less 1/32 in", "more is taken off"}, {"47 in less", "number is missing"}, {"47 in less 1 in less 1 in", "not understood"}, {"5 and 3", "not a unit"}, {"47 less 1/32", "fraction in mm"}, {"½ ½ in", "one fraction"}, {"\xff3", "not readable"}, {"7' +8\"", "not understood"},
 	}
 	for _, test := range tests {
 		t.Run(test.text, func(t *testing.T) {
@@ -70,6 +73,9 @@ func TestAnglesAsTyped(t *testing.T) {
 		{"0.6 up", Pitch, 0.6}, {"0.6 down", Pitch, -0.6}, {"0.6 Nose Up", Pitch, 0.6}, {"nose down 0.6", Either, -0.6}, {"0 L", CrossLevel, 0},
 		{"5 mm/m", Plain, 0.28647651027707449}, {"1/16 in/ft", Plain, 0.29841281999488256}, {"1:200", Plain, 0.28647651027707449}, {"-1:200", Pitch, -0.28647651027707449}, {"5 mm/m down", Pitch, -0.28647651027707449},
 		{"360", Plain, 360},
+		{"0.3 leading edge up", Pitch, 0.3}, {"0.3 LE down", Pitch, -0.3}, {"0.3 TE low", Pitch, 0.3}, {"0.3 trailing edge high", Either, -0.3}, {"le high 0.3", Pitch, 0.3},
+		{"3/16 in 24", Plain, 0.4476141708605531}, {"3/16\" over 24\"", Plain, 0.4476141708605531}, {"3/16 in in 24 in R", CrossLevel, 0.4476141708605531}, {"3 mm in 600 mm TE high", Pitch, -0.2864765102770745}, {"3 mm in 600", Plain, 0.2864765102770745},
+		{"5 mm per metre", Plain, 0.2864765102770745}, {"1/8 in per foot", Plain, 0.5968094512291771},
 	}
 	for _, test := range tests {
 		t.Run(test.text, func(t *testing.T) {
@@ -89,7 +95,7 @@ func TestAnglesRefused(t *testing.T) {
 		{"", Plain, "nothing typed"}, {"0.08 R", Pitch, "up or down"}, {"0.6 up", CrossLevel, "R or L"}, {"0.6 nose down", CrossLevel, "R or L"}, {"0.08 R", Plain, "plain angle"}, {"0.6 up", Plain, "plain angle"},
 		{"-0.08 R", CrossLevel, "two things"}, {"+0.08 R", CrossLevel, "two things"}, {"-0.1 L", CrossLevel, "two things"}, {"-0.6 up", Pitch, "two things"}, {"R 0.08 L", CrossLevel, "twice"},
 		{"1/2", Plain, "fraction in degrees"}, {"1/2°", Plain, "fraction in degrees"}, {"1 1/2 deg", Plain, "fraction in degrees"}, {"2° 60'", Plain, "below 60"}, {"2° 3' 60\"", Plain, "below 60"}, {"2.5° 3'", Plain, "decimal degrees"},
-		{"2° 3.5' 6\"", Plain, "decimal minutes"}, {"12'", Plain, "minutes without degrees"}, {"1:0", Plain, "zero"}, {"5 mm", Plain, "a length"}, {"1/2 mm/m", Plain, "fraction in mm"}, {"5 mm/", Plain, "run of the slope"},
+		{"2° 3.5' 6\"", Plain, "decimal minutes"}, {"12'", Plain, "minutes without degrees"}, {"1:0", Plain, "zero"}, {"5 mm", Plain, "a length"}, {"1/2 mm/m", Plain, "fraction in mm"}, {"5 mm/", Plain, "unit of the run"}, {"3 mm in 0 mm", Plain, "over nothing"}, {"3 mm in", Plain, "a length"}, {"3 mm in 1/2 mm", Plain, "fraction in mm"}, {"0.3 TE low", CrossLevel, "R or L"}, {"0.3 LE up", Plain, "plain angle"}, {"-0.3 LE up", Pitch, "two things"},
 		{"361", Plain, "beyond"}, {"1e2", Plain, "exponent"}, {"NaN", Plain, "not a number"}, {"1,234", Plain, "1.234 or 1234?"}, {"0.05 X", CrossLevel, "not understood"}, {"5 mm/yd", Plain, "not a unit"}, {"2° 30", Plain, "minutes"},
 	}
 	for _, test := range tests {
@@ -139,7 +145,7 @@ func TestLengthsAreShownAsABuilderWritesThem(t *testing.T) {
 }
 
 func FuzzLength(f *testing.F) {
-	for _, s := range []string{"64 5/16", `5' 4 5/16"`, "1,234 mm", "0.0735 m", "-64-5/16", "3 mm 1/4\"", "½", "1e9", "5′-4⅝″", "32 thou"} {
+	for _, s := range []string{"64 5/16", `5' 4 5/16"`, "1,234 mm", "0.0735 m", "-64-5/16", "3 mm 1/4\"", "½", "1e9", "5′-4⅝″", "32 thou", "47 less 1/32", "5 and ⅜ in."} {
 		f.Add(s, false)
 		f.Add(s, true)
 	}
@@ -162,7 +168,7 @@ func FuzzLength(f *testing.F) {
 }
 
 func FuzzAngle(f *testing.F) {
-	for _, s := range []string{"0.08 R", "2°30′15″", "-0° 12'", "5 mm/m", "1:200", "0.6 nose up", "1/16 in/ft", "L 3"} {
+	for _, s := range []string{"0.08 R", "2°30′15″", "-0° 12'", "5 mm/m", "1:200", "0.6 nose up", "1/16 in/ft", "L 3", "3/16 in 24 R", "0.3 TE low"} {
 		f.Add(s, 3)
 	}
 	f.Fuzz(func(t *testing.T, text string, sense int) {
