@@ -15,6 +15,9 @@ package adjust
 import (
 	"math"
 
+	"gonum.org/v1/gonum/blas"
+	"gonum.org/v1/gonum/blas/blas64"
+	"gonum.org/v1/gonum/lapack/lapack64"
 	"gonum.org/v1/gonum/mat"
 )
 
@@ -259,16 +262,16 @@ func (s *Solution) normals(rows []Row) (*mat.SymDense, []float64) {
 // step is the next Gauss–Newton step, by the normal equations where everything is surely
 // seen and else by singular values; nil when there is none.
 func (s *Solution) step(normal *mat.SymDense, right []float64) []float64 {
-	if chol, scale, ok := s.factorize(normal); ok {
-		target := mat.NewVecDense(len(right), nil)
-		for i, by := range scale {
-			target.SetVec(i, right[i]*by)
-		}
-		var v mat.VecDense
-		if chol.SolveVecTo(&v, target) == nil {
+	if scaled, scale, ok := s.scaled(normal); ok {
+		raw := scaled.RawSymmetric()
+		if t, ok := lapack64.Potrf(raw); ok && surelySeen(t) {
 			out := make([]float64, len(right))
 			for i, by := range scale {
-				out[i] = v.AtVec(i) * by
+				out[i] = right[i] * by
+			}
+			back(t, out)
+			for i, by := range scale {
+				out[i] *= by
 			}
 			return out
 		}
@@ -291,9 +294,30 @@ func (s *Solution) step(normal *mat.SymDense, right []float64) []float64 {
 	return out
 }
 
-// factorize factorizes the normal equations with their diagonal scaled to 1; ok is false
-// where something may be unseen.
-func (s *Solution) factorize(normal *mat.SymDense) (chol *mat.Cholesky, scale []float64, ok bool) {
+// back solves UᵀU x = b in place, U a Cholesky factor.
+func back(t blas64.Triangular, b []float64) {
+	v := blas64.Vector{N: len(b), Inc: 1, Data: b}
+	blas64.Trsv(blas.Trans, t, v)
+	blas64.Trsv(blas.NoTrans, t, v)
+}
+
+// surelySeen tells, of the factor of normal equations with their diagonal scaled to 1, that
+// no unknown is all but told by the others.
+func surelySeen(t blas64.Triangular) bool {
+	for i := range t.N {
+		if d := t.Data[i*t.Stride+i]; d*d < leastOwn {
+			return false
+		}
+	}
+	return true
+}
+
+// leastOwn is the share of an unknown's weight that the others may leave it.
+const leastOwn = 1e-8
+
+// scaled brings the diagonal of the normal equations to 1; ok is false where a column may
+// be nothing but rounding.
+func (s *Solution) scaled(normal *mat.SymDense) (scaled *mat.SymDense, scale []float64, ok bool) {
 	n := s.m.Size()
 	scale = make([]float64, n)
 	least, greatest := math.Inf(1), 0.0
@@ -303,13 +327,24 @@ func (s *Solution) factorize(normal *mat.SymDense) (chol *mat.Cholesky, scale []
 		scale[i] = 1 / size
 	}
 	if !(least > 1e4*zeroColumn*greatest) {
-		return nil, nil, false // a column may be nothing but rounding
+		return nil, nil, false
 	}
-	scaled := mat.NewSymDense(n, nil)
+	scaled = mat.NewSymDense(n, nil)
+	from, to := normal.RawSymmetric(), scaled.RawSymmetric()
 	for i := range n {
 		for j := i; j < n; j++ {
-			scaled.SetSym(i, j, normal.At(i, j)*scale[i]*scale[j])
+			to.Data[i*to.Stride+j] = from.Data[i*from.Stride+j] * scale[i] * scale[j]
 		}
+	}
+	return scaled, scale, true
+}
+
+// factorize factorizes the scaled normal equations; ok is false where something may be
+// unseen.
+func (s *Solution) factorize(normal *mat.SymDense) (chol *mat.Cholesky, scale []float64, ok bool) {
+	scaled, scale, ok := s.scaled(normal)
+	if !ok {
+		return nil, nil, false
 	}
 	chol = new(mat.Cholesky)
 	if !chol.Factorize(scaled) || !(chol.Cond() < wellSeen) {

@@ -3,6 +3,7 @@ package adjust
 import (
 	"math"
 
+	"gonum.org/v1/gonum/lapack/lapack64"
 	"gonum.org/v1/gonum/mat"
 )
 
@@ -82,9 +83,8 @@ func (s *Solution) Sees(by []float64) bool {
 // Response is how the solution answers to its observations if every reading had at least
 // so many placings: H⁻¹ over what is seen, and N.
 type Response struct {
-	rows    []Row
-	minimum bool
-	solve   func(g []float64) []float64 // H⁻¹g; nil where nothing is seen
+	rows  []Row
+	solve func(g []float64) []float64 // H⁻¹g; nil where nothing is seen
 }
 
 // Response works out how the solution answers; −1 placings takes the observations anew as
@@ -108,16 +108,15 @@ func (s *Solution) Response(placings int) *Response {
 				scaled.SetSym(i, j, curved.At(i, j)*s.scale[i]*s.scale[j])
 			}
 		}
-		solve := solver(scaled, &out.minimum)
+		solve := solver(scaled)
 		out.solve = func(g []float64) []float64 {
-			target := mat.NewVecDense(n, nil)
-			for i, by := range s.scale {
-				target.SetVec(i, g[i]*by)
-			}
-			v := solve(target)
 			h := make([]float64, n)
 			for i, by := range s.scale {
-				h[i] = v.AtVec(i) * by
+				h[i] = g[i] * by
+			}
+			h = solve(h)
+			for i, by := range s.scale {
+				h[i] *= by
 			}
 			return h
 		}
@@ -138,11 +137,11 @@ func (s *Solution) Response(placings int) *Response {
 			small.SetSym(i, j, bent.At(i, j))
 		}
 	}
-	solve := solver(small, &out.minimum)
+	solve := solver(small)
 	out.solve = func(g []float64) []float64 {
 		var target, h mat.VecDense
 		target.MulVec(directions.T(), mat.NewVecDense(n, g))
-		h.MulVec(directions, solve(&target))
+		h.MulVec(directions, mat.NewVecDense(s.rank, solve(target.RawVector().Data)))
 		return h.RawVector().Data
 	}
 	return out
@@ -150,25 +149,24 @@ func (s *Solution) Response(placings int) *Response {
 
 // solver solves a symmetric system: by Cholesky where it is positive definite, which it is
 // at a minimum, and else by LU.
-func solver(system *mat.SymDense, definite *bool) func(*mat.VecDense) *mat.VecDense {
-	var chol mat.Cholesky
-	var lu mat.LU
-	if *definite = chol.Factorize(system); !*definite {
-		lu.Factorize(system)
-	}
-	return func(b *mat.VecDense) *mat.VecDense {
-		v := mat.NewVecDense(b.Len(), nil)
-		if *definite {
-			_ = chol.SolveVecTo(v, b) // an ill condition shows as a large u
-		} else {
-			_ = lu.SolveVecTo(v, false, b)
+func solver(system *mat.SymDense) func([]float64) []float64 {
+	definite := mat.NewSymDense(system.SymmetricDim(), nil)
+	definite.CopySym(system)
+	if t, ok := lapack64.Potrf(definite.RawSymmetric()); ok {
+		return func(b []float64) []float64 {
+			out := append([]float64(nil), b...)
+			back(t, out)
+			return out
 		}
-		return v
+	}
+	var lu mat.LU
+	lu.Factorize(system)
+	return func(b []float64) []float64 {
+		var v mat.VecDense
+		_ = lu.SolveVecTo(&v, false, mat.NewVecDense(len(b), b)) // an ill condition shows as a large u
+		return v.RawVector().Data
 	}
 }
-
-// Minimum tells whether the solution is one: H is positive definite over what is seen.
-func (r *Response) Minimum() bool { return r.minimum || r.solve == nil }
 
 // Variance is that of a figure that changes by the unknowns as given, gᵀH⁻¹NH⁻¹g: the sum
 // of its parts.

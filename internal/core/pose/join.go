@@ -374,7 +374,7 @@ func (c *Join) derive(w *measure.Work, f, bare *findings, d Derived, want *wante
 		v = measure.Wrapped(v)
 	}
 	what := d.Name + " " + d.Type
-	if !f.a.Sees(slopes) || !known(f.spread(slopes, 0)*by, dimension) {
+	if u := f.spread(slopes, 0); !f.a.Sees(slopes) || !known(u*by, dimension) || f.other.disputes(c.figure(f.other.stands(f.a.at), d)-c.figure(f.a.at, d), u) {
 		w.UnseenWithin(d.Type, d.Name, dimension, d.limit())
 		if d.limit() != nil {
 			want.offer(what, math.Inf(1), slopes, dimension)
@@ -387,6 +387,17 @@ func (c *Join) derive(w *measure.Work, f, bare *findings, d Derived, want *wante
 		bare = f.restsOn(w, bare, slopes, what)
 	}
 	return bare
+}
+
+// figure is a derived figure at a state, in mm or rad.
+func (c *Join) figure(s *state, d Derived) float64 {
+	number := s.n.numbers()
+	v, _ := s.figure(d.Type, number[d.From], number[d.To])
+	if d.Less != nil {
+		less, _ := s.figure(d.Type, number[d.Less.From], number[d.Less.To])
+		v -= less
+	}
+	return v
 }
 
 // figure is one between two points, in mm or rad, with its slopes along the unknowns: g·∂d

@@ -307,13 +307,32 @@ func TestUnusableJoinsOfSeveralAreRefused(t *testing.T) {
 	}
 }
 
-// Three surfaces, sixty readings and eighteen unknowns beside the instruments' own:
-// the solve, and with it suspects and next readings.
+// loose takes back that the points of a join are known exactly.
+func loose(c *Join, datum, marks float64) {
+	c.DatumU, c.PointsU = length(datum), length(marks)
+	lists := [][]Place{c.Datum}
+	for _, s := range c.Surfaces {
+		lists = append(lists, s.Points)
+	}
+	for _, list := range lists {
+		for i := range list {
+			list[i].U = nil
+		}
+	}
+}
+
+// Three surfaces, sixty readings, one of them an inch off, and eighteen unknowns beside
+// the instruments' own, with the points exact and with twenty of them uncertain: one
+// adjustment, and with it suspects and next readings.
 func BenchmarkJoinOf3SurfacesAnd60Readings(b *testing.B) {
 	c := measured()
 	c.Surfaces = append(c.Surfaces, Surface{Name: "rudder", Points: []Place{place("rudder foot", 5350, 0, 400), place("rudder top", 5800, 0, 1700), place("rudder rear", 5700, 20, 900)}, Pivot: Spot{5350, 0, 400}})
+	c.Datum = append(c.Datum, place("step L", 2000, -400, 380), place("step R", 2000, 400, 380), place("hatch", 2300, 0, 700))
 	for _, from := range []string{"firewall", "boom root", "sill L", "sill R"} {
-		between(c, "distance", tape, [2]string{from, "rudder foot"}, [2]string{from, "rudder top"}, [2]string{from, "rudder rear"}, [2]string{from, "aft L"}, [2]string{from, "aft R"})
+		between(c, "distance", tape, [2]string{from, "rudder foot"}, [2]string{from, "rudder top"}, [2]string{from, "rudder rear"}, [2]string{from, "aft L"})
+	}
+	for _, from := range []string{"step L", "step R", "hatch"} {
+		between(c, "distance", tape, [2]string{from, "tip L"}, [2]string{from, "aft R"})
 	}
 	for i := 0; len(c.Readings) < 60; i++ {
 		between(c, "height", water, [2]string{"sill R", c.Readings[i].To})
@@ -321,17 +340,29 @@ func BenchmarkJoinOf3SurfacesAnd60Readings(b *testing.B) {
 	s := leaning(c, truth{roll: 0.1}, truth{yaw: 0.1})
 	s["rudder"] = truth{}
 	s.fill(c, rand.New(rand.NewPCG(1, 2)))
-	b.Run("adjustment", func(b *testing.B) {
-		measure.Solve(spy{func(w *measure.Work) {
-			n := c.network(w)
+	c.Readings[3].Value.Values[0] += 25.4
+	c.Surfaces[1].Limits = &FreedomLimits{Yaw: &AngleBound{Low: angle(-0.1), High: angle(0.1)}}
+	solve := func(b *testing.B) {
+		b.Run("adjustment", func(b *testing.B) {
+			measure.Solve(spy{func(w *measure.Work) {
+				n := c.network(w)
+				for b.Loop() {
+					adjust.Solve(n)
+				}
+			}}, nil, fine)
+		})
+		b.Run("with suspects and next readings", func(b *testing.B) {
 			for b.Loop() {
-				adjust.Solve(n)
+				measure.Solve(c, nil, fine)
 			}
-		}}, nil, fine)
-	})
-	b.Run("with suspects and next readings", func(b *testing.B) {
-		for b.Loop() {
-			measure.Solve(c, nil, fine)
-		}
-	})
+		})
+	}
+	b.Run("exact", solve)
+	loose(c, 1, 0.5)
+	b.Run("uncertain", solve)
+}
+
+func angle(degrees float64) *quantity.Angle {
+	a := quantity.Angle(degrees)
+	return &a
 }

@@ -427,14 +427,17 @@ type adjusted struct {
 type findings struct {
 	w      *measure.Work
 	a      adjusted
+	other  *rival // where the surfaces might stand as well; nil where that was not asked
 	unseen []bool
 	known  map[int]*adjust.Response // by placings
 }
 
 func (n *network) find(w *measure.Work, a *adjust.Solution) *findings {
 	f := &findings{w: w, a: adjusted{a, n, n.at(a.P)}, unseen: a.Unseen()[:6*len(n.bodies)], known: map[int]*adjust.Response{}}
+	f.other = n.rival(a)
 	for k := range f.unseen {
-		f.unseen[k] = f.unseen[k] || !known(f.u(k, 0)*unitOf(k), dimensionOf(k))
+		u := f.u(k, 0)
+		f.unseen[k] = f.unseen[k] || !known(u*unitOf(k), dimensionOf(k)) || f.other.disputes(f.other.at(k)-a.P[k], u)
 	}
 	return f
 }
