@@ -19,6 +19,7 @@ func proveCommand() *cobra.Command {
 	var builds int
 	var seed uint64
 	var asJSON, rectangular bool
+	var world string
 	c := &cobra.Command{
 		Use:   "prove",
 		Short: "measure simulated builds with a hidden truth, and report how often the program is right",
@@ -27,7 +28,12 @@ func proveCommand() *cobra.Command {
 			if builds < 1 || builds > 10_000_000 {
 				return fmt.Errorf("--builds %d: between 1 and 10,000,000", builds)
 			}
-			rules := sim.Usual
+			worlds := map[string]sim.World{"ideal": sim.Ideal, "shop": sim.Shop}
+			w, known := worlds[world]
+			if !known {
+				return fmt.Errorf("--world %s: ideal or shop", world)
+			}
+			rules := sim.Usual(w)
 			if rectangular {
 				rules.Errors = sim.Rectangular
 			}
@@ -42,6 +48,7 @@ func proveCommand() *cobra.Command {
 	}
 	c.Flags().IntVar(&builds, "builds", 1000, "how many builds")
 	c.Flags().Uint64Var(&seed, "seed", 1, "the same seed gives the same builds")
+	c.Flags().StringVar(&world, "world", "shop", "ideal: as the program assumes; shop: with all that a shop does to readings")
 	c.Flags().BoolVar(&asJSON, "json", false, "print the report as JSON")
 	c.Flags().BoolVar(&rectangular, "rectangular", false, "draw the instruments' constant errors evenly within their bounds")
 	return c
@@ -68,15 +75,18 @@ func writeReport(w io.Writer, r sim.Report) error {
 	percent := func(s sim.Share) string {
 		return fmt.Sprintf("%.2f %% (%.2f to %.2f)", 100*s.Share, 100*s.Low, 100*s.High)
 	}
-	fmt.Fprintf(w, "%d builds, seed %d, %s constant errors; bounds are 95 %%\n\n", r.Builds, r.Seed, r.Errors)
+	fmt.Fprintf(w, "%s world, %d builds, seed %d, %s constant errors; bounds are 95 %%\n\n", r.World, r.Builds, r.Seed, r.Errors)
 	fmt.Fprintf(w, "truly outside a limit       %s\n", percent(r.Outside))
 	fmt.Fprintf(w, "released                    %s\n", percent(r.Released))
-	fmt.Fprintf(w, "wrong releases       %6d  %s of all builds\n", r.WrongReleases.Count, percent(r.WrongReleases))
+	fmt.Fprintf(w, "wrong releases       %6d  %s of all builds\n", r.WrongReleases.Count, percent(r.WrongReleases.Share))
+	fmt.Fprintf(w, "                             %s of those released\n", percent(r.WrongReleases.PerReleased))
+	fmt.Fprintf(w, "good builds released %6d  %s of those truly inside every limit; the rest was refused\n", r.GoodReleased.Count, percent(r.GoodReleased))
 	fmt.Fprintf(w, "needless refusals    %6d  %s of builds inside every limit by more than 2U\n", r.NeedlessRefusals.Count, percent(r.NeedlessRefusals))
 	b := r.Blunders
 	fmt.Fprintf(w, "blunders planted     %6d, found %d\n", b.Planted, b.FoundAny)
 	fmt.Fprintf(w, "  twice detectable   %6d, found %d: %.1f %% (%.1f to %.1f)\n", b.Detectable, b.Found, 100*b.Share, 100*b.Low, 100*b.High)
-	fmt.Fprintf(w, "blamed without cause %6d readings\n", b.FalseAlarms)
+	fmt.Fprintf(w, "  once to twice              %s\n  all                        %s\n", percent(b.Marginal), percent(b.Overall))
+	fmt.Fprintf(w, "blamed without cause %6d readings, %.3f a build\n", b.FalseAlarms, b.PerBuild)
 	fmt.Fprintf(w, "readings per build   %6.1f\n\nwhat the 95 %% intervals, value ± 1.96 u, cover:\n", r.ReadingsPerBuild)
 	for _, name := range slices.Sorted(maps.Keys(r.Coverage)) {
 		if _, err := fmt.Fprintf(w, "  %-12s %s\n", name, percent(r.Coverage[name])); err != nil {

@@ -3,6 +3,7 @@ package sim
 import (
 	"math"
 	"math/rand/v2"
+	"slices"
 	"time"
 
 	"orpine/internal/core/hold"
@@ -12,12 +13,13 @@ import (
 
 // Rules are how builds are drawn.
 type Rules struct {
+	World    World
 	Errors   Errors  // of the instruments
 	Blunders float64 // share of builds in which one reading is a blunder
 }
 
-// Usual are the rules of the proof.
-var Usual = Rules{Errors: Normal, Blunders: 0.1}
+// Usual are the rules of the proof, in a world.
+func Usual(w World) Rules { return Rules{World: w, Errors: Normal, Blunders: 0.1} }
 
 // interval is how many standard uncertainties a 95 % interval spans on each side.
 const interval = 1.96
@@ -25,47 +27,58 @@ const interval = 1.96
 // coverage is that of every stated interval and verdict, as on the screens.
 const coverage = 2
 
-// rounds is how often a builder comes back with what was asked for, and mostPlacings
-// how often one is ready to place an instrument on one spot.
-const (
-	rounds       = 12
-	mostPlacings = 12
-)
+// rounds is how often a builder comes back with what was asked for.
+const rounds = 12
 
 // build is one part on the bench and one join on the airframe before the drill.
 type build struct {
 	r       *rand.Rand
+	kit     kit
 	parts   []*part
 	results []measure.Result
 	planted *source // the reading that is a blunder; nil for none
-	checked bool    // it was twice what would be found
+	times   float64 // its size in the smallest that its readings would show; 0 where nothing checks it
 	size    float64 // of the blunder, mm or degrees
 	found   bool
-	alarms  int // readings blamed without cause
-	taken   int // placings in all
+	alarms  int     // readings blamed without cause
+	taken   int     // placings in all
+	clock   float64 // minutes since the first end-for-end test
 }
 
 // newBuild draws a build. Its number and the seed fix it whole.
-func newBuild(seed, number uint64, rules Rules) *build {
+func newBuild(seed, number uint64, rules *Rules) *build {
 	b := &build{r: rand.New(rand.NewPCG(seed, number))}
-	k := newKit(rules.Errors, b.r)
-	b.parts = []*part{newBench(k, b.r), newTwist(k, b.r), newSpar(k, b.r), newJoin(layouts[number%uint64(len(layouts))], k, b.r)}
+	b.kit = newKit(&rules.World, rules.Errors, b.r)
+	b.parts = []*part{newBench(b.kit, b.r), newTwist(b.kit, b.r), newSpar(b.kit, b.r), newJoin(layouts[number%uint64(len(layouts))], b.kit, b.r)}
 	if b.r.Float64() < rules.Blunders {
 		b.plant()
 	}
 	for _, p := range b.parts {
 		for _, s := range p.sources {
-			for range p.placings {
-				b.take(s)
-			}
+			b.take(s)
 		}
 	}
 	return b
 }
 
+// pace is how long one reading takes, in minutes.
+const pace = 2
+
 func (b *build) take(s *source) {
-	s.take(b.r)
+	s.take(b.clock, b.r)
 	b.taken++
+	b.clock += pace
+	if s.board != 0 { // it was read twice
+		b.taken++
+		b.clock += pace
+	}
+}
+
+// again takes a reading anew.
+func (b *build) again(s *source) {
+	b.taken += len(s.into.Values)
+	s.again(b.clock, b.r)
+	b.clock += pace
 }
 
 // plant makes one reading of the join, or of a part on the bench, a blunder.
@@ -88,25 +101,40 @@ func (b *build) plant() {
 	b.size = math.Abs(s.blunder)
 }
 
+// solve proves the level once more where it drifts, and works a part out.
+func (b *build) solve(p *part) measure.Result {
+	if level := b.kit.level; level.world.Drift > 0 {
+		if last := level.proofs[len(level.proofs)-1].at; b.clock > last {
+			level.prove(b.clock, b.r)
+			b.taken += 2
+		}
+		for _, s := range p.sources {
+			if s.with == level {
+				s.into.Zero = level.zeroAt(s.at)
+			}
+		}
+	}
+	return measure.Solve(p.check, p.limits, measure.Decision{Coverage: coverage})
+}
+
 // settle measures a part, follows what the program asks for, and returns its last word.
 func (b *build) settle(p *part) measure.Result {
-	d := measure.Decision{Coverage: coverage}
-	result := measure.Solve(p.check, p.limits, d)
+	result := b.solve(p)
 	for round := range rounds {
 		if round == 0 {
 			b.note(p, result)
 		}
 		asked := b.takeAgain(p, result)
-		if !asked && result.Verdict == measure.Stop && !p.reread {
+		if !asked && !p.reread && (result.Verdict == measure.Stop || contradicts(result)) {
 			asked = b.reread(p)
 		}
-		if !asked && (result.Verdict == measure.Unsure || near(result)) {
+		if !asked && !contradicts(result) && (result.Verdict == measure.Unsure || near(result)) {
 			asked = b.takeMore(p, result)
 		}
 		if !asked {
 			break
 		}
-		result = measure.Solve(p.check, p.limits, d)
+		result = b.solve(p)
 	}
 	return result
 }
@@ -116,14 +144,21 @@ func near(result measure.Result) bool {
 	return result.Verdict == measure.Go && !result.Inside(hold.Guard)
 }
 
-// note tells whether the blunder is large enough that it must be found.
+// contradicts tells whether the readings of a part cannot all be right.
+func contradicts(result measure.Result) bool {
+	return slices.ContainsFunc(result.Findings, func(f measure.Finding) bool {
+		return f.Code == "measurements-disagree" || f.Code == "marks-or-pin" || f.Code == "kinked"
+	})
+}
+
+// note tells how large the blunder is against what would be found.
 func (b *build) note(p *part, result measure.Result) {
 	if b.planted == nil || result.Network == nil {
 		return
 	}
 	for i, r := range result.Network.Readings {
-		if p.sources[i] == b.planted && r.Checked && b.size >= 2*r.Detectable {
-			b.checked = true
+		if p.sources[i] == b.planted && r.Checked {
+			b.times = b.size / r.Detectable
 		}
 	}
 }
@@ -144,56 +179,56 @@ func (b *build) takeAgain(p *part, result measure.Result) (asked bool) {
 		default:
 			b.alarms++
 		}
-		b.taken += len(s.into.Values)
-		s.again(b.r)
+		b.again(s)
 		asked = true
 	}
 	return asked
 }
 
 // reread takes every reading of a part anew, once: a stop is read again before
-// anything is moved.
+// anything is moved, and so is what contradicts itself.
 func (b *build) reread(p *part) bool {
 	p.reread = true
 	for _, s := range p.sources {
-		b.taken += len(s.into.Values)
-		s.again(b.r)
+		if s.blunder != 0 {
+			b.found = true
+		}
+		b.again(s)
 	}
 	return true
 }
 
-// takeMore places every instrument as often as would decide, or takes the reading
-// that the program would take next.
+// takeMore reads further places, or takes the reading that the program would take next.
 func (b *build) takeMore(p *part, result measure.Result) (asked bool) {
-	if c, ok := p.check.(*pose.Pose); ok && p.extra < mostExtra {
-		return b.takeNext(p, c, result)
+	if c, ok := p.check.(*pose.Pose); ok {
+		return p.rounds < mostExtra && b.takeNext(p, c, result)
 	}
-	n := 0
-	if near(result) {
-		n = len(p.sources[0].into.Values) + 1
+	if p.widen == nil || p.rounds >= mostWidened || !hopeful(result, math.Sqrt(float64(mostWidened-p.rounds)+1)) {
+		return false
 	}
-	for _, q := range result.Quantities {
-		if q.Verdict == measure.Unsure {
-			n = max(n, q.Placings)
-		}
+	added := p.widen()
+	p.rounds++
+	for _, s := range added {
+		b.take(s)
 	}
-	if n > 1 && n <= mostPlacings {
-		for _, s := range p.sources {
-			for len(s.into.Values) < n {
-				b.take(s)
-				asked = true
-			}
-		}
-	}
-	return asked
+	return true
 }
 
-// mostExtra is how many readings beside the plan a builder takes.
-const mostExtra = 5
+// hopeful tells whether a hold would take every limited quantity if it were so many times
+// as well known.
+func hopeful(result measure.Result, times float64) bool {
+	return result.Inside(hold.Guard / times)
+}
+
+// mostExtra is how many rounds of readings beside the plan a builder takes at a join.
+const mostExtra = 6
 
 // takeNext takes the reading that would tell most about what cannot be decided.
 func (b *build) takeNext(p *part, c *pose.Pose, result measure.Result) (asked bool) {
-	p.extra++
+	if !hopeful(result, 2) {
+		return false
+	}
+	p.rounds++
 	for _, name := range pose.Freedoms {
 		q, ok := result.Quantity(name)
 		undecided := ok && q.Limit != nil && (q.Verdict == measure.Unsure || !(measure.Result{Quantities: []measure.Quantity{q}}).Inside(hold.Guard))
@@ -267,6 +302,12 @@ func (b *build) run(t *Tally) {
 	if released && outside {
 		t.wrong++
 	}
+	if !outside {
+		t.good++
+		if released {
+			t.goodReleased++
+		}
+	}
 	if inside {
 		t.deserving++
 		if !released {
@@ -274,19 +315,30 @@ func (b *build) run(t *Tally) {
 		}
 	}
 	if b.planted != nil {
-		t.planted++
-		if b.found {
-			t.foundAny++
-		}
-		if b.checked {
-			t.detectable++
-			if b.found {
-				t.found++
-			}
-		}
+		b.tallyBlunder(t)
 	}
 	t.alarms += b.alarms
 	if released {
 		t.released++
+	}
+}
+
+// tallyBlunder adds the blunder, by its size against the smallest that would be found.
+func (b *build) tallyBlunder(t *Tally) {
+	t.planted++
+	one := func(count, found *int) {
+		*count++
+		if b.found {
+			*found++
+		}
+	}
+	if b.found {
+		t.foundAny++
+	}
+	switch {
+	case b.times >= 2:
+		one(&t.detectable, &t.found)
+	case b.times >= 1:
+		one(&t.marginal, &t.foundMarginal)
 	}
 }

@@ -13,24 +13,57 @@ import (
 
 // source is a reading that can be taken: what it truly is, and with what.
 type source struct {
-	true    float64 // mm or degrees
-	with    *tool
-	into    *measure.Reading
-	blunder float64 // in every placing until it is taken again
-	side    *source // the same on the other side; nil for none
+	true     float64                  // mm or degrees
+	moves    func(at float64) float64 // what is added to it as time goes on, in minutes; nil for nothing
+	board    float64                  // degrees: what a bowed board adds; it is turned round for a second look
+	with     *tool
+	into     *measure.Reading
+	blunder  float64 // in every placing until it is taken again
+	repeated bool    // the blunder was repeated when it was
+	side     *source // the same on the other side; nil for none
+	spot     float64 // what all placings on this spot share, in standard deviations
+	at       float64 // when it was taken last
 }
 
-// take places the instrument once more.
-func (s *source) take(r *rand.Rand) {
-	s.into.Values = append(s.into.Values, s.with.show(s.true, r)+s.blunder)
+// take places the instrument at a time. A board that may be bowed is turned round and read
+// once more: half the difference is what it adds.
+func (s *source) take(at float64, r *rand.Rand) {
+	if s.spot == 0 {
+		s.spot = tailed(s.with.world.Tails, r)
+	}
+	true := s.true
+	if s.moves != nil {
+		true += s.moves(at)
+	}
+	s.at = at
+	s.into.Values = append(s.into.Values, s.with.show(true+s.board, s.spot, at, r)+s.blunder)
+	s.into.Corrections = nil
+	if s.board != 0 {
+		turned := s.with.show(true-0.9*s.board, s.spot, at, r) + s.blunder
+		s.into.Corrections = append(s.into.Corrections, measure.Correction{Why: "board turned round", Value: (turned - s.into.Values[0]) / 2, U: boardU})
+	}
+	if s.with.world.Sag && s.with.pull > 0 && s.true > hangs {
+		s.into.Corrections = append(s.into.Corrections, measure.SagCorrection(s.true, tapeWeight, tapePull, 0.2, "sag"))
+	}
 }
 
-// again throws the placings away and takes as many anew, without the blunder.
-func (s *source) again(r *rand.Rand) {
+// boardU is how well a board that was turned round is known, in degrees; hangs is from
+// where on a tape is not held up, in mm.
+const (
+	boardU = 0.005
+	hangs  = 3000
+)
+
+// again throws the placings away and takes as many anew. A blunder is repeated as often as
+// the world has it.
+func (s *source) again(at float64, r *rand.Rand) {
 	n := len(s.into.Values)
-	s.blunder, s.into.Values = 0, nil
+	if s.repeated = s.blunder != 0 && r.Float64() < s.with.world.Repeats; !s.repeated {
+		s.blunder = 0
+	}
+	s.into.Values = nil
 	for range n {
-		s.take(r)
+		s.take(at, r)
 	}
 }
 
@@ -38,15 +71,15 @@ func reading(with *tool) measure.Reading { return measure.Reading{Instrument: wi
 
 // part is one check of a build with its hidden truth.
 type part struct {
-	name     string
-	check    measure.Check
-	limits   map[string]measure.Limit
-	truth    map[string]float64
-	sources  []*source
-	placings int // of each reading, before anything more is asked for
-	reread   bool
-	extra    int                                    // readings that were taken beside the plan
-	more     func(next measure.NextReading) *source // takes up a reading that was not planned; nil where there is none
+	name    string
+	check   measure.Check
+	limits  map[string]measure.Limit
+	truth   map[string]float64
+	sources []*source
+	reread  bool
+	rounds  int                                    // of readings that were taken beside the plan
+	more    func(next measure.NextReading) *source // takes up a reading that was not planned; nil where there is none
+	widen   func() []*source                       // takes up further places; nil where there are no more
 }
 
 // outside tells whether the truth lies outside a limit, and inside whether it lies
@@ -72,35 +105,75 @@ func (p *part) insideBy(margin func(quantity string) float64) bool {
 
 func within(v float64) measure.Limit { return measure.Limit{Low: spread(-v), High: spread(v)} }
 
-// newTwist is a surface held down to rails that are twisted and humped themselves;
-// read at five stations on the surface and on the rails.
+// twistAt are the places along the span, as shares of it, where a twist is read first: near
+// both ends, where a reading tells most, and in the middle, where a kink would show. More
+// are read between them if that is not enough: a further place tells more than another
+// placing, for what is wrong with a place is wrong with every placing on it.
+var twistAt = []float64{0, 0.05, 0.1, 0.45, 0.55, 0.9, 0.95, 1}
+
+// mostWidened is how often further places are read.
+const mostWidened = 6
+
+// newTwist is a surface held down to rails that are twisted and humped themselves; read on
+// the surface and at once on the rails under it.
 func newTwist(k kit, r *rand.Rand) *part {
-	own, rails := 0.06*r.NormFloat64(), 0.25*r.NormFloat64()
+	const span = 2880.0
+	own, rails, settles := 0.06*r.NormFloat64(), 0.25*r.NormFloat64(), k.level.world.Settle*r.NormFloat64()
 	c := &measure.Twist{Held: true}
-	p := &part{name: "twist", placings: 2, check: c, limits: map[string]measure.Limit{"twist": within(0.10)}, truth: map[string]float64{"twist": own}}
-	c.Stations = make([]measure.TwistStation, 5)
-	for i := range c.Stations {
-		y := 720 * float64(i)
-		hump := 0.1 * math.Sin(y/2880*math.Pi) * r.NormFloat64()
+	p := &part{name: "twist", check: c, limits: map[string]measure.Limit{"twist": within(0.10)}, truth: map[string]float64{"twist": own}}
+	add := func(share float64) []*source {
 		angle, support := reading(k.level), reading(k.level)
-		c.Stations[i] = measure.TwistStation{Name: fmt.Sprint("station ", i+1), Y: quantity.Length(y), Angle: &angle, Support: &support}
-		under := rails*y/2880 + hump
-		p.sources = append(p.sources, &source{true: under + own*y/2880, with: k.level, into: &angle}, &source{true: under, with: k.level, into: &support})
+		c.Stations = append(c.Stations, measure.TwistStation{Name: fmt.Sprint("station ", len(c.Stations)+1), Y: quantity.Length(span * share), Angle: &angle, Support: &support})
+		under := rails*share + 0.1*math.Sin(share*math.Pi)*r.NormFloat64()
+		moves := func(at float64) float64 { return settles * share * at / session }
+		added := []*source{
+			{true: under + own*share, moves: moves, with: k.level, into: &angle},
+			{true: under, moves: moves, with: k.level, into: &support},
+		}
+		p.sources = append(p.sources, added...)
+		return added
+	}
+	for _, share := range twistAt {
+		add(share)
+	}
+	p.widen = func() (added []*source) {
+		for i := range 4 {
+			in := 0.01 + 0.005*float64(p.rounds) + 0.03*float64(i)
+			added = append(added, add(in)...)
+			added = append(added, add(1-in)...)
+		}
+		return added
 	}
 	return p
 }
 
-// newSpar is a spar with a bow, read from a string at seven places.
+// session is how long the work takes, in minutes.
+const session = 240
+
+// newSpar is a spar with a bow, read from a string at the ends, in the middle and between.
 func newSpar(k kit, r *rand.Rand) *part {
 	bow := 0.8 * r.NormFloat64()
 	c := &measure.Straightness{Reference: "best"}
-	p := &part{name: "bow", placings: 1, check: c, limits: map[string]measure.Limit{"bow": within(2)}, truth: map[string]float64{"bow": bow}}
-	c.Points = make([]measure.StraightPoint, 7)
-	for i := range c.Points {
-		x := 5750.0 / 6 * float64(i)
-		c.Points[i] = measure.StraightPoint{Name: fmt.Sprint("place ", i+1), X: quantity.Length(x), Offset: reading(k.rule)}
+	p := &part{name: "bow", check: c, limits: map[string]measure.Limit{"bow": within(2)}, truth: map[string]float64{"bow": bow}}
+	add := func(x float64) *source {
+		c.Points = append(c.Points, measure.StraightPoint{Name: fmt.Sprint("place ", len(c.Points)+1), X: quantity.Length(x), Offset: reading(k.rule)})
 		at := (x - 2875) / 2875
-		p.sources = append(p.sources, &source{true: 15 + bow*(1-at*at), with: k.rule, into: &c.Points[i].Offset})
+		added := &source{true: 15 + bow*(1-at*at), with: k.rule}
+		p.sources = append(p.sources, added)
+		for i := range c.Points { // the list may have moved as it grew
+			p.sources[i].into = &c.Points[i].Offset
+		}
+		return added
+	}
+	for i := range 7 {
+		add(5750.0 / 6 * float64(i))
+	}
+	p.widen = func() (added []*source) {
+		near := 60 * float64(p.rounds+1)
+		for _, x := range []float64{near, 2875 - near, 2875 + near, 5750 - near} {
+			added = append(added, add(x))
+		}
+		return added
 	}
 	return p
 }
@@ -109,7 +182,7 @@ func newSpar(k kit, r *rand.Rand) *part {
 func newBench(k kit, r *rand.Rand) *part {
 	twist := 0.25 * r.NormFloat64()
 	c := &measure.Bench{}
-	p := &part{name: "bench", placings: 1, check: c, truth: map[string]float64{"twist": twist}}
+	p := &part{name: "bench", check: c, truth: map[string]float64{"twist": twist}}
 	c.Points = make([]measure.BenchPoint, 6)
 	lean := 0.1 * r.NormFloat64()
 	for i := range c.Points {
@@ -129,10 +202,40 @@ type layout struct {
 	scale  [6]float64 // standard deviation of the true freedoms, mm and degrees
 }
 
-type plan struct{ kind, from, to, axis string }
+type plan struct{ kind, from, to string }
 
 func place(name string, x, y, z float64) pose.Place {
 	return pose.Place{Name: name, X: quantity.Length(x), Y: quantity.Length(y), Z: quantity.Length(z)}
+}
+
+// ribs are marks near the leading and trailing edge at both sides, as far apart as the
+// chord allows, and the levels along them: what a mark lies off weighs less so.
+var ribs = []string{"inner L", "inner R", "outer L", "outer R"}
+
+// planned lists tapes from each datum point to both tips, heights over one of them, the
+// levels, and the distances between the datum points themselves.
+func planned(datum []string, over string) (out []plan) {
+	for _, from := range datum {
+		out = append(out, plan{"distance", from, "tip L"}, plan{"distance", from, "tip R"})
+	}
+	out = append(out, plan{"height", over, "tip L"}, plan{"height", over, "tip R"})
+	for _, rib := range ribs {
+		out = append(out, plan{"pitch", "aft " + rib, "fore " + rib})
+	}
+	for _, rib := range ribs[:2] {
+		out = append(out, plan{"height", over, "fore " + rib}, plan{"height", over, "aft " + rib})
+	}
+	return append(out, plan{"roll", "fore outer L", "fore outer R"}, plan{"roll", "aft outer L", "aft outer R"})
+}
+
+// between lists the distances between datum points.
+func between(datum []string) (out []plan) {
+	for i, from := range datum {
+		for _, to := range datum[:i] {
+			out = append(out, plan{"distance", from, to})
+		}
+	}
+	return out
 }
 
 // layouts are the tailplane on its fin and the foreplane on its fuselage.
@@ -140,34 +243,28 @@ var layouts = []layout{
 	{
 		pose: func() *pose.Pose {
 			return &pose.Pose{
-				Datum:  []pose.Place{place("firewall", 0, 0, 300), place("boom root", 2350, 0, 640), place("sill L", 1800, -520, 420), place("sill R", 1800, 520, 420)},
-				Points: []pose.Place{place("tip L", 5560, -1440, 1740), place("tip R", 5560, 1440, 1740), place("fore L", 5480, -105, 1730), place("fore R", 5480, 105, 1730), place("aft L", 5830, -500, 1724), place("aft R", 5830, 500, 1724)},
-				Pivot:  pose.Spot{X: 5480, Z: 1730},
+				Datum: []pose.Place{place("firewall", 0, 0, 300), place("boom root", 2350, 0, 640), place("sill L", 1800, -520, 420), place("sill R", 1800, 520, 420)},
+				Points: []pose.Place{place("tip L", 5560, -1440, 1740), place("tip R", 5560, 1440, 1740),
+					place("fore inner L", 5420, -300, 1732), place("fore inner R", 5420, 300, 1732), place("aft inner L", 5980, -300, 1722), place("aft inner R", 5980, 300, 1722),
+					place("fore outer L", 5420, -1000, 1732), place("fore outer R", 5420, 1000, 1732), place("aft outer L", 5980, -1000, 1722), place("aft outer R", 5980, 1000, 1722)},
+				Pivot: pose.Spot{X: 5480, Z: 1730},
 			}
 		},
-		plan: []plan{
-			{"distance", "firewall", "tip L", ""}, {"distance", "firewall", "tip R", ""}, {"distance", "boom root", "tip L", ""}, {"distance", "boom root", "tip R", ""},
-			{"distance", "sill L", "tip L", ""}, {"distance", "sill R", "tip R", ""}, {"distance", "sill L", "tip R", ""}, {"distance", "sill R", "tip L", ""},
-			{"height", "sill L", "tip L", ""}, {"height", "sill L", "tip R", ""}, {"height", "sill L", "aft L", ""}, {"height", "sill L", "aft R", ""}, {"height", "sill L", "fore L", ""}, {"height", "sill L", "fore R", ""},
-			{"pitch", "aft L", "fore L", ""}, {"pitch", "aft R", "fore R", ""}, {"roll", "fore L", "fore R", ""}, {"roll", "aft L", "aft R", ""},
-		},
+		plan:   planned([]string{"firewall", "boom root", "sill L", "sill R"}, "sill L"),
 		limits: map[string]measure.Limit{"roll": within(0.10), "yaw": within(0.10), "pitch": within(0.15)},
 		scale:  [6]float64{2, 2, 2, 0.07, 0.09, 0.07},
 	},
 	{
 		pose: func() *pose.Pose {
 			return &pose.Pose{
-				Datum:  []pose.Place{place("nose", 60, 0, 500), place("cockpit L", 1650, -310, 430), place("cockpit R", 1650, 310, 430), place("tail hook", 4390, 0, 720)},
-				Points: []pose.Place{place("tip L", 830, -1550, 560), place("tip R", 830, 1550, 560), place("pin L", 800, -240, 545), place("pin R", 800, 240, 545), place("rear L", 1010, -240, 541), place("rear R", 1010, 240, 541)},
-				Pivot:  pose.Spot{X: 800, Z: 545},
+				Datum: []pose.Place{place("nose", 60, 0, 500), place("cockpit L", 1650, -310, 430), place("cockpit R", 1650, 310, 430), place("tail hook", 4390, 0, 720)},
+				Points: []pose.Place{place("tip L", 830, -1550, 560), place("tip R", 830, 1550, 560),
+					place("fore inner L", 700, -240, 547), place("fore inner R", 700, 240, 547), place("aft inner L", 1100, -240, 538), place("aft inner R", 1100, 240, 538),
+					place("fore outer L", 700, -1100, 547), place("fore outer R", 700, 1100, 547), place("aft outer L", 1100, -1100, 538), place("aft outer R", 1100, 1100, 538)},
+				Pivot: pose.Spot{X: 800, Z: 545},
 			}
 		},
-		plan: []plan{
-			{"distance", "nose", "tip L", ""}, {"distance", "nose", "tip R", ""}, {"distance", "tail hook", "tip L", ""}, {"distance", "tail hook", "tip R", ""},
-			{"distance", "cockpit L", "tip L", ""}, {"distance", "cockpit R", "tip R", ""}, {"distance", "cockpit L", "tip R", ""}, {"distance", "cockpit R", "tip L", ""},
-			{"height", "cockpit L", "tip L", ""}, {"height", "cockpit L", "tip R", ""}, {"height", "cockpit L", "pin L", ""}, {"height", "cockpit L", "pin R", ""}, {"height", "cockpit L", "rear L", ""}, {"height", "cockpit L", "rear R", ""},
-			{"pitch", "rear L", "pin L", ""}, {"pitch", "rear R", "pin R", ""}, {"roll", "pin L", "pin R", ""}, {"roll", "rear L", "rear R", ""},
-		},
+		plan:   planned([]string{"nose", "tail hook", "cockpit L", "cockpit R"}, "cockpit L"),
 		limits: map[string]measure.Limit{"roll": within(0.15), "yaw": within(0.15), "pitch": within(0.20)},
 		scale:  [6]float64{2, 2, 2, 0.1, 0.12, 0.1},
 	},
@@ -176,47 +273,61 @@ var layouts = []layout{
 // newJoin is a surface that stands off its nominal position on an airframe that is
 // not quite level.
 func newJoin(l layout, k kit, r *rand.Rand) *part {
+	world := k.tape.world
 	c := l.pose()
-	p := &part{name: "join", placings: 1, check: c, limits: l.limits, truth: map[string]float64{}}
-	var q stance
+	datumU, pointsU := quantity.Length(world.Datum), quantity.Length(world.Marks)
+	c.DatumU, c.PointsU = &datumU, &pointsU
+	p := &part{name: "join", check: c, limits: l.limits, truth: map[string]float64{}}
+	q := stance{off: map[string][3]float64{}}
 	for i, name := range pose.Freedoms {
 		q.freedoms[i] = l.scale[i] * r.NormFloat64()
 		p.truth[name] = q.freedoms[i]
 	}
-	q.tilt = [2]float64{0.3 * r.NormFloat64(), 0.3 * r.NormFloat64()}
-	add := func(true float64, with *tool, into *measure.Reading) {
-		p.sources = append(p.sources, &source{true: true, with: with, into: into})
+	for i, list := range [][]pose.Place{c.Datum, c.Points} {
+		for _, point := range list {
+			u := []float64{world.Datum, world.Marks}[i]
+			q.off[point.Name] = [3]float64{u * tailed(true, r), u * tailed(true, r), u * tailed(true, r)}
+		}
 	}
-	c.Readings = make([]pose.Reading, len(l.plan))
-	for i, plan := range l.plan {
-		with := map[string]*tool{"distance": k.tape, "height": k.water, "offset": k.tape, "roll": k.level, "pitch": k.level}[plan.kind]
-		c.Readings[i] = pose.Reading{ID: fmt.Sprintf("%d %s %s to %s", i+1, plan.kind, plan.from, plan.to), Type: plan.kind, From: plan.from, To: plan.to, Axis: plan.axis, Value: reading(with)}
-		add(q.read(c, plan), with, &c.Readings[i].Value)
+	q.tilt = [2]float64{0.3 * r.NormFloat64(), 0.3 * r.NormFloat64()}
+	plans := l.plan
+	if world.Datum > 0 {
+		var names []string
+		for _, d := range c.Datum {
+			names = append(names, d.Name)
+		}
+		plans = slices.Concat(plans, between(names))
+	}
+	with := map[string]*tool{"distance": k.tape, "height": k.water, "roll": k.level, "pitch": k.level}
+	add := func(plan plan, more string) *source {
+		added := &source{true: q.read(c, plan), with: with[plan.kind]}
+		c.Readings = append(c.Readings, pose.Reading{ID: fmt.Sprintf("%d%s %s %s to %s", len(c.Readings)+1, more, plan.kind, plan.from, plan.to), Type: plan.kind, From: plan.from, To: plan.to, Value: reading(with[plan.kind])})
+		// The list may move as it grows: the sources write into where it stands then.
+		p.sources = slices.Insert(p.sources, len(c.Readings)-1, added)
+		for i := range c.Readings {
+			p.sources[i].into = &c.Readings[i].Value
+		}
+		return added
+	}
+	for _, plan := range plans {
+		add(plan, "")
 	}
 	for i := range p.sources {
 		for j := range p.sources {
-			if l.plan[i].mirrors(l.plan[j]) {
+			if plans[i].mirrors(plans[j]) {
 				p.sources[i].side = p.sources[j]
 			}
 		}
 	}
 	p.more = func(next measure.NextReading) *source {
-		plan := plan{kind: next.Type, from: next.From, to: next.To}
-		with := map[string]*tool{k.tape.stated.Name: k.tape, k.water.stated.Name: k.water, k.level.stated.Name: k.level}[next.Instrument]
-		taken := &source{true: q.read(c, plan), with: with}
-		// The list may move as it grows: the sources write into where it stands then.
-		c.Readings = append(c.Readings, pose.Reading{ID: fmt.Sprintf("%d more %s %s to %s", len(c.Readings)+1, plan.kind, plan.from, plan.to), Type: plan.kind, From: plan.from, To: plan.to, Value: reading(with)})
-		p.sources = slices.Insert(p.sources, len(c.Readings)-1, taken)
-		for i := range c.Readings {
-			p.sources[i].into = &c.Readings[i].Value
-		}
-		return taken
+		return add(plan{next.Type, next.From, next.To}, " more")
 	}
 	roll, pitch := reading(k.level), reading(k.level)
 	c.DatumRoll, c.DatumPitch = &roll, &pitch
 	sine := math.Sin(q.tilt[0]*perDegree) * math.Cos(q.tilt[1]*perDegree)
-	add(math.Asin(sine)/perDegree, k.level, &roll)
-	add(q.tilt[1], k.level, &pitch)
+	p.sources = append(p.sources,
+		&source{true: math.Asin(sine) / perDegree, board: world.Board * r.NormFloat64(), with: k.level, into: &roll},
+		&source{true: q.tilt[1], board: world.Board * r.NormFloat64(), with: k.level, into: &pitch})
 	return p
 }
 
@@ -238,6 +349,7 @@ const perDegree = math.Pi / 180
 type stance struct {
 	freedoms [6]float64
 	tilt     [2]float64
+	off      map[string][3]float64 // by how far points lie off in the axes of what carries them
 }
 
 func (q stance) move(p, pivot [3]float64) [3]float64 {
@@ -254,15 +366,19 @@ func (q stance) move(p, pivot [3]float64) [3]float64 {
 // read is what a reading would show without any error.
 func (q stance) read(c *pose.Pose, p plan) float64 {
 	pivot := [3]float64{float64(c.Pivot.X), float64(c.Pivot.Y), float64(c.Pivot.Z)}
+	lies := func(p pose.Place) [3]float64 {
+		off := q.off[p.Name]
+		return [3]float64{float64(p.X) + off[0], float64(p.Y) + off[1], float64(p.Z) + off[2]}
+	}
 	find := func(name string) [3]float64 {
 		for _, d := range c.Datum {
 			if d.Name == name {
-				return [3]float64{float64(d.X), float64(d.Y), float64(d.Z)}
+				return lies(d)
 			}
 		}
 		for _, s := range c.Points {
 			if s.Name == name {
-				return q.move([3]float64{float64(s.X), float64(s.Y), float64(s.Z)}, pivot)
+				return q.move(lies(s), pivot)
 			}
 		}
 		return [3]float64{}
