@@ -66,19 +66,23 @@ const pace = 2
 
 func (b *build) take(s *source) {
 	s.take(b.clock, b.r)
-	b.taken++
-	b.clock += pace
-	if s.board != 0 { // it was read twice
-		b.taken++
-		b.clock += pace
-	}
+	b.count(s)
 }
 
 // again takes a reading anew.
 func (b *build) again(s *source) {
-	b.taken += len(s.into.Values)
 	s.again(b.clock, b.r)
-	b.clock += pace
+	b.count(s)
+}
+
+// count counts the readings that a source takes, and their time.
+func (b *build) count(s *source) {
+	n := 1
+	if s.board != 0 {
+		n = boardReadings
+	}
+	b.taken += n
+	b.clock += float64(n) * pace
 }
 
 // plant makes one reading of the join, or of a part on the bench, a blunder.
@@ -169,10 +173,21 @@ func (b *build) takeAgain(p *part, result measure.Result) (asked bool) {
 		return false
 	}
 	for i, r := range result.Network.Readings {
-		if !r.Suspect {
-			continue
-		}
 		s := p.sources[i]
+		switch {
+		case !r.Suspect:
+			continue
+		case s.retaken && p.left:
+			continue
+		case s.retaken:
+			// What reads the same again is no blunder of reading: the spot is not where it
+			// should be, and what was read there is taken back. Once: then it is the rest
+			// that is not to be trusted.
+			p.left = true
+			p.leave(i)
+			return true
+		}
+		s.retaken = true
 		switch {
 		case s.blunder != 0:
 			b.found = true
@@ -221,30 +236,40 @@ func hopeful(result measure.Result, times float64) bool {
 }
 
 // mostExtra is how many rounds of readings beside the plan a builder takes at a join.
-const mostExtra = 6
+const mostExtra = 7
 
-// takeNext takes the reading that would tell most about what cannot be decided.
+// takeNext takes the readings that would tell most about what is furthest from decided.
 func (b *build) takeNext(p *part, c *pose.Pose, result measure.Result) (asked bool) {
-	if !hopeful(result, 2) {
+	if !hopeful(result, 3) {
 		return false
 	}
 	p.rounds++
+	want, most := "", 0.0
 	for _, name := range pose.Freedoms {
 		q, ok := result.Quantity(name)
-		undecided := ok && q.Limit != nil && (q.Verdict == measure.Unsure || !(measure.Result{Quantities: []measure.Quantity{q}}).Inside(hold.Guard))
-		if !undecided {
+		if !ok || q.Limit == nil || q.Verdict == measure.Go && (measure.Result{Quantities: []measure.Quantity{q}}).Inside(hold.Guard) {
 			continue
 		}
-		c.Want = name
-		wanted := measure.Solve(c, p.limits, measure.Decision{Coverage: coverage})
-		if wanted.Network == nil || len(wanted.Network.Next) == 0 {
-			continue
+		if need := hold.Guard * q.U / (*q.Limit.High - math.Abs(q.Value)); need > most {
+			want, most = name, need
 		}
-		b.take(p.more(wanted.Network.Next[0]))
+	}
+	if want != "" && want != result.Network.Want {
+		c.Want = want
+		result = measure.Solve(c, p.limits, measure.Decision{Coverage: coverage})
+	}
+	if result.Network == nil {
+		return false
+	}
+	for _, next := range result.Network.Next[:min(len(result.Network.Next), atOnce)] {
+		b.take(p.more(next))
 		asked = true
 	}
 	return asked
 }
+
+// atOnce is how many readings are taken before what they say is looked at.
+const atOnce = 3
 
 // judge asks the rules of holds whether the drill may go ahead.
 func (b *build) judge() (released bool) {

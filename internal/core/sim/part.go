@@ -16,10 +16,11 @@ type source struct {
 	true     float64                  // mm or degrees
 	moves    func(at float64) float64 // what is added to it as time goes on, in minutes; nil for nothing
 	board    float64                  // degrees: what a bowed board adds; it is turned round for a second look
+	string   bool                     // read from a string, which may lie off
 	with     *tool
 	into     *measure.Reading
 	blunder  float64 // in every placing until it is taken again
-	repeated bool    // the blunder was repeated when it was
+	retaken  bool    // it was suspect, and was taken again
 	side     *source // the same on the other side; nil for none
 	spot     float64 // what all placings on this spot share, in standard deviations
 	at       float64 // when it was taken last
@@ -39,26 +40,49 @@ func (s *source) take(at float64, r *rand.Rand) {
 	s.into.Values = append(s.into.Values, s.with.show(true+s.board, s.spot, at, r)+s.blunder)
 	s.into.Corrections = nil
 	if s.board != 0 {
-		turned := s.with.show(true-0.9*s.board, s.spot, at, r) + s.blunder
-		s.into.Corrections = append(s.into.Corrections, measure.Correction{Why: "board turned round", Value: (turned - s.into.Values[0]) / 2, U: boardU})
+		s.turnBoard(true, at, r)
+	}
+	if s.string {
+		s.into.Corrections = append(s.into.Corrections, measure.Correction{Why: "the string", U: stringU, Common: "string"})
 	}
 	if s.with.world.Sag && s.with.pull > 0 && s.true > hangs {
 		s.into.Corrections = append(s.into.Corrections, measure.SagCorrection(s.true, tapeWeight, tapePull, 0.2, "sag"))
 	}
 }
 
-// boardU is how well a board that was turned round is known, in degrees; hangs is from
-// where on a tape is not held up, in mm.
+// turnBoard reads what lies under a board that may be bowed at some places each way round:
+// half of what changes is the board's.
+func (s *source) turnBoard(true, at float64, r *rand.Rand) {
+	elsewhere := func(board float64) float64 {
+		return s.with.show(true+board, tailed(s.with.world.Tails, r), at, r) + s.blunder
+	}
+	turned := 0.0
+	for range boardReadings/2 - 1 {
+		s.into.Values = append(s.into.Values, elsewhere(s.board))
+	}
+	for range boardReadings / 2 {
+		turned += elsewhere(-0.9*s.board) / (boardReadings / 2)
+	}
+	s.into.Corrections = append(s.into.Corrections, measure.Correction{Why: "board turned round", Value: (turned - s.into.Mean()) / 2, U: boardU})
+}
+
+// boardReadings are those that the airframe's own level takes with a board.
+const boardReadings = 8
+
+// boardU is how well a board that was turned round is known, in degrees, and stringU how
+// well a string along the middle of the airframe lies there, in mm; hangs is from where on
+// a tape is not held up.
 const (
-	boardU = 0.005
-	hangs  = 3000
+	boardU  = 0.005
+	stringU = 0.5
+	hangs   = 3000
 )
 
 // again throws the placings away and takes as many anew. A blunder is repeated as often as
 // the world has it.
 func (s *source) again(at float64, r *rand.Rand) {
-	n := len(s.into.Values)
-	if s.repeated = s.blunder != 0 && r.Float64() < s.with.world.Repeats; !s.repeated {
+	n := 1
+	if s.blunder != 0 && r.Float64() >= s.with.world.Repeats {
 		s.blunder = 0
 	}
 	s.into.Values = nil
@@ -78,6 +102,8 @@ type part struct {
 	sources []*source
 	reread  bool
 	rounds  int                                    // of readings that were taken beside the plan
+	left    bool                                   // a reading was taken back
+	leave   func(i int)                            // takes a reading back
 	more    func(next measure.NextReading) *source // takes up a reading that was not planned; nil where there is none
 	widen   func() []*source                       // takes up further places; nil where there are no more
 }
@@ -202,6 +228,8 @@ type layout struct {
 	scale  [6]float64 // standard deviation of the true freedoms, mm and degrees
 }
 
+// plan is a reading that is planned; one of kind offset is that from the middle of the
+// airframe to the right.
 type plan struct{ kind, from, to string }
 
 func place(name string, x, y, z float64) pose.Place {
@@ -210,7 +238,7 @@ func place(name string, x, y, z float64) pose.Place {
 
 // ribs are marks near the leading and trailing edge at both sides, as far apart as the
 // chord allows, and the levels along them: what a mark lies off weighs less so.
-var ribs = []string{"inner L", "inner R", "outer L", "outer R"}
+var ribs = []string{"inner L", "inner R", "middle L", "middle R", "outer L", "outer R"}
 
 // planned lists tapes from each datum point to both tips, heights over one of them, the
 // levels, and the distances between the datum points themselves.
@@ -224,6 +252,9 @@ func planned(datum []string, over string) (out []plan) {
 	}
 	for _, rib := range ribs[:2] {
 		out = append(out, plan{"height", over, "fore " + rib}, plan{"height", over, "aft " + rib})
+	}
+	for _, rib := range ribs[:2] {
+		out = append(out, plan{"offset", "", "fore " + rib})
 	}
 	return append(out, plan{"roll", "fore outer L", "fore outer R"}, plan{"roll", "aft outer L", "aft outer R"})
 }
@@ -243,28 +274,30 @@ var layouts = []layout{
 	{
 		pose: func() *pose.Pose {
 			return &pose.Pose{
-				Datum: []pose.Place{place("firewall", 0, 0, 300), place("boom root", 2350, 0, 640), place("sill L", 1800, -520, 420), place("sill R", 1800, 520, 420)},
+				Datum: []pose.Place{place("firewall", 0, 0, 300), place("boom root", 2350, 0, 640), place("sill L", 1800, -520, 420), place("sill R", 1800, 520, 420), place("wing root L", 1150, -560, 130), place("wing root R", 1150, 560, 130)},
 				Points: []pose.Place{place("tip L", 5560, -1440, 1740), place("tip R", 5560, 1440, 1740),
 					place("fore inner L", 5420, -300, 1732), place("fore inner R", 5420, 300, 1732), place("aft inner L", 5980, -300, 1722), place("aft inner R", 5980, 300, 1722),
+					place("fore middle L", 5420, -650, 1732), place("fore middle R", 5420, 650, 1732), place("aft middle L", 5980, -650, 1722), place("aft middle R", 5980, 650, 1722),
 					place("fore outer L", 5420, -1000, 1732), place("fore outer R", 5420, 1000, 1732), place("aft outer L", 5980, -1000, 1722), place("aft outer R", 5980, 1000, 1722)},
 				Pivot: pose.Spot{X: 5480, Z: 1730},
 			}
 		},
-		plan:   planned([]string{"firewall", "boom root", "sill L", "sill R"}, "sill L"),
+		plan:   planned([]string{"firewall", "boom root", "sill L", "sill R", "wing root L", "wing root R"}, "sill L"),
 		limits: map[string]measure.Limit{"roll": within(0.10), "yaw": within(0.10), "pitch": within(0.15)},
 		scale:  [6]float64{2, 2, 2, 0.07, 0.09, 0.07},
 	},
 	{
 		pose: func() *pose.Pose {
 			return &pose.Pose{
-				Datum: []pose.Place{place("nose", 60, 0, 500), place("cockpit L", 1650, -310, 430), place("cockpit R", 1650, 310, 430), place("tail hook", 4390, 0, 720)},
+				Datum: []pose.Place{place("nose", 60, 0, 500), place("cockpit L", 1650, -310, 430), place("cockpit R", 1650, 310, 430), place("tail hook", 4390, 0, 720), place("wing root L", 3050, -520, 410), place("wing root R", 3050, 520, 410)},
 				Points: []pose.Place{place("tip L", 830, -1550, 560), place("tip R", 830, 1550, 560),
 					place("fore inner L", 700, -240, 547), place("fore inner R", 700, 240, 547), place("aft inner L", 1100, -240, 538), place("aft inner R", 1100, 240, 538),
+					place("fore middle L", 700, -670, 547), place("fore middle R", 700, 670, 547), place("aft middle L", 1100, -670, 538), place("aft middle R", 1100, 670, 538),
 					place("fore outer L", 700, -1100, 547), place("fore outer R", 700, 1100, 547), place("aft outer L", 1100, -1100, 538), place("aft outer R", 1100, 1100, 538)},
 				Pivot: pose.Spot{X: 800, Z: 545},
 			}
 		},
-		plan:   planned([]string{"nose", "tail hook", "cockpit L", "cockpit R"}, "cockpit L"),
+		plan:   planned([]string{"nose", "tail hook", "cockpit L", "cockpit R", "wing root L", "wing root R"}, "cockpit L"),
 		limits: map[string]measure.Limit{"roll": within(0.15), "yaw": within(0.15), "pitch": within(0.20)},
 		scale:  [6]float64{2, 2, 2, 0.1, 0.12, 0.1},
 	},
@@ -293,15 +326,20 @@ func newJoin(l layout, k kit, r *rand.Rand) *part {
 	plans := l.plan
 	if world.Datum > 0 {
 		var names []string
-		for _, d := range c.Datum {
+		for _, d := range c.Datum[:4] {
 			names = append(names, d.Name)
 		}
 		plans = slices.Concat(plans, between(names))
 	}
-	with := map[string]*tool{"distance": k.tape, "height": k.water, "roll": k.level, "pitch": k.level}
+	with := map[string]*tool{"distance": k.tape, "height": k.water, "offset": k.rule, "roll": k.level, "pitch": k.level}
+	q.string = stringU * tailed(true, r)
+	if world.Datum == 0 {
+		q.string = 0
+	}
 	add := func(plan plan, more string) *source {
-		added := &source{true: q.read(c, plan), with: with[plan.kind]}
-		c.Readings = append(c.Readings, pose.Reading{ID: fmt.Sprintf("%d%s %s %s to %s", len(c.Readings)+1, more, plan.kind, plan.from, plan.to), Type: plan.kind, From: plan.from, To: plan.to, Value: reading(with[plan.kind])})
+		added := &source{true: q.read(c, plan), with: with[plan.kind], string: plan.kind == "offset" && world.Datum > 0}
+		axis := map[string]string{"offset": "y"}[plan.kind]
+		c.Readings = append(c.Readings, pose.Reading{Axis: axis, ID: fmt.Sprintf("%d%s %s %s to %s", len(c.Readings)+1, more, plan.kind, plan.from, plan.to), Type: plan.kind, From: plan.from, To: plan.to, Value: reading(with[plan.kind])})
 		// The list may move as it grows: the sources write into where it stands then.
 		p.sources = slices.Insert(p.sources, len(c.Readings)-1, added)
 		for i := range c.Readings {
@@ -317,6 +355,12 @@ func newJoin(l layout, k kit, r *rand.Rand) *part {
 			if plans[i].mirrors(plans[j]) {
 				p.sources[i].side = p.sources[j]
 			}
+		}
+	}
+	p.leave = func(i int) {
+		c.Readings, p.sources = slices.Delete(c.Readings, i, i+1), slices.Delete(p.sources, i, i+1)
+		for i := range c.Readings {
+			p.sources[i].into = &c.Readings[i].Value
 		}
 	}
 	p.more = func(next measure.NextReading) *source {
@@ -350,6 +394,7 @@ type stance struct {
 	freedoms [6]float64
 	tilt     [2]float64
 	off      map[string][3]float64 // by how far points lie off in the axes of what carries them
+	string   float64               // how far the string lies to the left of the middle
 }
 
 func (q stance) move(p, pivot [3]float64) [3]float64 {
@@ -392,6 +437,8 @@ func (q stance) read(c *pose.Pose, p plan) float64 {
 	switch p.kind {
 	case "distance":
 		return length
+	case "offset":
+		return to[1] + q.string
 	case "height":
 		return up
 	case "roll":

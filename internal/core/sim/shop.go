@@ -95,7 +95,7 @@ func newTool(stated measure.Instrument, w *World, errors Errors, r *rand.Rand) *
 		for i := range shown {
 			shown[i] = t.steps(at + t.placing(0, r)) // set down anew each time
 		}
-		found := stat.StdDev(shown, nil)
+		found := measure.SpreadAllowance * stat.StdDev(shown, nil)
 		t.stated.Spread, t.stated.SpreadFrom = &found, w.Proved
 	}
 	return t
