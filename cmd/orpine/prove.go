@@ -6,6 +6,7 @@ import (
 	"io"
 	"maps"
 	"runtime"
+	"runtime/debug"
 	"slices"
 	"sync"
 
@@ -56,6 +57,7 @@ func proveCommand() *cobra.Command {
 
 // prove shares the builds out among the processors; the result does not depend on how.
 func prove(builds int, seed uint64, rules sim.Rules) sim.Report {
+	debug.SetGCPercent(400) // many small solves, and memory to spare
 	workers := runtime.NumCPU()
 	tallies := make([]*sim.Tally, workers)
 	var all sync.WaitGroup

@@ -68,6 +68,15 @@ func (r *Row) Add(index int) int {
 	return r.Count - 1
 }
 
+// along is how much what is predicted changes as the unknowns change by h.
+func (r *Row) along(h []float64) float64 {
+	sum := 0.0
+	for i := range r.Count {
+		sum += h[r.Index[i]] * r.First[i]
+	}
+	return sum
+}
+
 // Bends are the second derivatives of what is predicted, by the places of a row.
 type Bends [Most][Most]float64
 
@@ -81,8 +90,9 @@ type Model interface {
 	Arc(unknown int) float64
 	// Rows are the observations at p if each had at least so many placings.
 	Rows(p []float64, placings int) []Row
-	// Bent calls for each observation that bends, with its second derivatives.
-	Bent(p []float64, placings int, each func(r *Row, second *Bends))
+	// Bent calls for each observation that may bend, with its second derivatives: those
+	// that Rows gives first, in that order.
+	Bent(p []float64, each func(r *Row, second *Bends))
 }
 
 // Solution is a model brought to least squares.
@@ -100,6 +110,7 @@ type Solution struct {
 	rank   int
 
 	inverse []float64 // N⁺ by rows
+	bent    []bent    // how the observations bend; nil until it is asked for
 }
 
 // Solve adjusts; ok is false where the iteration does not converge. A step is taken only
@@ -139,7 +150,7 @@ func Solve(m Model) (s *Solution, ok bool) {
 func (s *Solution) move(p []float64) {
 	s.P, s.rows = p, s.m.Rows(p, 0)
 	s.S = squares(s.rows)
-	s.seen = false
+	s.seen, s.bent = false, nil
 }
 
 // try takes a step if S does not rise by more than rounding.
@@ -150,7 +161,7 @@ func (s *Solution) try(step []float64) bool {
 	if !(after <= s.S+mayRise*s.S) || !finite(p) {
 		return false
 	}
-	s.P, s.rows, s.S, s.seen = p, rows, after, false
+	s.P, s.rows, s.S, s.seen, s.bent = p, rows, after, false, nil
 	return true
 }
 

@@ -99,7 +99,7 @@ func (s *Solution) Response(placings int) *Response {
 		return out
 	}
 	normal, _ := s.normals(out.rows)
-	curved := s.curvature(normal, max(0, placings))
+	curved := s.curvature(normal, out.rows)
 	n := s.m.Size()
 	if s.well {
 		scaled := mat.NewSymDense(n, nil)
@@ -187,29 +187,82 @@ func (r *Response) Parts(by []float64) []float64 {
 	}
 	h := r.solve(by)
 	for k := range r.rows {
-		row, sum := &r.rows[k], 0.0
-		for i := range row.Count {
-			sum += h[row.Index[i]] * row.First[i]
-		}
-		out[k] = row.Weight * sum * sum
+		moved := r.rows[k].along(h)
+		out[k] = r.rows[k].Weight * moved * moved
 	}
 	return out
 }
 
-// curvature returns H: the normal matrix less the residuals' weight on how each
-// observation bends.
-func (s *Solution) curvature(normal *mat.SymDense, placings int) *mat.SymDense {
-	out := mat.NewSymDense(s.m.Size(), nil)
-	out.CopySym(normal)
-	s.m.Bent(s.P, placings, func(r *Row, second *Bends) {
-		by := r.Weight * r.Residual
+// Covariance is that of some unknowns.
+func (r *Response) Covariance(unknowns []int, size int) [][]float64 {
+	out := make([][]float64, len(unknowns))
+	moved := make([][]float64, len(unknowns)) // of each row by each unknown
+	for a, k := range unknowns {
+		out[a], moved[a] = make([]float64, len(unknowns)), make([]float64, len(r.rows))
+		if r.solve == nil {
+			continue
+		}
+		by := make([]float64, size)
+		by[k] = 1
+		h := r.solve(by)
+		for i := range r.rows {
+			moved[a][i] = r.rows[i].along(h)
+		}
+		for b := range a + 1 {
+			for i := range r.rows {
+				out[a][b] += r.rows[i].Weight * moved[a][i] * moved[b][i]
+			}
+			out[b][a] = out[a][b]
+		}
+	}
+	return out
+}
+
+// bent is how an observation bends at the solution: its residual, and the second
+// derivatives by pairs of unknowns.
+type bent struct {
+	residual float64
+	pairs    []bentPair
+}
+
+type bentPair struct {
+	p, q int
+	by   float64
+}
+
+// bends works out, once, how the observations bend at the solution: those come first among
+// the rows.
+func (s *Solution) bends() []bent {
+	if s.bent != nil {
+		return s.bent
+	}
+	s.bent = []bent{}
+	s.m.Bent(s.P, func(r *Row, second *Bends) {
+		b := bent{residual: r.Residual, pairs: make([]bentPair, 0, r.Count*(r.Count+1)/2)}
 		for i := range r.Count {
 			for j := i; j < r.Count; j++ {
-				p, q := r.Index[i], r.Index[j]
-				out.SetSym(p, q, out.At(p, q)-by*second[i][j])
+				if second[i][j] != 0 {
+					b.pairs = append(b.pairs, bentPair{r.Index[i], r.Index[j], second[i][j]})
+				}
 			}
 		}
+		s.bent = append(s.bent, b)
 	})
+	return s.bent
+}
+
+// curvature returns H: the normal matrix less the residuals' weight on how each
+// observation bends.
+func (s *Solution) curvature(normal *mat.SymDense, rows []Row) *mat.SymDense {
+	out := mat.NewSymDense(s.m.Size(), nil)
+	out.CopySym(normal)
+	raw := out.RawSymmetric()
+	for i, b := range s.bends() {
+		by := rows[i].Weight * b.residual
+		for _, pair := range b.pairs {
+			raw.Data[min(pair.p, pair.q)*raw.Stride+max(pair.p, pair.q)] -= by * pair.by
+		}
+	}
 	return out
 }
 

@@ -260,10 +260,10 @@ func (s *squareFit) Rows(p []float64, placings int) []adjust.Row {
 }
 
 // Bent are the tapes: what is known beforehand does not bend.
-func (s *squareFit) Bent(p []float64, placings int, each func(*adjust.Row, *adjust.Bends)) {
+func (s *squareFit) Bent(p []float64, each func(*adjust.Row, *adjust.Bends)) {
 	for i := range s.tapes {
 		var second adjust.Bends
-		r := s.row(&s.tapes[i], p, placings, &second)
+		r := s.row(&s.tapes[i], p, 0, &second)
 		each(&r, &second)
 	}
 }

@@ -204,19 +204,19 @@ func (n *network) beforehand(each func(unknown int, variance float64, c *measure
 }
 
 // Bent are the readings: what is known beforehand does not bend.
-func (n *network) Bent(p []float64, placings int, each func(*adjust.Row, *adjust.Bends)) {
+func (n *network) Bent(p []float64, each func(*adjust.Row, *adjust.Bends)) {
 	s := n.at(p)
 	for i := range n.observations {
 		if o := &n.observations[i]; !o.aside {
 			var second adjust.Bends
-			r := s.row(o, placings, &second)
+			r := s.row(o, 0, &second)
 			each(&r, &second)
 		}
 	}
 	for k, d := range n.datum {
 		if d != nil {
 			var second adjust.Bends
-			r := s.datumRow(k, placings, &second)
+			r := s.datumRow(k, 0, &second)
 			each(&r, &second)
 		}
 	}

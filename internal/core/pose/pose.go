@@ -336,10 +336,20 @@ func (c *Pose) places(f *findings) []measure.Placed {
 func (f *findings) placed(body int, p Place) measure.Placed {
 	out := measure.Placed{Name: p.Name, Moved: f.a.at.displaced(body, p.at())}
 	j := f.a.at.jacobian(body, p.at())
+	if f.bodies == nil {
+		f.bodies = make([][][]float64, len(f.a.n.bodies))
+	}
+	if f.bodies[body] == nil {
+		f.bodies[body] = f.response(0).Covariance([]int{6 * body, 6*body + 1, 6*body + 2, 6*body + 3, 6*body + 4, 6*body + 5}, f.a.n.size)
+	}
 	for axis := range 3 {
-		by := make([]float64, f.a.n.size)
-		copy(by[6*body:], j[axis][:])
-		out.U[axis] = f.spread(by, 0)
+		sum := 0.0
+		for k := range 6 {
+			for l := range 6 {
+				sum += j[axis][k] * f.bodies[body][k][l] * j[axis][l]
+			}
+		}
+		out.U[axis] = math.Sqrt(max(0, sum))
 	}
 	return out
 }
@@ -430,6 +440,7 @@ type findings struct {
 	other  *rival // where the surfaces might stand as well; nil where that was not asked
 	unseen []bool
 	known  map[int]*adjust.Response // by placings
+	bodies [][][]float64            // covariance of the freedoms of each; nil until it is asked for
 }
 
 func (n *network) find(w *measure.Work, a *adjust.Solution) *findings {
