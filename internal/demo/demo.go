@@ -94,7 +94,7 @@ func (d *filling) instruments(ctx context.Context) {
 	for _, n := range []instrument.NewInstrument{
 		{Form: named("level 1"), Name: "level 1", Sort: "level", Resolution: "0.05°", Offset: "0.1°", Spread: "0.03°"},
 		{Form: named("level 2"), Name: "level 2", Sort: "level", Resolution: "0.01°", Offset: "0.05°", Spread: "0.015°"},
-		{Form: named("steel tape"), Name: "5 m steel tape", Sort: "tape", Resolution: "1 mm", Offset: "0.5 mm", Spread: "0.4 mm", DueDays: "180"},
+		{Form: named("steel tape"), Name: "5 m steel tape", Sort: "tape", Resolution: "1 mm", Class: "0.3 mm + 0.2 mm a metre", Offset: "0.5 mm", Spread: "0.4 mm", Weight: "20", Pull: "50", DueDays: "180"},
 		{Form: named("inch tape"), Name: "inch tape", Sort: "tape", Resolution: "1/32 in", Offset: "1/32 in", Spread: "0.4 mm"},
 		{Form: named("rule"), Name: "600 mm rule", Sort: "rule", Resolution: "0.5 mm", Offset: "0.2 mm", Spread: "0.15 mm"},
 		{Form: named("laser"), Name: "laser level", Sort: "laser level", Resolution: "0.5 mm", Offset: "1.0 mm", Spread: "0.3 mm"},
@@ -234,22 +234,31 @@ func (d *filling) joins(ctx context.Context) {
 	}
 	usual, _ := measuring.UsualOf("join")
 	values := maps.Clone(usual.Checks[0].Usual)
-	values["readings"] = "distance; boom root; tip L\ndistance; boom root; tip R\ndistance; firewall; tip L\ndistance; firewall; tip R\ndistance; sill L; tip R\ndistance; sill R; tip L\nheight; sill L; tip L\nheight; sill L; tip R\nheight; sill L; aft L\nheight; sill L; aft R\nroll; fore L; fore R\npitch; aft L; fore L"
+	values["datum_u"], values["points_u"] = datumU, marksU
+	values["readings"] = "distance; boom root; tip L\ndistance; boom root; tip R\ndistance; firewall; tip L\ndistance; firewall; tip R\ndistance; sill L; tip R\ndistance; sill R; tip L\nheight; sill L; tip L\nheight; sill L; tip R\nheight; sill L; aft L\nheight; sill L; aft R\nroll; fore L; fore R\npitch; aft L; fore L\noffset; ; fore L; y"
 	begin("tailplane join", "tailplane", "joined to the boom", "pose", values, map[string][2]string{"roll": {"-0.10", "0.10"}, "pitch": {"-0.15", "0.15"}, "yaw": {"-0.10", "0.10"}})
 	const tape, laser, level = "steel tape", "laser", "level 2"
 	join("tailplane join", [2]string{"0.16 R", level}, [2]string{"0.21 up", level}, [2]string{"3686", tape}, [2]string{"3687", tape}, [2]string{"5921", tape}, [2]string{"5897", tape}, [2]string{"4442", tape}, [2]string{"4441", tape},
-		[2]string{"1308.5", laser}, [2]string{"1297", laser}, [2]string{"1287.5", laser}, [2]string{"1283.5", laser}, [2]string{"0.19 R", level}, [2]string{"0.57 up", level})
+		[2]string{"1308.5", laser}, [2]string{"1297", laser}, [2]string{"1287.5", laser}, [2]string{"1283.5", laser}, [2]string{"0.19 R", level}, [2]string{"0.57 up", level}, [2]string{"-105", tape})
 	several, _ := measuring.UsualOf("joins")
-	begin("fin and tail join", "fin", "with the tailplane, on the boom", "join", several.Checks[0].Usual, nil)
+	values = maps.Clone(several.Checks[0].Usual)
+	values["datum_u"], values["points_u"] = datumU, marksU
+	begin("fin and tail join", "fin", "with the tailplane, on the boom", "join", values, nil)
 	join("fin and tail join", [2]string{"5921", tape}, [2]string{"5924", tape}, [2]string{"3686", tape}, [2]string{"3690", tape}, [2]string{"3315", tape}, [2]string{"3676", tape}, [2]string{"3664", tape}, [2]string{"3942", tape}, [2]string{"3941", tape}, [2]string{"3370", tape},
 		[2]string{"3382", tape}, [2]string{"449", tape}, [2]string{"1319.5", laser}, [2]string{"1318", laser}, [2]string{"1303.5", laser}, [2]string{"9", laser}, [2]string{"479", laser}, [2]string{"0.02 L", level}, [2]string{"0.57 up", level})
 	begin("foreplane join", "foreplane", "joined to the fuselage", "pose", map[string]string{
 		"datum":  "nose; 60; 0; 500\ncockpit L; 1650; -310; 430\ncockpit R; 1650; 310; 430\ntail hook; 4390; 0; 720",
 		"points": "tip L; 830; -1550; 560\ntip R; 830; 1550; 560\npin L; 800; -240; 545\npin R; 800; 240; 545\npin; 800; 0; 545\nrear L; 1010; -240; 541\nrear R; 1010; 240; 541",
-		"pivot":  "800; 0; 545", "level": "is true", "readings": "height; cockpit L; tip L\nheight; cockpit L; tip R\nheight; cockpit L; rear L\nheight; cockpit L; rear R\noffset; ; pin; x\noffset; ; pin; y",
+		"pivot":  "800; 0; 545", "level": "is true", "datum_u": datumU, "points_u": marksU, "readings": "height; cockpit L; tip L\nheight; cockpit L; tip R\nheight; cockpit L; rear L\nheight; cockpit L; rear R\noffset; ; pin; x\noffset; ; pin; y",
 	}, map[string][2]string{"roll": {"-0.15", "0.15"}, "pitch": {"-0.20", "0.20"}, "yaw": {"-0.15", "0.15"}})
 	join("foreplane join", [2]string{"131", laser}, [2]string{"129", laser}, [2]string{"111.5", laser}, [2]string{"110.5", laser}, [2]string{"800.5", tape}, [2]string{"0.5", tape})
 }
+
+// Points on the airframes lie within 1 mm, marks within 0.5 mm: u is half of that.
+const (
+	datumU = "0.5 mm"
+	marksU = "0.25 mm"
+)
 
 // begin begins a setup of one check, from its form.
 func (d *filling) begin(ctx context.Context, id, assembly, where, name, kind string, filled measuring.Filled) {

@@ -55,11 +55,15 @@ type Instrument struct {
 	ID, Name, Sort             string
 	Angle                      bool
 	Resolution, Offset, Spread string         // as typed when it was added
+	PerMetre                   string         // of lengths: the error in proportion, mm in a metre, as typed
+	Weight, Pull               string         // of a tape: grams a metre, and the newtons that it is held at, as typed
+	Material                   string         // of a tape or rule; "" is steel
 	Own                        string         // of a board: its own angle above the chord line
 	DueDays                    int            // a proof is good for so many days; 0: see Due
 	Zero                       quantity.Angle // of its last end-for-end test
 	ZeroAt                     time.Time      // the zero time for never
 	SpreadFound, OffsetFound   float64        // mm or degrees
+	SpreadFrom                 int            // placings that SpreadFound was found from
 	SpreadAt, OffsetAt         time.Time
 	Revised                    int64 // the entry that changed it last
 
@@ -74,7 +78,7 @@ type ZeroTest struct {
 	At            time.Time
 }
 
-// Proof is what an instrument was found to do: its spread by five placings, or
+// Proof is what an instrument was found to do: its spread by ten placings, or
 // the bound of its offset by a known length.
 type Proof struct {
 	What  string   // spread or offset
@@ -120,7 +124,7 @@ func (i Instrument) State() hold.InstrumentState {
 func (i Instrument) Figure(what string) string {
 	switch {
 	case what == "spread" && !i.SpreadAt.IsZero():
-		return i.write(i.SpreadFound)
+		return i.write(measure.SpreadAllowance * i.SpreadFound)
 	case what == "offset" && !i.OffsetAt.IsZero():
 		return i.write(i.OffsetFound)
 	}
@@ -136,6 +140,15 @@ func (i Instrument) write(v float64) string {
 	return text + " mm"
 }
 
+// Exactly gives a figure of it as a worksheet takes it, in full.
+func (i Instrument) Exactly(v float64) string {
+	text := strconv.FormatFloat(v, 'f', -1, 64)
+	if i.Angle {
+		return text
+	}
+	return text + " mm"
+}
+
 // Worksheet is the instrument as a worksheet gives it: its last zero applied.
 func (i Instrument) Worksheet() map[string]any {
 	out := map[string]any{"measures": i.measures()}
@@ -144,11 +157,60 @@ func (i Instrument) Worksheet() map[string]any {
 			out[name] = text
 		}
 	}
+	if i.PerMetre != "" {
+		out["per_metre"] = i.PerMetre
+	}
+	if !i.SpreadAt.IsZero() && i.SpreadFrom >= leastSpreadFrom {
+		out["spread_from"] = i.SpreadFrom
+	}
 	if !i.ZeroAt.IsZero() {
 		out["zero"] = float64(i.Zero)
-		out["zero_u"] = i.Tool().Placing(1) / math.Sqrt2 // half the sum of two readings
+		out["zero_u"] = i.ZeroU()
 	}
 	return out
+}
+
+// leastSpreadFrom is the fewest placings that a worksheet takes a spread from.
+const leastSpreadFrom = 4
+
+// ZeroU is the standard uncertainty of a zero by one end-for-end test: that of half the sum
+// of two readings.
+func (i Instrument) ZeroU() float64 { return i.Tool().Placing(1) / math.Sqrt2 }
+
+// The usual steel tape, where it is not said: grams a metre, and newtons.
+const (
+	usualWeight = 20
+	usualPull   = 50
+)
+
+// pullKnown is to within which share of itself a pull by hand is known.
+const pullKnown = 0.2
+
+// Sag is the correction of a length that was read with a tape hanging between its ends; ok
+// is false for what does not hang.
+func (i Instrument) Sag(mm float64) (c measure.Correction, ok bool) {
+	if i.Sort != "tape" {
+		return c, false
+	}
+	weight, pull := float64(usualWeight), float64(usualPull)
+	if v, err := strconv.ParseFloat(i.Weight, 64); err == nil {
+		weight = v
+	}
+	if v, err := strconv.ParseFloat(i.Pull, 64); err == nil {
+		pull = v
+	}
+	return measure.SagCorrection(mm, weight/1000*gravity, pull, pullKnown, "sag of "+i.Name), true
+}
+
+// gravity is the standard acceleration of free fall, m/s².
+const gravity = 9.80665
+
+// Made is what a tape or rule is made of.
+func (i Instrument) Made() string {
+	if i.Material == "" {
+		return "steel"
+	}
+	return i.Material
 }
 
 func (i Instrument) measures() string {
@@ -178,6 +240,60 @@ func (i Instrument) Near() float64 {
 	return max(t.Step, t.Spread)
 }
 
+// Zeros are the end-for-end tests of a level, the oldest first.
+type Zeros []ZeroTest
+
+// ZerosOf loads the tests of instruments, by id.
+func ZerosOf(ctx context.Context, q *query.Queries, when func(kept string) time.Time, ids ...string) (map[string]Zeros, error) {
+	out := map[string]Zeros{}
+	if len(ids) == 0 {
+		return out, nil
+	}
+	rows, err := q.ZeroTestsOf(ctx, ids)
+	if err != nil {
+		return nil, fmt.Errorf("reading the end-for-end tests: %w", err)
+	}
+	for _, r := range rows {
+		out[r.InstrumentID] = append(out[r.InstrumentID], ZeroTest{Zero: quantity.Angle(r.Zero), At: when(r.At)})
+	}
+	return out, nil
+}
+
+// A level that was read longer after its test than waits, with no test after it, says so;
+// a test more than session later closes nothing.
+const (
+	waits   = 2 * time.Hour
+	session = 24 * time.Hour
+)
+
+// At is the zero of a level when it was read: between the tests before and after, along
+// the straight line, or that of the one test there is. changed is by how much the two differ,
+// and late how long after its test it was read where nothing closed that session.
+func (z Zeros) At(read time.Time) (zero, changed float64, late time.Duration) {
+	before, after := -1, -1
+	for i, t := range z {
+		if !t.At.After(read) {
+			before = i
+		} else if after < 0 {
+			after = i
+		}
+	}
+	switch {
+	case before < 0 && after < 0:
+		return 0, 0, 0
+	case before < 0:
+		return float64(z[after].Zero), 0, 0
+	case after < 0 || z[after].At.Sub(z[before].At) > session:
+		if gone := read.Sub(z[before].At); gone > waits {
+			late = gone
+		}
+		return float64(z[before].Zero), 0, late
+	}
+	a, b := z[before], z[after]
+	hours := func(t time.Time) float64 { return t.Sub(a.At).Hours() }
+	return measure.Between(0, float64(a.Zero), hours(b.At), float64(b.Zero), hours(read)), float64(b.Zero - a.Zero), 0
+}
+
 // Core is the instrument as the solvers take it.
 func (i Instrument) Core() *measure.Instrument {
 	in := &measure.Instrument{Name: i.Name, Measures: measure.Length}
@@ -188,7 +304,15 @@ func (i Instrument) Core() *measure.Instrument {
 		in.Spread = &v
 	}
 	in.Resolution, _ = i.typed(i.Resolution)
-	in.Offset, _ = i.typed(i.Figure("offset"))
+	var known bool
+	in.Offset, known = i.typed(i.Figure("offset"))
+	in.OffsetUnknown = !known
+	if v, err := worksheet.Typed(i.PerMetre, "length", quantity.Millimetre); err == nil {
+		in.PerMetre = v
+	}
+	if !i.SpreadAt.IsZero() && i.SpreadFrom >= leastSpreadFrom {
+		in.SpreadFrom = i.SpreadFrom
+	}
 	return in
 }
 
@@ -280,5 +404,5 @@ func List(ctx context.Context, q *query.Queries, when func(kept string) time.Tim
 
 func from(r query.Instrument, when func(kept string) time.Time) Instrument {
 	return Instrument{ID: r.ID, Name: r.Name, Sort: r.Sort, Angle: r.Measures == "angle", Resolution: r.Resolution, Offset: r.OffsetMax, Spread: r.Spread, Own: r.Own, DueDays: int(r.DueDays),
-		Zero: quantity.Angle(r.Zero), ZeroAt: when(r.ZeroAt), SpreadFound: r.SpreadFound, SpreadAt: when(r.SpreadAt), OffsetFound: r.OffsetFound, OffsetAt: when(r.OffsetAt), Revised: r.Revised}
+		Zero: quantity.Angle(r.Zero), ZeroAt: when(r.ZeroAt), PerMetre: r.PerMetre, Weight: r.Weight, Pull: r.Pull, Material: r.Material, SpreadFrom: int(r.SpreadFrom), SpreadFound: r.SpreadFound, SpreadAt: when(r.SpreadAt), OffsetFound: r.OffsetFound, OffsetAt: when(r.OffsetAt), Revised: r.Revised}
 }

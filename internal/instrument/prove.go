@@ -6,6 +6,7 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -28,6 +29,11 @@ type NewInstrument struct {
 	Resolution string `json:"resolution" form:"resolution"`
 	Offset     string `json:"offset" form:"offset"`
 	Spread     string `json:"spread" form:"spread"`
+	Class      string `json:"class,omitempty" form:"class"`         // of a tape or rule: see Classes
+	PerMetre   string `json:"per_metre,omitempty" form:"per_metre"` // mm in a metre
+	Weight     string `json:"weight,omitempty" form:"weight"`       // of a tape, grams a metre
+	Pull       string `json:"pull,omitempty" form:"pull"`           // newtons
+	Material   string `json:"material,omitempty" form:"material"`
 	Own        string `json:"own,omitempty" form:"own"`
 	DueDays    string `json:"due_days,omitempty" form:"due_days"`
 }
@@ -41,7 +47,7 @@ type figured struct {
 var added = &ledger.Kind[NewInstrument, figured]{
 	Name: "instrument", Version: 1,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewInstrument, f figured) error {
-		return q.AddInstrument(ctx, query.AddInstrumentParams{ID: e.ID, Name: n.Name, Sort: n.Sort, Measures: f.Measures, Resolution: n.Resolution, OffsetMax: n.Offset, Spread: n.Spread, Own: n.Own, DueDays: f.DueDays, Entry: e.Seq, Revised: e.Seq})
+		return q.AddInstrument(ctx, query.AddInstrumentParams{ID: e.ID, Name: n.Name, Sort: n.Sort, Measures: f.Measures, Resolution: n.Resolution, OffsetMax: n.Offset, PerMetre: n.PerMetre, Spread: n.Spread, Own: n.Own, DueDays: f.DueDays, Weight: n.Weight, Pull: n.Pull, Material: n.Material, Entry: e.Seq, Revised: e.Seq})
 	},
 	Words: func(n NewInstrument, _ figured) ledger.Words {
 		return ledger.Words{What: "instrument added: " + n.Name, Detail: n.Sort}
@@ -67,6 +73,39 @@ func (s *Instruments) Add(ctx context.Context, n NewInstrument) error {
 	return err
 }
 
+// Class is what a maker promises of a tape or rule: constant, and in proportion.
+type Class struct{ Name, Offset, PerMetre string }
+
+// Classes are the usual ones.
+var Classes = []Class{
+	{"0.1 mm + 0.1 mm a metre", "0.1 mm", "0.1 mm"},
+	{"0.3 mm + 0.2 mm a metre", "0.3 mm", "0.2 mm"},
+	{"0.6 mm + 0.4 mm a metre", "0.6 mm", "0.4 mm"},
+}
+
+// Materials are those that tapes and rules are made of.
+var Materials = []string{"steel", "fibreglass", "aluminium"}
+
+// classed fills in what the class of a tape says and the form does not.
+func (n *NewInstrument) classed(wrong ledger.Problems) {
+	if n.Class == "" {
+		return
+	}
+	for _, c := range Classes {
+		if c.Name != n.Class {
+			continue
+		}
+		if n.Offset == "" {
+			n.Offset = c.Offset
+		}
+		if n.PerMetre == "" {
+			n.PerMetre = c.PerMetre
+		}
+		return
+	}
+	wrong.Add("class", "which class is it of? Choose one of the list, or none")
+}
+
 // read trims and understands the form.
 func (n *NewInstrument) read(wrong ledger.Problems) figured {
 	wrong.Text("name", &n.Name, ledger.MaxName, "give it the name that stands on it")
@@ -87,10 +126,28 @@ func (n *NewInstrument) read(wrong ledger.Problems) figured {
 			wrong.Add(field, "cannot be negative")
 		}
 	}
+	n.classed(wrong)
 	figure("resolution", as, &n.Resolution, map[bool]string{true: "the smallest step it shows"}[sort.Reads])
 	figure("offset", as, &n.Offset, "")
 	figure("spread", as, &n.Spread, "")
 	figure("own", "pitch", &n.Own, map[bool]string{true: "its own angle above the chord line"}[ok && !sort.Reads])
+	figure("per_metre", "length", &n.PerMetre, "")
+	if n.PerMetre != "" && sort.Angle {
+		wrong.Add("per_metre", "is for what measures lengths")
+	}
+	for field, text := range map[string]*string{"weight": &n.Weight, "pull": &n.Pull} {
+		if wrong.Text(field, text, 16, ""); *text == "" {
+			continue
+		}
+		if v, err := strconv.ParseFloat(strings.Replace(*text, ",", ".", 1), 64); err != nil || v <= 0 || v > 10_000 {
+			wrong.Add(field, map[string]string{"weight": "grams a metre, as 20", "pull": "newtons, as 50"}[field])
+		} else {
+			*text = strings.Replace(*text, ",", ".", 1)
+		}
+	}
+	if n.Material != "" && !slices.Contains(Materials, n.Material) {
+		wrong.Add("material", "what is it made of? Choose one of the list")
+	}
 	days := 0
 	if wrong.Text("due_days", &n.DueDays, 8, ""); n.DueDays != "" {
 		var err error
@@ -168,8 +225,8 @@ func One(ctx context.Context, q *query.Queries, l *ledger.Ledger, id string) (In
 	return from(row, l.When), nil
 }
 
-// NewProof is a proof of an instrument, as typed: five placings on one spot for
-// its spread, or a known length and what it showed for its offset.
+// NewProof is a proof of an instrument, as typed: ten placings on one spot, set down anew
+// each time, for its spread, or a known length and what it showed for its offset.
 type NewProof struct {
 	ledger.Form
 	Instrument string   `json:"instrument" form:"-"` // id
@@ -178,7 +235,7 @@ type NewProof struct {
 }
 
 // Placings is how many texts a proof of a kind has; 0 for a kind that there is not.
-func Placings(what string) int { return map[string]int{"spread": 5, "offset": 2}[what] }
+func Placings(what string) int { return map[string]int{"spread": 10, "offset": 2}[what] }
 
 // found is what a proof has shown.
 type found struct {
@@ -195,7 +252,7 @@ var proven = &ledger.Kind[NewProof, found]{
 			return err
 		}
 		if n.What == "spread" {
-			return q.SpreadOfInstrument(ctx, query.SpreadOfInstrumentParams{SpreadFound: f.Value, SpreadAt: e.At, Revised: e.Seq, ID: n.Instrument})
+			return q.SpreadOfInstrument(ctx, query.SpreadOfInstrumentParams{SpreadFound: f.Value, SpreadFrom: int64(len(n.Texts)), SpreadAt: e.At, Revised: e.Seq, ID: n.Instrument})
 		}
 		return q.OffsetOfInstrument(ctx, query.OffsetOfInstrumentParams{OffsetFound: f.Value, OffsetAt: e.At, Revised: e.Seq, ID: n.Instrument})
 	},
@@ -205,7 +262,7 @@ var proven = &ledger.Kind[NewProof, found]{
 	},
 }
 
-// Prove finds the spread of an instrument as the sample standard deviation of five
+// Prove finds the spread of an instrument as the sample standard deviation of ten
 // placings, or the bound of its offset as its error at a known length and half of its
 // step. What is found is in force from then on. Problems are at the name of the proof
 // with the number of the text, from 1.

@@ -13,7 +13,7 @@ import (
 	"orpine/test/loft"
 )
 
-// older is a copy of the small workshop whose file lacks what the last migration made, and
+// older is a copy of the small workshop whose file lacks what the last migrations made, and
 // in which a reading was changed behind the journal's back.
 func older(t *testing.T) string {
 	t.Helper()
@@ -25,7 +25,9 @@ func older(t *testing.T) string {
 	require.NoError(t, errors.Join(err, db.Close()))
 	db, err = sql.Open("sqlite", path)
 	require.NoError(t, err)
-	for _, text := range []string{"DROP TABLE slips", "DELETE FROM goose_db_version WHERE version_id = (SELECT max(version_id) FROM goose_db_version)", "UPDATE readings SET value = 99"} {
+	for _, text := range []string{"ALTER TABLE instruments DROP COLUMN per_metre", "ALTER TABLE instruments DROP COLUMN weight", "ALTER TABLE instruments DROP COLUMN pull", "ALTER TABLE instruments DROP COLUMN material",
+		"ALTER TABLE instruments DROP COLUMN spread_from", "ALTER TABLE readings DROP COLUMN hung", "ALTER TABLE setups DROP COLUMN material", "ALTER TABLE setups DROP COLUMN temperature",
+		"DROP TABLE slips", "DELETE FROM goose_db_version WHERE version_id >= 10", "UPDATE readings SET value = 99"} {
 		_, err := db.Exec(text)
 		require.NoError(t, err, text)
 	}

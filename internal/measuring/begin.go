@@ -200,7 +200,7 @@ func (n NewSetup) holds() ([]gate.Made, error) {
 }
 
 // tryWith are the instruments that a check is tried with before it is begun.
-var tryWith = map[string]instrument.Instrument{"a tape": {Resolution: "1 mm"}, "a level": {Angle: true, Resolution: "0.1"}}
+var tryWith = map[string]map[string]any{"a tape": instrument.Instrument{Resolution: "1 mm"}.Worksheet(), "a level": instrument.Instrument{Angle: true, Resolution: "0.1"}.Worksheet()}
 
 // tryReading is a reading that any check takes, at any spot.
 func tryReading(s measure.Spot) (any, bool) {
@@ -238,6 +238,7 @@ func (c NewCheck) validate(path string, frame airframe.Airframe, wrong ledger.Pr
 			return
 		}
 		filled, _ := fill(definition, walker.Walk(), tryReading)
+		usual(filled)
 		_, errs = worksheet.Read(document(frame.Unit, frame.Schools, tryWith, filled))
 	}
 	for _, e := range errs {

@@ -20,17 +20,19 @@ import (
 	"orpine/test/loft"
 )
 
-// Five placings 10, 10.5, 10, 10.5, 10: mean 10.2, Σ = 3·0.04 + 2·0.09 = 0.3, so
-// s = √(0.3/4) = 0.273861. A known 1000 mm shown as 1001 by a tape in whole
+// Ten placings, six of 10 and four of 10.5: mean 10.2, Σ = 6·0.04 + 4·0.09 = 0.6, so
+// s = √(0.6/9) = 0.258199, and with the allowance of 1.15 for what ten placings do not
+// show 0.296929. A known 1000 mm shown as 1001 by a tape in whole
 // millimetres bounds the offset by 1 + 0.5.
 func TestAnInstrumentIsProvenAndWhatIsFoundIsInForce(t *testing.T) {
 	l := loft.Demo(t)
 	tape := l.Tool("5 m steel tape")
 	assert.Equal(t, "0.4 mm", tape.Figure("spread"))
-	require.NoError(t, l.Instruments.Prove(l.Ctx(), instrument.NewProof{Form: l.Form(), Instrument: tape.ID, What: "spread", Texts: []string{"10", "10.5", "10", "10.5", "10"}}))
+	require.NoError(t, l.Instruments.Prove(l.Ctx(), instrument.NewProof{Form: l.Form(), Instrument: tape.ID, What: "spread", Texts: []string{"10", "10.5", "10", "10.5", "10", "10", "10.5", "10", "10.5", "10"}}))
 	require.NoError(t, l.Instruments.Prove(l.Ctx(), instrument.NewProof{Form: l.Form(), Instrument: tape.ID, What: "offset", Texts: []string{"1 m", "1001"}}))
 	tape = l.Tool("5 m steel tape")
-	assert.Equal(t, "0.273861 mm", tape.Figure("spread"))
+	assert.Equal(t, "0.296929 mm", tape.Figure("spread"))
+	assert.Equal(t, 10, tape.Worksheet()["spread_from"])
 	assert.Equal(t, "1.5 mm", tape.Figure("offset"))
 	assert.Equal(t, "1.5 mm", tape.Worksheet()["offset"])
 	assert.Equal(t, loft.Morning, tape.Proven())
@@ -261,9 +263,9 @@ func TestAChangeIsPutIntoWordsInTheLog(t *testing.T) {
 	l.Now = loft.Morning.Add(time.Minute)
 	require.NoError(t, l.Judge(loft.OnRails, demo.Check("tailplane on rails", 1), measuring.CheckChange{Name: "Twist", Limits: map[string][2]string{"twist": {"-0.2", ""}}}))
 	require.NoError(t, l.Schools(demo.ID("samphire"), school.Choice{school.Bench: school.Trued}))
-	require.NoError(t, l.Instruments.Prove(l.Ctx(), instrument.NewProof{Form: l.Form(), Instrument: demo.ID("rule"), What: "spread", Texts: []string{"10", "10.5", "10", "10.5", "10"}}))
+	require.NoError(t, l.Instruments.Prove(l.Ctx(), instrument.NewProof{Form: l.Form(), Instrument: demo.ID("rule"), What: "spread", Texts: []string{"10", "10.5", "10", "10.5", "10", "10", "10.5", "10", "10.5", "10"}}))
 	entries := l.Log(3)
-	assert.Equal(t, "600 mm rule: spread found to be 0.27 mm", entries[0].What)
+	assert.Equal(t, "600 mm rule: spread found to be 0.26 mm", entries[0].What)
 	assert.Equal(t, "Samphire S2: the bench: make the bench true", entries[1].What)
 	assert.Equal(t, "Twist: twist from -0.2 to any", entries[2].What)
 	l.Verify()

@@ -19,6 +19,16 @@ type LimitField struct {
 	Quantity, Label, Usual string
 }
 
+// How well points are known is asked for where readings are weighed against one another.
+var (
+	datumU = pointsU("datum_u", "Points on the airframe are known to (u of each coordinate; empty: 1 mm)")
+	marksU = pointsU("points_u", "Marks on the surface are known to (u of each coordinate, its making included; empty: 0.5 mm)")
+)
+
+func pointsU(key, label string) form.Field {
+	return form.Field{Key: key, Label: label, As: "length", Optional: true}
+}
+
 // fields are those of each kind's form; a kind without readings has none.
 var fields = map[string][]form.Field{
 	"bench":        {{Key: "points", Label: "Supports: name; along; across (right is plus)", Columns: []string{"name", "x", "y"}, As: "length"}, {Key: "stock", Label: "Shims in stock, parted by ;", Columns: []string{""}, As: "length", Optional: true}},
@@ -28,7 +38,7 @@ var fields = map[string][]form.Field{
 	"hinge-line":   {{Key: "points", Label: "Hinges: name; along", Columns: []string{"name", "x"}, As: "length"}, {Key: "stock", Label: "Shims in stock, parted by ;", Columns: []string{""}, As: "length", Optional: true}, {Key: "adjust", Label: "Moved up and down (z) or across (y)", As: "word", Words: []string{"z", "y"}, Optional: true}},
 	"incidence":    {{Key: "measured", Label: "Measured", As: "word", Words: []string{"left and right", "in one piece"}, Optional: true}, {Key: "spacing", Label: "By heights: front to rear mark", As: "length", Optional: true}, {Key: "design", Label: "Design incidence", As: "pitch"}, {Key: "board", Label: "The board's own angle above the chord line", As: "pitch", Optional: true}, {Key: "attach_spacing", Label: "Front to rear attachment", As: "length", Optional: true}, {Key: "fixed", Label: "Fixed end", As: "word", Words: []string{"front", "rear"}, Optional: true}},
 	"decalage":     {{Key: "arrangement", Label: "Arrangement", As: "word", Words: []string{"conventional", "tandem", "canard"}}},
-	"square":       {{Key: "station", Label: "Station of the tip points", As: "length"}, {Key: "half_span", Label: "Half span, centreline to tip point", As: "length"}, {Key: "from", Label: "Centreline points: name; station; height above the tips", Columns: []string{"name", "x", "z"}, As: "length"}},
+	"square":       {{Key: "station", Label: "Station of the tip points", As: "length"}, {Key: "half_span", Label: "Half span, centreline to tip point", As: "length"}, {Key: "from", Label: "Centreline points: name; station; height above the tips", Columns: []string{"name", "x", "z"}, As: "length"}, pointsU("points_u", "The centreline points are known to (u, along and across; empty: 1 mm)"), {Key: "centred", Label: "With one pair of tapes: the tips' middle is within so much of the airframe's", As: "length", Optional: true}},
 	"diagonals":    {},
 	"brackets":     {{Key: "spacing", Label: "Between the brackets", As: "length"}, {Key: "span", Label: "Span that they carry", As: "length"}, {Key: "axis", Label: "Compared in", As: "word", Words: []string{"height", "station"}}},
 	"pairs":        {{Key: "pairs", Label: "Lengths that should be alike, one to a line", Columns: []string{"name"}, As: "length"}},
@@ -41,6 +51,7 @@ var fields = map[string][]form.Field{
 	"hand":         {{Key: "points", Label: "Points that both parts have, one to a line", Columns: []string{"name"}, As: "length"}, {Key: "shape", Label: "The part is", As: "word", Words: []string{"flat", "solid"}}, {Key: "tolerance", Label: "Two parts are alike within", As: "length"}, {Key: "expect", Label: "It should be", As: "word", Words: []string{"mirrored", "same"}}},
 	"pose": {{Key: "datum", Label: "Points on the airframe: name; station; butt line; waterline", Columns: []string{"name", "x", "y", "z"}, As: "length"},
 		{Key: "points", Label: "Points on the surface, where they should be", Columns: []string{"name", "x", "y", "z"}, As: "length"},
+		datumU, marksU,
 		{Key: "pivot", Label: "It turns about: station; butt line; waterline", Columns: []string{"x", "y", "z"}, As: "length"},
 		{Key: "attach", Label: "Attach points, to say what to move; may: free, fixed, up, down", Columns: []string{"name", "x", "y", "z", "may"}, As: "place", Optional: true},
 		{Key: "readings", Label: "Readings, one to a line: distance, height, roll or pitch; from; to (or offset;; point; x, y or z)", Columns: []string{"type", "from", "to", "axis"}, As: "word", Optional: true},
@@ -48,10 +59,11 @@ var fields = map[string][]form.Field{
 	"join": {{Key: "datum", Label: "Points on the airframe: name; station; butt line; waterline", Columns: []string{"name", "x", "y", "z"}, As: "length"},
 		{Key: "pivots", Label: "Surfaces: name; and what it turns about: station; butt line; waterline", Columns: []string{"name", "x", "y", "z"}, As: "length"},
 		{Key: "points", Label: "Their points, where they should be: name; station; butt line; waterline; surface", Columns: []string{"name", "x", "y", "z", "surface"}, As: "place"},
+		datumU, marksU,
 		{Key: "pins", Label: "Points that are pinned together: from; to; within", Columns: []string{"from", "to", "u"}, As: "place", Optional: true},
 		{Key: "attach", Label: "Attach points: name; station; butt line; waterline; surface; may: free, fixed, up or down", Columns: []string{"name", "x", "y", "z", "surface", "may"}, As: "place", Optional: true},
 		{Key: "bounds", Label: "Limits from the plans: surface; x, y, z, roll, pitch or yaw; from; to", Columns: []string{"surface", "freedom", "low", "high"}, As: "word", Optional: true},
-		{Key: "derive", Label: "Figures between points: name; incidence, dihedral, sweep, height, fore_aft or lateral; from point; to point; limits from; to", Columns: []string{"name", "type", "from", "to", "low", "high"}, As: "word", Optional: true},
+		{Key: "derive", Label: "Figures between points: name; incidence, dihedral, sweep, lean, height, fore_aft or lateral; from point; to point; limits from; to", Columns: []string{"name", "type", "from", "to", "low", "high"}, As: "word", Optional: true},
 		{Key: "readings", Label: "Readings, one to a line: distance, height, roll or pitch; from; to (or offset;; point; x, y or z)", Columns: []string{"type", "from", "to", "axis"}, As: "word", Optional: true},
 		{Key: "level", Label: "The airframe's own level", As: "word", Words: []string{"is read too", "is true"}}},
 	"length":           {{Key: "design", Label: "Length of the plans", As: "length"}},

@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"maps"
 	"slices"
 	"time"
 
@@ -53,7 +54,31 @@ func (l loader) setup(ctx context.Context, row placed) (Setup, error) {
 		}
 		s.Checks = append(s.Checks, loaded)
 	}
-	return s, nil
+	return s, l.closing(ctx, &s)
+}
+
+// closing loads the end-for-end tests of levels that were turned once more after a reading,
+// so that their zero can be told in between, or that were read long after their test.
+func (l loader) closing(ctx context.Context, s *Setup) (err error) {
+	var ids []string
+	s.zeros = map[string]instrument.Zeros{}
+	for _, c := range s.Checks {
+		for _, tool := range c.Used {
+			if !tool.Angle || !tool.Zeroed || s.zeros[tool.ID] != nil {
+				continue
+			}
+			in := s.tool(tool.Name)
+			s.zeros[tool.ID] = instrument.Zeros{{Zero: in.Zero, At: in.ZeroAt}} // all that is needed of what was read after it
+			each(s.Checks, tool.Name, func(r check.Reading) {
+				if r.At.Before(in.ZeroAt) && !slices.Contains(ids, tool.ID) {
+					ids = append(ids, tool.ID)
+				}
+			})
+		}
+	}
+	found, err := instrument.ZerosOf(ctx, l.q, l.when, ids...)
+	maps.Copy(s.zeros, found)
+	return err
 }
 
 // version is a check as an entry left it; the hash of the entry tells it from every
@@ -130,14 +155,17 @@ func (l loader) one(ctx context.Context, id string) (s Setup, c Check, err error
 	if err != nil {
 		return s, c, err
 	}
-	c, err = l.check(s, row, all[v])
+	if c, err = l.check(s, row, all[v]); err != nil {
+		return s, c, err
+	}
 	s.Checks = []Check{c}
-	return s, c, err
+	return s, c, l.closing(ctx, &s)
 }
 
 // around loads what a setup stands in.
 func (l loader) around(ctx context.Context, row placed) (s Setup, err error) {
-	s = Setup{ID: row.Setup.ID, Name: row.Setup.Name, AssemblyID: row.Setup.AssemblyID.String, AssemblyName: row.Assembly, State: row.Setup.State, Steady: l.when(row.Setup.SteadyAt), Last: measure.Event(row.Setup.LastEvent)}
+	s = Setup{ID: row.Setup.ID, Name: row.Setup.Name, AssemblyID: row.Setup.AssemblyID.String, AssemblyName: row.Assembly, State: row.Setup.State, Steady: l.when(row.Setup.SteadyAt), Last: measure.Event(row.Setup.LastEvent),
+		Material: row.Setup.Material, Temperature: row.Setup.Temperature}
 	if s.Airframe, err = airframe.From(query.Airframe{ID: row.Frame, Name: row.FrameName, LengthUnit: row.LengthUnit, Schools: row.FrameSchools, Revised: row.FrameRevised}); err != nil {
 		return s, err
 	}
@@ -224,7 +252,7 @@ func (l loader) check(s Setup, row query.Check, kept readings) (Check, error) {
 			continue
 		}
 		in, _ := instrument.ByID(s.Instruments, r.InstrumentID)
-		c.Spots[i].Readings = append(c.Spots[i].Readings, check.Reading{ID: r.ID, Text: r.Text, Value: r.Value, Instrument: in.Name, Turned: r.Turned == 1, Condition: r.Condition, At: l.when(r.At)})
+		c.Spots[i].Readings = append(c.Spots[i].Readings, check.Reading{ID: r.ID, Text: r.Text, Value: r.Value, Instrument: in.Name, Turned: r.Turned == 1, Hung: r.Hung == 1, Condition: r.Condition, At: l.when(r.At)})
 		if !slices.ContainsFunc(c.Used, func(t check.Tool) bool { return t.ID == in.ID }) {
 			c.Used = append(c.Used, in.Tool())
 		}

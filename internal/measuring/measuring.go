@@ -32,7 +32,7 @@ type Measuring struct {
 var Capability = ledger.Capability{
 	Name:   "measuring",
 	Tables: append(ledger.Records("setups", "checks", "events", "readings"), ledger.Deriveds("standings")...),
-	Kinds:  ledger.Kinds(begun, taken, takenBack, happened, redefined, checkAdded, repeatedAfter),
+	Kinds:  ledger.Kinds(begun, taken, takenBack, happened, redefined, checkAdded, repeatedAfter, warmthSaid),
 }
 
 // New returns the setups, and lets them provide their evidence.
@@ -52,7 +52,11 @@ type Setup struct {
 	State        int64     // counts the events since it was begun, from 1
 	Steady       time.Time // since when nothing has disturbed it
 	Last         measure.Event
+	Material     string // of the part; "" for not said
+	Temperature  string // of the shop in °C, as typed
 	Checks       []Check
+
+	zeros map[string]instrument.Zeros // of the levels that were read, by id
 
 	Instruments []instrument.Instrument // of the workshop
 }
@@ -92,11 +96,13 @@ type Check struct {
 // Setup loads a setup and works out its checks.
 func (m *Measuring) Setup(ctx context.Context, id string) (s Setup, err error) {
 	err = m.ledger.View(ctx, func(q *query.Queries) error {
-		s, err = m.Load(ctx, q, id)
+		if s, err = m.Load(ctx, q, id); err != nil {
+			return err
+		}
 		for i := range s.Checks {
 			s.Solve(i)
 		}
-		return err
+		return nil
 	})
 	return s, err
 }
@@ -124,7 +130,7 @@ func (m *Measuring) History(ctx context.Context, q *query.Queries, s Setup, c *C
 	c.Spots[i].Readings = nil
 	for _, r := range slices.Backward(rows) {
 		in, _ := instrument.ByID(s.Instruments, r.InstrumentID)
-		c.Spots[i].Readings = append(c.Spots[i].Readings, check.Reading{ID: r.ID, Text: r.Text, Value: r.Value, Instrument: in.Name, Turned: r.Turned == 1, Condition: r.Condition, At: m.ledger.When(r.At), Superseded: r.Superseded, Stale: measure.Event(r.Event.String)})
+		c.Spots[i].Readings = append(c.Spots[i].Readings, check.Reading{ID: r.ID, Text: r.Text, Value: r.Value, Instrument: in.Name, Turned: r.Turned == 1, Hung: r.Hung == 1, Condition: r.Condition, At: m.ledger.When(r.At), Superseded: r.Superseded, Stale: measure.Event(r.Event.String)})
 	}
 	return nil
 }

@@ -14,7 +14,6 @@ import (
 	"orpine/internal/instrument"
 	"orpine/internal/ledger"
 	"orpine/internal/store/query"
-	"orpine/internal/worksheet"
 )
 
 // NewReading is a reading as submitted. It names what was on screen: the state of the
@@ -29,6 +28,7 @@ type NewReading struct {
 	Instrument string    `json:"instrument" form:"instrument"`             // id
 	Condition  string    `json:"condition" form:"condition"`               // of the part; "" is hands off
 	Turned     bool      `json:"turned,omitempty" form:"turned"`           // the instrument is held the other way round
+	Hung       bool      `json:"hung,omitempty" form:"hung"`               // the tape hangs between its ends
 	InPlace    string    `json:"in_place,omitempty" form:"in_place"`       // reason; "" for a further placing
 	Questioned string    `json:"questioned,omitempty" form:"questioned"`   // the text that was questioned before: the same again is a second placing
 	AsMeasured bool      `json:"as_measured,omitempty" form:"as_measured"` // it is so, however it looks
@@ -43,6 +43,7 @@ type took struct {
 	Unit       string          `json:"unit"`
 	Instrument string          `json:"instrument"` // name
 	Turned     int64           `json:"turned"`
+	Hung       int64           `json:"hung,omitempty"`
 	Condition  string          `json:"condition"`
 	Replaced   []string        `json:"replaced,omitempty"` // readings, by id
 	Withdrawn  *gate.Withdrawn `json:"withdrawn,omitempty"`
@@ -66,7 +67,7 @@ var taken = &ledger.Kind[NewReading, took]{
 			}
 		}
 		err := q.AddReading(ctx, query.AddReadingParams{ID: e.ID, CheckID: n.Check, List: n.Spot.List, Point: n.Spot.Point, Field: n.Spot.Field, Text: n.Text, Value: f.Value,
-			InstrumentID: n.Instrument, Turned: f.Turned, Condition: f.Condition, State: n.State, At: e.At, Entry: e.Seq})
+			InstrumentID: n.Instrument, Turned: f.Turned, Hung: f.Hung, Condition: f.Condition, State: n.State, At: e.At, Entry: e.Seq})
 		if err != nil {
 			return err
 		}
@@ -80,13 +81,15 @@ var taken = &ledger.Kind[NewReading, took]{
 	},
 }
 
-// Echo says what a text is read as: "+0.36°, leading edge up" or
-// "64 5/16 in = 1633.5 mm". The error is the one that entry would give.
-func Echo(text string, s measure.Spot, unit quantity.Unit) (string, error) {
-	v, err := worksheet.Typed(text, s.Sense, unit)
+// Echo says what a text is read as with an instrument of so great a step:
+// "+0.36°, leading edge up" or "64 5/16 in = 1633.5 mm". The error is the one that entry
+// would give.
+func Echo(text string, s measure.Spot, unit quantity.Unit, step float64) (string, error) {
+	heard, err := listen(text, s.Sense, unit, step)
 	if err != nil {
 		return "", err
 	}
+	v := heard.value
 	if s.Dimension == measure.Length {
 		if in := quantity.Length(v).Text(quantity.Inch); unit == quantity.Inch || strings.ContainsAny(text, `"″'′/⅛¼⅜½⅝¾⅞`) || strings.Contains(strings.ToLower(text), "in") {
 			return in + " = " + quantity.Length(v).Show(1), nil
@@ -101,6 +104,9 @@ func Echo(text string, s measure.Spot, unit quantity.Unit) (string, error) {
 // problem is then at "slip".
 func (m *Measuring) Take(ctx context.Context, n NewReading) error {
 	f, err := ledger.Do(ctx, m.ledger, taken, n.Form, n, func(q *query.Queries) (took, error) { return m.judge(ctx, q, n) })
+	if err == nil && strings.HasSuffix(f.Questioned, "?") {
+		return ledger.Problems{"slip": f.Questioned + " What lies beside a mark is read as strong or weak of it; the same figure once more is taken."}
+	}
 	if err == nil && f.Questioned != "" {
 		return ledger.Problems{"slip": fmt.Sprintf("%s %s. Place the tape again: the same figure once more is taken, or say that it is as measured.", n.Text, f.Questioned)}
 	}
@@ -131,11 +137,15 @@ func (m *Measuring) judge(ctx context.Context, q *query.Queries, n NewReading) (
 	if n.InPlace != "" && !slices.Contains(check.Reasons, n.InPlace) {
 		wrong.Add("in_place", "why is the old one taken back? Choose one of the list")
 	}
-	if f.Value, err = worksheet.Typed(n.Text, spot.Sense, s.unit()); err != nil {
-		wrong.Add("text", err.Error())
-	}
 	in := s.instrumentFor(n.Instrument, spot, wrong)
 	f.Instrument = in.Name
+	heard, err := listen(n.Text, spot.Sense, s.unit(), in.Tool().Step)
+	if f.Value = heard.value; err != nil {
+		wrong.Add("text", err.Error())
+	}
+	if n.Hung && in.Sort == "tape" {
+		f.Hung = 1
+	}
 	if n.Turned && in.Angle {
 		f.Turned = 1
 	}
@@ -146,7 +156,11 @@ func (m *Measuring) judge(ctx context.Context, q *query.Queries, n NewReading) (
 	if err := lastShown(spot, n.Last, s); err != nil {
 		return f, err
 	}
-	if says := slipOf(c, spot, n, f.Value, in); says != "" {
+	says := slipOf(c, spot, n, f.Value, in)
+	if says == "" && !n.again() && n.Instrument != "" {
+		says = heard.finer(in)
+	}
+	if says != "" {
 		return took{Setup: f.Setup, Check: f.Check, Place: f.Place, Questioned: says}, nil
 	}
 	if n.InPlace == "" {
@@ -211,7 +225,7 @@ func placings(spot check.Spot, in instrument.Instrument, n NewReading, turned bo
 // slipOf names the slip of the tape that the reading looks like, unless it was
 // placed a second time with the same figure or is declared to be as measured.
 func slipOf(c Check, spot check.Spot, n NewReading, value float64, in instrument.Instrument) string {
-	if spot.Dimension != measure.Length || n.AsMeasured || n.Questioned != "" && strings.TrimSpace(n.Questioned) == strings.TrimSpace(n.Text) {
+	if spot.Dimension != measure.Length || n.again() {
 		return ""
 	}
 	for _, twin := range twins(c, spot, n.InPlace == "") {
@@ -225,6 +239,11 @@ func slipOf(c Check, spot check.Spot, n NewReading, value float64, in instrument
 		}
 	}
 	return ""
+}
+
+// again tells whether the figure was questioned before, and is as measured all the same.
+func (n NewReading) again() bool {
+	return n.AsMeasured || n.Questioned != "" && strings.TrimSpace(n.Questioned) == strings.TrimSpace(n.Text)
 }
 
 // twins are the readings that this one should be like: the last placing at the

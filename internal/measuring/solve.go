@@ -5,8 +5,10 @@ import (
 	"encoding/json"
 	"fmt"
 	"maps"
+	"math"
 	"slices"
 	"strings"
+	"time"
 
 	"orpine/internal/core/check"
 	"orpine/internal/core/measure"
@@ -54,12 +56,13 @@ func (s *Setup) rests(c Check) [sha256.Size]byte {
 	fmt.Fprintln(h, c.defined, held, s.unit(), c.Judged)
 	for _, spot := range c.Spots {
 		for _, r := range spot.Counting() {
-			fmt.Fprintln(h, spot.Number, r.Text, r.Instrument, r.Turned)
+			fmt.Fprintln(h, spot.Number, r.Text, r.Instrument, r.Turned, r.Hung, r.At.UnixNano())
 		}
 	}
 	for _, tool := range c.Used {
-		fmt.Fprintln(h, tool.Name, s.tool(tool.Name).Worksheet())
+		fmt.Fprintln(h, tool.Name, s.tool(tool.Name), s.zeros[tool.ID])
 	}
+	fmt.Fprintln(h, s.Material, s.Temperature)
 	return [sha256.Size]byte(h.Sum(nil))
 }
 
@@ -80,19 +83,12 @@ func (s *Setup) solve(c Check) (o outcome) {
 		if at.Sense == "figure" {
 			return counting[len(counting)-1].Text, true
 		}
-		texts := make([]string, len(counting))
-		for i, r := range counting {
-			texts[i] = r.Text
-		}
-		reading := map[string]any{"values": texts, "instrument": counting[0].Instrument}
-		if counting[0].Turned {
-			reading["turned"] = true
-		}
-		return reading, true
+		return s.reading(at, counting), true
 	})
 	if !whole {
 		return o
 	}
+	usual(filled)
 	doc, errs := worksheet.Read(document(s.unit(), c.Judged, s.used(c), filled))
 	if len(errs) > 0 {
 		if c.Complete() {
@@ -106,15 +102,126 @@ func (s *Setup) solve(c Check) (o outcome) {
 	return o
 }
 
-// used are the instruments of the readings that count, by name.
-func (s Setup) used(checks ...Check) map[string]instrument.Instrument {
-	used := map[string]instrument.Instrument{}
+// reading writes the placings of a spot that count as a reading of a worksheet, with all
+// that the setup knows of them.
+func (s Setup) reading(at measure.Spot, counting []check.Reading) map[string]any {
+	in := s.tool(counting[0].Instrument)
+	step := in.Tool().Step
+	out := map[string]any{"instrument": in.Name}
+	var texts []string
+	nudge, zero, zeroed := 0.0, 0.0, 0
+	for _, r := range counting {
+		heard, err := listen(r.Text, at.Sense, s.unit(), step)
+		if err != nil { // the step was another when it was taken
+			heard = said{text: in.Exactly(r.Value)}
+		}
+		if heard.between[0] != "" {
+			out["between"] = heard.between[:]
+			texts, nudge = nil, 0
+			break // two marks say more than any placing
+		}
+		texts = append(texts, heard.text)
+		nudge += heard.nudge * step / float64(len(counting))
+		if zeros := s.zeros[in.ID]; len(zeros) > 0 {
+			then, _, _ := zeros.At(r.At)
+			zero, zeroed = zero+then, zeroed+1
+		}
+	}
+	if texts != nil {
+		out["values"] = texts
+	}
+	if counting[0].Turned {
+		out["turned"] = true
+	}
+	if zeroed > 0 {
+		if zero /= float64(zeroed); math.Abs(zero-float64(in.Zero)) > sameZero {
+			out["zero"] = in.Exactly(zero)
+		}
+	}
+	if more := s.corrections(in, check.Mean(counting), nudge, counting[0].Hung); more != nil {
+		out["corrections"] = more
+	}
+	return out
+}
+
+// sameZero is the difference in degrees below which two zeros are one.
+const sameZero = 1e-9
+
+// The standard uncertainty of each coordinate of points on the airframe and of marks on a
+// surface, unless the builder says better.
+const (
+	usualDatumU = "1 mm"
+	usualMarkU  = "0.5 mm"
+)
+
+// usual fills in what is usual of the points of a check that does not say it.
+func usual(definition map[string]any) {
+	fields := map[string]map[string]string{"pose": {"datum_u": usualDatumU, "points_u": usualMarkU}, "join": {"datum_u": usualDatumU, "points_u": usualMarkU}, "square": {"points_u": usualDatumU}}
+	kind, _ := definition["kind"].(string)
+	for field, u := range fields[kind] {
+		if definition[field] == nil {
+			definition[field] = u
+		}
+	}
+}
+
+// used are the instruments of the readings that count, by name: of a level that drifted
+// between its tests with a zero that is less well known.
+func (s Setup) used(checks ...Check) map[string]map[string]any {
+	used := map[string]map[string]any{}
 	for _, c := range checks {
 		for _, tool := range c.Used {
-			used[tool.Name] = s.tool(tool.Name)
+			if used[tool.Name] != nil {
+				continue
+			}
+			in := s.tool(tool.Name)
+			sheet := in.Worksheet()
+			if changed := s.drifted(in, checks); changed != 0 {
+				sheet["zero_u"] = measure.DriftU(in.ZeroU(), 0, changed)
+			}
+			used[tool.Name] = sheet
 		}
 	}
 	return used
+}
+
+// drifted is by how much the zero of a level changed at most while checks were read.
+func (s Setup) drifted(in instrument.Instrument, checks []Check) (most float64) {
+	each(checks, in.Name, func(r check.Reading) {
+		if _, changed, _ := s.zeros[in.ID].At(r.At); math.Abs(changed) > math.Abs(most) {
+			most = changed
+		}
+	})
+	return most
+}
+
+// each calls for the readings that count which an instrument took.
+func each(checks []Check, instrument string, call func(check.Reading)) {
+	for _, c := range checks {
+		for _, spot := range c.Spots {
+			for _, r := range spot.Counting() {
+				if r.Instrument == instrument {
+					call(r)
+				}
+			}
+		}
+	}
+}
+
+// Late says which level of a check was read long after its end-for-end test, with none
+// after it; "" for none.
+func (s Setup) Late(c Check) string {
+	for _, tool := range c.Used {
+		var most time.Duration
+		each([]Check{c}, tool.Name, func(r check.Reading) {
+			_, _, late := s.zeros[tool.ID].At(r.At)
+			most = max(most, late)
+		})
+		if most > 0 {
+			return fmt.Sprintf("%s was read %.0f hours after it was turned end for end: turn it once more, and what it drifted is taken off", tool.Name, most.Hours())
+		}
+	}
+	return ""
 }
 
 // where finds the spots by their place in the filled check, such as stations[2].angle.
@@ -264,10 +371,10 @@ func byName(values []any) map[string]map[string]any {
 }
 
 // document makes a worksheet of checks, judged as those schools have it.
-func document(unit quantity.Unit, judged school.Choice, used map[string]instrument.Instrument, checks ...map[string]any) map[string]any {
+func document(unit quantity.Unit, judged school.Choice, used map[string]map[string]any, checks ...map[string]any) map[string]any {
 	instruments := map[string]any{}
 	for name, in := range used {
-		instruments[name] = in.Worksheet()
+		instruments[name] = in
 	}
 	if checks == nil {
 		checks = []map[string]any{}

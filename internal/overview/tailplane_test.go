@@ -2,6 +2,7 @@ package overview_test
 
 import (
 	"encoding/json"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -52,7 +53,12 @@ func TestTheDemosTailplane(t *testing.T) {
 func TestWithLevelOneTheSameReadingsCannotDecide(t *testing.T) {
 	l := loft.Demo(t)
 	for _, spot := range l.Twist().Spots {
-		require.NoError(t, l.Read(l.Twist().ID, spot.Number, spot.Readings[0].Text, demo.ID("level 1"), "other instrument"))
+		n := measuring.NewReading{Check: l.Twist().ID, Text: spot.Readings[0].Text, Instrument: demo.ID("level 1"), InPlace: "other instrument"}
+		if strings.Contains("12346789", spot.Readings[0].Text[3:4]) { // finer than its steps: it is asked
+			require.Contains(t, loft.Problems(t, l.Take(loft.OnRails, spot.Number, n))["slip"], "of 0.05° steps? What lies beside a mark is read as strong or weak of it")
+		}
+		n.AsMeasured = true
+		require.NoError(t, l.Take(loft.OnRails, spot.Number, n))
 	}
 	c := l.Twist()
 	assert.Equal(t, measure.Unsure, c.Result.Verdict)
@@ -408,13 +414,15 @@ func TestEchoesSayWhatWasUnderstood(t *testing.T) {
 		{"0.36 up", pitch, quantity.Millimetre, "+0.36°, leading edge up"}, {"-0.2", pitch, quantity.Millimetre, "−0.20°, leading edge down"}, {"0", pitch, quantity.Millimetre, "0.00°"},
 		{"0.08 L", roll, quantity.Millimetre, "−0.08°, left side low"}, {"52.5", height, quantity.Millimetre, "52.5 mm"},
 		{"64 5/16 in", height, quantity.Millimetre, "64 5/16 in = 1633.5 mm"}, {"64 5/16", height, quantity.Inch, "64 5/16 in = 1633.5 mm"},
+		{"52 strong", height, quantity.Millimetre, "52.2 mm"}, {"52 weak", height, quantity.Millimetre, "51.8 mm"}, {"-52 strong", height, quantity.Millimetre, "−52.2 mm"},
+		{"0.4 goes, 0.5 not", height, quantity.Millimetre, "0.5 mm"}, {"between 5 and 3/8 and 5 and 1/2", height, quantity.Inch, "5 7/16 in = 138.1 mm"},
 	}
 	for _, test := range tests {
-		got, err := measuring.Echo(test.text, test.spot, test.unit)
+		got, err := measuring.Echo(test.text, test.spot, test.unit, 1)
 		require.NoError(t, err)
 		assert.Equal(t, test.want, got)
 	}
-	_, err := measuring.Echo("0.08 R", pitch, quantity.Millimetre)
+	_, err := measuring.Echo("0.08 R", pitch, quantity.Millimetre, 0.01)
 	assert.ErrorContains(t, err, "up or down")
 }
 

@@ -139,11 +139,11 @@ func TestAnInstrumentsSpreadAndOffsetAreFoundOnItsSheet(t *testing.T) {
 	proofs := "/instruments/" + demo.ID("rule") + "/proofs"
 	v.Sees("/instruments", "known length, 28 April", "by 25 October 2026", "above the chord line", "0.40 up")
 	v.Refused("nothing typed", proofs, "what", "spread", "spread1", "10", "spread2", "10.5", "spread3", "10", "spread4", "10.5")
-	v.Done(proofs, "what", "spread", "spread1", "10", "spread2", "10.5", "spread3", "10", "spread4", "10.5", "spread5", "10")
+	v.Done(proofs, "what", "spread", "spread1", "10", "spread2", "10.5", "spread3", "10", "spread4", "10.5", "spread5", "10", "spread6", "10", "spread7", "10.5", "spread8", "10", "spread9", "10.5", "spread10", "10")
 	v.Done(proofs, "what", "offset", "offset1", "300", "offset2", "300.5")
-	v.Sees("/instruments", "0.273861 mm", "five placings, today", "0.75 mm", "known length, today", "Proofs before")
+	v.Sees("/instruments", "0.296929 mm", "ten placings, today", "0.75 mm", "known length, today", "Proofs before")
 	v.Refused("what is to be proven", proofs, "what", "age")
-	v.Sees("/log", "600 mm rule: spread found to be 0.27 mm", "10, 10.5, 10, 10.5, 10")
+	v.Sees("/log", "600 mm rule: spread found to be 0.26 mm", "10, 10.5, 10, 10.5, 10")
 }
 
 func TestACheckIsJudgedAsItsSheetSays(t *testing.T) {
@@ -216,14 +216,14 @@ func TestTheAnswerNamesItsWeakReadingAndWhatItLacks(t *testing.T) {
 	v.Done("/instruments", "name", "level 9", "sort", "level", "resolution", "0.01")
 	id := v.Last
 	v.Done("/setups/"+demo.ID("fin upright")+"/readings", "check", demo.Check("fin upright", 0), "number", "1", "text", "0.00", "instrument", id, "in_place", "other instrument")
-	v.Sees("/setups/"+demo.ID("fin upright"), "Level 9 has no spread: place it five times on one spot", `href="/instruments"`)
+	v.Sees("/setups/"+demo.ID("fin upright"), "Level 9 has no spread: place it ten times on one spot", `href="/instruments"`)
 }
 
 func TestAJoinNamesItsSuspectAndIsMended(t *testing.T) {
 	v := site.Demo(t)
 	v.Sees("/joins", "Tailplane", "joined to the boom", "Foreplane")
 	join := "/setups/" + demo.ID("tailplane join")
-	v.Sees(join, "Take firewall to tip R again", "it does not fit the others by", "does not fit the others by −7.4 mm: take it again", "tape suspect", "fits to", `aria-current="page"><b>X</b>`)
+	v.Sees(join, "Take firewall to tip R again", "it does not fit the others by", "does not fit the others by −2", "tape suspect", "fits to", `aria-current="page"><b>X</b>`)
 	v.Done(join+"/readings", "check", demo.Check("tailplane join", 0), "number", "6", "text", "5922", "instrument", demo.ID("steel tape"), "in_place", "misread")
 	v.Sees(join, "Go", "roll, right side low", "Most of the doubt", "displacement drawn")
 	v.Sees(join+"/worksheet.json", `"kind": "pose"`, `"5922"`)
@@ -235,7 +235,7 @@ func TestWhatAJoinDoesNotSeeIsNamedAndReadNext(t *testing.T) {
 	v.Sees(join, "not seen", "Nothing that was read shows yaw", "Read the distance tail hook to tip R too", "yaw is then known to", "tape next")
 	v.Sees(check+"?type=distance&from=tail+hook&to=tip+R", "One more reading", "<option selected>distance</option>", "<option selected>tail hook</option>")
 	v.Refused("is missing", check+"/points", "point.type", "", "point.from", "tail hook", "point.to", "tip R")
-	v.Refused("both points are on the airframe", check+"/points", "point.type", "distance", "point.from", "tail hook", "point.to", "nose")
+	v.Refused("both points are on the airframe", check+"/points", "point.type", "height", "point.from", "tail hook", "point.to", "nose")
 	v.Done(check+"/points", "point.type", "distance", "point.from", "tail hook", "point.to", "tip R")
 	v.Sees(join, "Read tail hook to tip R", "one reading to go")
 	v.Done(join+"/readings", "check", demo.Check("foreplane join", 0), "number", "7", "text", "3886", "instrument", demo.ID("steel tape"))
@@ -248,7 +248,7 @@ func TestAJoinIsPlannedAndBegun(t *testing.T) {
 	form := "/assemblies/" + demo.ID("tailplane") + "/usual/join"
 	v.Sees(form, "centre fuselage L; 1240 mm; -560 mm; 400 mm", "R rear; 6100 mm; 1440 mm; 1745 mm", "Plan the readings")
 	fields := []string{"name", "on the airframe", "0.take", "yes", "0.datum", "nose; 0; 0; 300\nsill L; 1800; -520; 420\nsill R; 1800; 520; 420", "0.points", "tip L; 5560; -1440; 1740\ntip R; 5560; 1440; 1740\naft; 5830; 0; 1724", "0.pivot", "5480; 0; 1730", "0.level", "is read too",
-		"0.attach", "front; 5480; 0; 1730; fixed\nrear; 5830; 0; 1724; up", "0.low.yaw", "-0.1", "0.high.yaw", "0.1"}
+		"0.attach", "front; 5480; 0; 1730; fixed\nrear; 5830; 0; 1724; up", "0.low.yaw", "-0.1", "0.high.yaw", "0.1", "0.datum_u", "0.2", "0.points_u", "0.2"}
 	with := func(more ...string) []string { return append(append([]string{}, fields...), more...) }
 	status, body := v.Send(form, with("plan", "yes")...)
 	assert.Equal(t, http.StatusOK, status)

@@ -104,6 +104,7 @@ type Reading struct {
 	Value      float64 // mm or degrees
 	Instrument string  // name
 	Turned     bool    // the instrument was held the other way round
+	Hung       bool    // the tape hung between its ends
 	Condition  string
 	At         time.Time
 	Superseded string        // why; "" while it counts

@@ -32,6 +32,16 @@ func SayResidual(r measure.Residual) string {
 	return quantity.Signed(r.Value, decimals) + unit
 }
 
+// SayBlunder says how large the mistake in a suspect reading would be: its residual over
+// its redundancy, for the rest of it went into where everything was taken to stand (Baarda
+// 1968).
+func SayBlunder(r measure.Residual) string {
+	if r.Redundancy > 0 {
+		r.Value /= r.Redundancy
+	}
+	return SayResidual(r)
+}
+
 // BestNext is the reading that would tell most, where the readings so far do not
 // decide; nil where they do, or one that is planned is still to be taken.
 func (c Check) BestNext() *measure.NextReading {
@@ -51,7 +61,7 @@ func (c Check) JoinNote(spot Spot) string {
 	}
 	switch {
 	case r.Suspect:
-		return "does not fit the others by " + SayResidual(r) + ": take it again"
+		return "does not fit the others by " + SayBlunder(r) + ": take it again"
 	case !r.Checked:
 		return "checked by no other"
 	}
@@ -90,7 +100,7 @@ func (a *Answer) joined(c Check) {
 		}
 		for _, spot := range c.Spots {
 			if spot.Point == r.ID {
-				a.Next, a.Then, a.Goal = "Take "+spot.Label+" again", "it does not fit the others by "+SayResidual(r), Goal{Check: c.ID, Spot: spot.Number}
+				a.Next, a.Then, a.Goal = "Take "+spot.Label+" again", "it does not fit the others by "+SayBlunder(r), Goal{Check: c.ID, Spot: spot.Number}
 				return
 			}
 		}

@@ -8,7 +8,7 @@ SELECT * FROM instruments WHERE id = ?;
 SELECT * FROM instruments WHERE name = ?;
 
 -- name: AddInstrument :exec
-INSERT INTO instruments (id, name, sort, measures, resolution, offset_max, spread, own, due_days, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
+INSERT INTO instruments (id, name, sort, measures, resolution, offset_max, per_metre, spread, own, due_days, weight, pull, material, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
 
 -- name: AddZeroTest :exec
 INSERT INTO zero_tests (id, instrument_id, first, turned, zero, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?);
@@ -23,10 +23,13 @@ SELECT * FROM zero_tests WHERE instrument_id = ? ORDER BY entry DESC LIMIT ?;
 INSERT INTO proofs (id, instrument_id, what, texts, value, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?);
 
 -- name: SpreadOfInstrument :exec
-UPDATE instruments SET spread_found = ?, spread_at = ?, revised = ? WHERE id = ?;
+UPDATE instruments SET spread_found = ?, spread_from = ?, spread_at = ?, revised = ? WHERE id = ?;
 
 -- name: OffsetOfInstrument :exec
 UPDATE instruments SET offset_found = ?, offset_at = ?, revised = ? WHERE id = ?;
 
 -- name: ProofsOfInstrument :many
 SELECT * FROM proofs WHERE instrument_id = ? ORDER BY entry DESC LIMIT ?;
+
+-- name: ZeroTestsOf :many
+SELECT instrument_id, zero, at FROM zero_tests WHERE instrument_id IN (sqlc.slice('instruments')) ORDER BY entry;

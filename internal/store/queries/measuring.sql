@@ -12,6 +12,12 @@ SELECT s.*, a.name AS assembly FROM setups s JOIN assemblies a ON a.id = s.assem
 -- name: AddSetup :exec
 INSERT INTO setups (id, assembly_id, name, begun_at, state, steady_at, entry) VALUES (?, ?, ?, ?, 1, ?, ?);
 
+-- name: WarmthOfSetup :exec
+UPDATE setups SET material = ?, temperature = ? WHERE id = ?;
+
+-- name: ReviseChecksOfSetup :exec
+UPDATE checks SET revised = ? WHERE setup_id = ?;
+
 -- name: NextState :exec
 UPDATE setups SET state = ?, steady_at = ?, last_event = ? WHERE id = ?;
 
@@ -52,7 +58,7 @@ SELECT r.*, e.what AS event FROM readings r LEFT JOIN events e ON e.id = r.stale
 SELECT * FROM readings WHERE id = ?;
 
 -- name: AddReading :exec
-INSERT INTO readings (id, check_id, list, point, field, text, value, instrument_id, turned, condition, state, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
+INSERT INTO readings (id, check_id, list, point, field, text, value, instrument_id, turned, hung, condition, state, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
 
 -- name: SupersedeReadings :exec
 UPDATE readings SET superseded = ? WHERE id IN (sqlc.slice('ids'));

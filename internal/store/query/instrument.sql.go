@@ -7,10 +7,11 @@ package query
 
 import (
 	"context"
+	"strings"
 )
 
 const addInstrument = `-- name: AddInstrument :exec
-INSERT INTO instruments (id, name, sort, measures, resolution, offset_max, spread, own, due_days, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO instruments (id, name, sort, measures, resolution, offset_max, per_metre, spread, own, due_days, weight, pull, material, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 `
 
 type AddInstrumentParams struct {
@@ -20,9 +21,13 @@ type AddInstrumentParams struct {
 	Measures   string
 	Resolution string
 	OffsetMax  string
+	PerMetre   string
 	Spread     string
 	Own        string
 	DueDays    int64
+	Weight     string
+	Pull       string
+	Material   string
 	Entry      int64
 	Revised    int64
 }
@@ -35,9 +40,13 @@ func (q *Queries) AddInstrument(ctx context.Context, arg AddInstrumentParams) er
 		arg.Measures,
 		arg.Resolution,
 		arg.OffsetMax,
+		arg.PerMetre,
 		arg.Spread,
 		arg.Own,
 		arg.DueDays,
+		arg.Weight,
+		arg.Pull,
+		arg.Material,
 		arg.Entry,
 		arg.Revised,
 	)
@@ -99,7 +108,7 @@ func (q *Queries) AddZeroTest(ctx context.Context, arg AddZeroTestParams) error 
 }
 
 const instrument = `-- name: Instrument :one
-SELECT id, name, sort, measures, resolution, offset_max, spread, own, due_days, zero, zero_at, spread_found, spread_at, offset_found, offset_at, entry, revised FROM instruments WHERE id = ?
+SELECT id, name, sort, measures, resolution, offset_max, spread, own, due_days, zero, zero_at, spread_found, spread_at, offset_found, offset_at, entry, revised, per_metre, weight, pull, material, spread_from FROM instruments WHERE id = ?
 `
 
 func (q *Queries) Instrument(ctx context.Context, id string) (Instrument, error) {
@@ -123,12 +132,17 @@ func (q *Queries) Instrument(ctx context.Context, id string) (Instrument, error)
 		&i.OffsetAt,
 		&i.Entry,
 		&i.Revised,
+		&i.PerMetre,
+		&i.Weight,
+		&i.Pull,
+		&i.Material,
+		&i.SpreadFrom,
 	)
 	return i, err
 }
 
 const instrumentNamed = `-- name: InstrumentNamed :one
-SELECT id, name, sort, measures, resolution, offset_max, spread, own, due_days, zero, zero_at, spread_found, spread_at, offset_found, offset_at, entry, revised FROM instruments WHERE name = ?
+SELECT id, name, sort, measures, resolution, offset_max, spread, own, due_days, zero, zero_at, spread_found, spread_at, offset_found, offset_at, entry, revised, per_metre, weight, pull, material, spread_from FROM instruments WHERE name = ?
 `
 
 func (q *Queries) InstrumentNamed(ctx context.Context, name string) (Instrument, error) {
@@ -152,12 +166,17 @@ func (q *Queries) InstrumentNamed(ctx context.Context, name string) (Instrument,
 		&i.OffsetAt,
 		&i.Entry,
 		&i.Revised,
+		&i.PerMetre,
+		&i.Weight,
+		&i.Pull,
+		&i.Material,
+		&i.SpreadFrom,
 	)
 	return i, err
 }
 
 const instruments = `-- name: Instruments :many
-SELECT id, name, sort, measures, resolution, offset_max, spread, own, due_days, zero, zero_at, spread_found, spread_at, offset_found, offset_at, entry, revised FROM instruments ORDER BY entry
+SELECT id, name, sort, measures, resolution, offset_max, spread, own, due_days, zero, zero_at, spread_found, spread_at, offset_found, offset_at, entry, revised, per_metre, weight, pull, material, spread_from FROM instruments ORDER BY entry
 `
 
 func (q *Queries) Instruments(ctx context.Context) ([]Instrument, error) {
@@ -187,6 +206,11 @@ func (q *Queries) Instruments(ctx context.Context) ([]Instrument, error) {
 			&i.OffsetAt,
 			&i.Entry,
 			&i.Revised,
+			&i.PerMetre,
+			&i.Weight,
+			&i.Pull,
+			&i.Material,
+			&i.SpreadFrom,
 		); err != nil {
 			return nil, err
 		}
@@ -263,11 +287,12 @@ func (q *Queries) ProofsOfInstrument(ctx context.Context, arg ProofsOfInstrument
 }
 
 const spreadOfInstrument = `-- name: SpreadOfInstrument :exec
-UPDATE instruments SET spread_found = ?, spread_at = ?, revised = ? WHERE id = ?
+UPDATE instruments SET spread_found = ?, spread_from = ?, spread_at = ?, revised = ? WHERE id = ?
 `
 
 type SpreadOfInstrumentParams struct {
 	SpreadFound float64
+	SpreadFrom  int64
 	SpreadAt    string
 	Revised     int64
 	ID          string
@@ -276,6 +301,7 @@ type SpreadOfInstrumentParams struct {
 func (q *Queries) SpreadOfInstrument(ctx context.Context, arg SpreadOfInstrumentParams) error {
 	_, err := q.db.ExecContext(ctx, spreadOfInstrument,
 		arg.SpreadFound,
+		arg.SpreadFrom,
 		arg.SpreadAt,
 		arg.Revised,
 		arg.ID,
@@ -331,6 +357,49 @@ func (q *Queries) ZeroTests(ctx context.Context, arg ZeroTestsParams) ([]ZeroTes
 			&i.At,
 			&i.Entry,
 		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const zeroTestsOf = `-- name: ZeroTestsOf :many
+SELECT instrument_id, zero, at FROM zero_tests WHERE instrument_id IN (/*SLICE:instruments*/?) ORDER BY entry
+`
+
+type ZeroTestsOfRow struct {
+	InstrumentID string
+	Zero         float64
+	At           string
+}
+
+func (q *Queries) ZeroTestsOf(ctx context.Context, instruments []string) ([]ZeroTestsOfRow, error) {
+	query := zeroTestsOf
+	var queryParams []interface{}
+	if len(instruments) > 0 {
+		for _, v := range instruments {
+			queryParams = append(queryParams, v)
+		}
+		query = strings.Replace(query, "/*SLICE:instruments*/?", strings.Repeat(",?", len(instruments))[1:], 1)
+	} else {
+		query = strings.Replace(query, "/*SLICE:instruments*/?", "NULL", 1)
+	}
+	rows, err := q.db.QueryContext(ctx, query, queryParams...)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []ZeroTestsOfRow
+	for rows.Next() {
+		var i ZeroTestsOfRow
+		if err := rows.Scan(&i.InstrumentID, &i.Zero, &i.At); err != nil {
 			return nil, err
 		}
 		items = append(items, i)

@@ -74,7 +74,7 @@ func (q *Queries) AddEvent(ctx context.Context, arg AddEventParams) error {
 }
 
 const addReading = `-- name: AddReading :exec
-INSERT INTO readings (id, check_id, list, point, field, text, value, instrument_id, turned, condition, state, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO readings (id, check_id, list, point, field, text, value, instrument_id, turned, hung, condition, state, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 `
 
 type AddReadingParams struct {
@@ -87,6 +87,7 @@ type AddReadingParams struct {
 	Value        float64
 	InstrumentID string
 	Turned       int64
+	Hung         int64
 	Condition    string
 	State        int64
 	At           string
@@ -104,6 +105,7 @@ func (q *Queries) AddReading(ctx context.Context, arg AddReadingParams) error {
 		arg.Value,
 		arg.InstrumentID,
 		arg.Turned,
+		arg.Hung,
 		arg.Condition,
 		arg.State,
 		arg.At,
@@ -163,7 +165,7 @@ func (q *Queries) ChangeCheck(ctx context.Context, arg ChangeCheckParams) error 
 }
 
 const check = `-- name: Check :one
-SELECT c.id, c.setup_id, c.position, c.name, c.kind, c.definition, c.instrument_id, c.accepts, c.schools, c.after_of, c.entry, c.redefined, c.revised, j.hash AS version, s.id, s.assembly_id, s.name, s.begun_at, s.state, s.steady_at, s.last_event, s.entry, CAST(coalesce(a.name, '') AS TEXT) AS assembly, CAST(coalesce(a.shape, '{}') AS TEXT) AS shape, CAST(coalesce(f.id, '') AS TEXT) AS frame, CAST(coalesce(f.name, '') AS TEXT) AS frame_name,
+SELECT c.id, c.setup_id, c.position, c.name, c.kind, c.definition, c.instrument_id, c.accepts, c.schools, c.after_of, c.entry, c.redefined, c.revised, j.hash AS version, s.id, s.assembly_id, s.name, s.begun_at, s.state, s.steady_at, s.last_event, s.entry, s.material, s.temperature, CAST(coalesce(a.name, '') AS TEXT) AS assembly, CAST(coalesce(a.shape, '{}') AS TEXT) AS shape, CAST(coalesce(f.id, '') AS TEXT) AS frame, CAST(coalesce(f.name, '') AS TEXT) AS frame_name,
     CAST(coalesce(f.length_unit, '') AS TEXT) AS length_unit, CAST(coalesce(f.schools, '{}') AS TEXT) AS frame_schools, CAST(coalesce(f.revised, 0) AS INTEGER) AS frame_revised
 FROM checks c JOIN journal j ON j.seq = c.revised JOIN setups s ON s.id = c.setup_id LEFT JOIN assemblies a ON a.id = s.assembly_id LEFT JOIN airframes f ON f.id = a.airframe_id WHERE c.id = ?
 `
@@ -207,6 +209,8 @@ func (q *Queries) Check(ctx context.Context, id string) (CheckRow, error) {
 		&i.Setup.SteadyAt,
 		&i.Setup.LastEvent,
 		&i.Setup.Entry,
+		&i.Setup.Material,
+		&i.Setup.Temperature,
 		&i.Assembly,
 		&i.Shape,
 		&i.Frame,
@@ -330,7 +334,7 @@ func (q *Queries) ChecksOfKind(ctx context.Context, arg ChecksOfKindParams) ([]C
 }
 
 const counting = `-- name: Counting :many
-SELECT id, check_id, list, point, field, text, value, instrument_id, turned, condition, state, at, superseded, stale_event, entry FROM readings WHERE check_id IN (/*SLICE:checks*/?) AND superseded = '' AND stale_event IS NULL ORDER BY entry
+SELECT id, check_id, list, point, field, text, value, instrument_id, turned, condition, state, at, superseded, stale_event, entry, hung FROM readings WHERE check_id IN (/*SLICE:checks*/?) AND superseded = '' AND stale_event IS NULL ORDER BY entry
 `
 
 func (q *Queries) Counting(ctx context.Context, checks []string) ([]Reading, error) {
@@ -368,6 +372,7 @@ func (q *Queries) Counting(ctx context.Context, checks []string) ([]Reading, err
 			&i.Superseded,
 			&i.StaleEvent,
 			&i.Entry,
+			&i.Hung,
 		); err != nil {
 			return nil, err
 		}
@@ -444,7 +449,7 @@ func (q *Queries) OfferInstrument(ctx context.Context, arg OfferInstrumentParams
 }
 
 const reading = `-- name: Reading :one
-SELECT id, check_id, list, point, field, text, value, instrument_id, turned, condition, state, at, superseded, stale_event, entry FROM readings WHERE id = ?
+SELECT id, check_id, list, point, field, text, value, instrument_id, turned, condition, state, at, superseded, stale_event, entry, hung FROM readings WHERE id = ?
 `
 
 func (q *Queries) Reading(ctx context.Context, id string) (Reading, error) {
@@ -466,12 +471,13 @@ func (q *Queries) Reading(ctx context.Context, id string) (Reading, error) {
 		&i.Superseded,
 		&i.StaleEvent,
 		&i.Entry,
+		&i.Hung,
 	)
 	return i, err
 }
 
 const readingsAtSpot = `-- name: ReadingsAtSpot :many
-SELECT r.id, r.check_id, r.list, r.point, r.field, r.text, r.value, r.instrument_id, r.turned, r.condition, r.state, r.at, r.superseded, r.stale_event, r.entry, e.what AS event FROM readings r LEFT JOIN events e ON e.id = r.stale_event WHERE r.check_id = ? AND r.list = ? AND r.point = ? AND r.field = ? ORDER BY r.entry DESC LIMIT ?
+SELECT r.id, r.check_id, r.list, r.point, r.field, r.text, r.value, r.instrument_id, r.turned, r.condition, r.state, r.at, r.superseded, r.stale_event, r.entry, r.hung, e.what AS event FROM readings r LEFT JOIN events e ON e.id = r.stale_event WHERE r.check_id = ? AND r.list = ? AND r.point = ? AND r.field = ? ORDER BY r.entry DESC LIMIT ?
 `
 
 type ReadingsAtSpotParams struct {
@@ -498,6 +504,7 @@ type ReadingsAtSpotRow struct {
 	Superseded   string
 	StaleEvent   sql.NullString
 	Entry        int64
+	Hung         int64
 	Event        sql.NullString
 }
 
@@ -532,6 +539,7 @@ func (q *Queries) ReadingsAtSpot(ctx context.Context, arg ReadingsAtSpotParams) 
 			&i.Superseded,
 			&i.StaleEvent,
 			&i.Entry,
+			&i.Hung,
 			&i.Event,
 		); err != nil {
 			return nil, err
@@ -561,6 +569,20 @@ func (q *Queries) ReviseCheck(ctx context.Context, arg ReviseCheckParams) error 
 	return err
 }
 
+const reviseChecksOfSetup = `-- name: ReviseChecksOfSetup :exec
+UPDATE checks SET revised = ? WHERE setup_id = ?
+`
+
+type ReviseChecksOfSetupParams struct {
+	Revised int64
+	SetupID string
+}
+
+func (q *Queries) ReviseChecksOfSetup(ctx context.Context, arg ReviseChecksOfSetupParams) error {
+	_, err := q.db.ExecContext(ctx, reviseChecksOfSetup, arg.Revised, arg.SetupID)
+	return err
+}
+
 const setStanding = `-- name: SetStanding :exec
 INSERT INTO standings (check_id, arithmetic, revised, basis, says) VALUES (?, ?, ?, ?, ?)
 ON CONFLICT (check_id) DO UPDATE SET arithmetic = excluded.arithmetic, revised = excluded.revised, basis = excluded.basis, says = excluded.says
@@ -586,7 +608,7 @@ func (q *Queries) SetStanding(ctx context.Context, arg SetStandingParams) error 
 }
 
 const setup = `-- name: Setup :one
-SELECT s.id, s.assembly_id, s.name, s.begun_at, s.state, s.steady_at, s.last_event, s.entry, CAST(coalesce(a.name, '') AS TEXT) AS assembly, CAST(coalesce(a.shape, '{}') AS TEXT) AS shape, CAST(coalesce(f.id, '') AS TEXT) AS frame, CAST(coalesce(f.name, '') AS TEXT) AS frame_name,
+SELECT s.id, s.assembly_id, s.name, s.begun_at, s.state, s.steady_at, s.last_event, s.entry, s.material, s.temperature, CAST(coalesce(a.name, '') AS TEXT) AS assembly, CAST(coalesce(a.shape, '{}') AS TEXT) AS shape, CAST(coalesce(f.id, '') AS TEXT) AS frame, CAST(coalesce(f.name, '') AS TEXT) AS frame_name,
     CAST(coalesce(f.length_unit, '') AS TEXT) AS length_unit, CAST(coalesce(f.schools, '{}') AS TEXT) AS frame_schools, CAST(coalesce(f.revised, 0) AS INTEGER) AS frame_revised
 FROM setups s LEFT JOIN assemblies a ON a.id = s.assembly_id LEFT JOIN airframes f ON f.id = a.airframe_id WHERE s.id = ?
 `
@@ -614,6 +636,8 @@ func (q *Queries) Setup(ctx context.Context, id string) (SetupRow, error) {
 		&i.Setup.SteadyAt,
 		&i.Setup.LastEvent,
 		&i.Setup.Entry,
+		&i.Setup.Material,
+		&i.Setup.Temperature,
 		&i.Assembly,
 		&i.Shape,
 		&i.Frame,
@@ -626,19 +650,21 @@ func (q *Queries) Setup(ctx context.Context, id string) (SetupRow, error) {
 }
 
 const setupsOfAirframe = `-- name: SetupsOfAirframe :many
-SELECT s.id, s.assembly_id, s.name, s.begun_at, s.state, s.steady_at, s.last_event, s.entry, a.name AS assembly FROM setups s JOIN assemblies a ON a.id = s.assembly_id WHERE a.airframe_id = ? ORDER BY s.entry
+SELECT s.id, s.assembly_id, s.name, s.begun_at, s.state, s.steady_at, s.last_event, s.entry, s.material, s.temperature, a.name AS assembly FROM setups s JOIN assemblies a ON a.id = s.assembly_id WHERE a.airframe_id = ? ORDER BY s.entry
 `
 
 type SetupsOfAirframeRow struct {
-	ID         string
-	AssemblyID sql.NullString
-	Name       string
-	BegunAt    string
-	State      int64
-	SteadyAt   string
-	LastEvent  string
-	Entry      int64
-	Assembly   string
+	ID          string
+	AssemblyID  sql.NullString
+	Name        string
+	BegunAt     string
+	State       int64
+	SteadyAt    string
+	LastEvent   string
+	Entry       int64
+	Material    string
+	Temperature string
+	Assembly    string
 }
 
 func (q *Queries) SetupsOfAirframe(ctx context.Context, airframeID string) ([]SetupsOfAirframeRow, error) {
@@ -659,6 +685,8 @@ func (q *Queries) SetupsOfAirframe(ctx context.Context, airframeID string) ([]Se
 			&i.SteadyAt,
 			&i.LastEvent,
 			&i.Entry,
+			&i.Material,
+			&i.Temperature,
 			&i.Assembly,
 		); err != nil {
 			return nil, err
@@ -675,7 +703,7 @@ func (q *Queries) SetupsOfAirframe(ctx context.Context, airframeID string) ([]Se
 }
 
 const setupsOfAssembly = `-- name: SetupsOfAssembly :many
-SELECT id, assembly_id, name, begun_at, state, steady_at, last_event, entry FROM setups WHERE assembly_id = ? ORDER BY entry
+SELECT id, assembly_id, name, begun_at, state, steady_at, last_event, entry, material, temperature FROM setups WHERE assembly_id = ? ORDER BY entry
 `
 
 func (q *Queries) SetupsOfAssembly(ctx context.Context, assemblyID sql.NullString) ([]Setup, error) {
@@ -696,6 +724,8 @@ func (q *Queries) SetupsOfAssembly(ctx context.Context, assemblyID sql.NullStrin
 			&i.SteadyAt,
 			&i.LastEvent,
 			&i.Entry,
+			&i.Material,
+			&i.Temperature,
 		); err != nil {
 			return nil, err
 		}
@@ -910,5 +940,20 @@ func (q *Queries) SupersedeReadings(ctx context.Context, arg SupersedeReadingsPa
 		query = strings.Replace(query, "/*SLICE:ids*/?", "NULL", 1)
 	}
 	_, err := q.db.ExecContext(ctx, query, queryParams...)
+	return err
+}
+
+const warmthOfSetup = `-- name: WarmthOfSetup :exec
+UPDATE setups SET material = ?, temperature = ? WHERE id = ?
+`
+
+type WarmthOfSetupParams struct {
+	Material    string
+	Temperature string
+	ID          string
+}
+
+func (q *Queries) WarmthOfSetup(ctx context.Context, arg WarmthOfSetupParams) error {
+	_, err := q.db.ExecContext(ctx, warmthOfSetup, arg.Material, arg.Temperature, arg.ID)
 	return err
 }

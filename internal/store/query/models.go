@@ -139,6 +139,11 @@ type Instrument struct {
 	OffsetAt    string
 	Entry       int64
 	Revised     int64
+	PerMetre    string
+	Weight      string
+	Pull        string
+	Material    string
+	SpreadFrom  int64
 }
 
 type Journal struct {
@@ -250,6 +255,7 @@ type Reading struct {
 	Superseded   string
 	StaleEvent   sql.NullString
 	Entry        int64
+	Hung         int64
 }
 
 type Release struct {
@@ -292,14 +298,16 @@ type RowStanding struct {
 }
 
 type Setup struct {
-	ID         string
-	AssemblyID sql.NullString
-	Name       string
-	BegunAt    string
-	State      int64
-	SteadyAt   string
-	LastEvent  string
-	Entry      int64
+	ID          string
+	AssemblyID  sql.NullString
+	Name        string
+	BegunAt     string
+	State       int64
+	SteadyAt    string
+	LastEvent   string
+	Entry       int64
+	Material    string
+	Temperature string
 }
 
 type Slip struct {

@@ -30,11 +30,14 @@ func Routes(u *ui.UI) {
 
 // view is the Instruments sheet.
 type view struct {
-	List   []oneView
-	Sorts  []instrument.Sort
-	Typed  map[string]string
-	Of     string // id of the instrument whose form was refused; "new" for the last form
-	Opened bool
+	List      []oneView
+	Sorts     []instrument.Sort
+	Classes   []instrument.Class
+	Materials []string
+	Placings  []int // of a spread, from 1
+	Typed     map[string]string
+	Of        string // id of the instrument whose form was refused; "new" for the last form
+	Opened    bool
 }
 
 // oneView is one instrument with what is in force for it.
@@ -51,7 +54,11 @@ func (s sheets) show(c *gin.Context, r ui.Refused) {
 		s.Fail(c, err)
 		return
 	}
-	v := view{Sorts: instrument.Sorts, Typed: r.Typed, Of: r.Of, Opened: len(list) == 0 || r.Of == "new"}
+	placings := make([]int, instrument.Placings("spread"))
+	for i := range placings {
+		placings[i] = i + 1
+	}
+	v := view{Sorts: instrument.Sorts, Classes: instrument.Classes, Materials: instrument.Materials, Placings: placings, Typed: r.Typed, Of: r.Of, Opened: len(list) == 0 || r.Of == "new"}
 	for _, in := range list {
 		v.List = append(v.List, s.one(in))
 	}
@@ -63,7 +70,7 @@ func (s sheets) show(c *gin.Context, r ui.Refused) {
 func (s sheets) one(in instrument.Instrument) oneView {
 	v := oneView{Instrument: in, OffsetSays: "as typed", SpreadSays: "as typed"}
 	if !in.SpreadAt.IsZero() {
-		v.SpreadSays = "five placings, " + s.When(in.SpreadAt)
+		v.SpreadSays = fmt.Sprintf("%s placings, ", map[int]string{5: "five", 10: "ten"}[in.SpreadFrom]) + s.When(in.SpreadAt)
 	}
 	if !in.OffsetAt.IsZero() {
 		v.OffsetSays = "known length, " + s.When(in.OffsetAt)

@@ -35,7 +35,9 @@ func joinScene(s scene) template.HTML {
 		if residual, ok := check.Residual(net, r.ID); ok && l.Known {
 			l.Suspect = residual.Suspect
 			if len(p.Taken()) <= fewReadings || residual.Suspect || math.Abs(residual.W) >= 1 {
-				l.Says = check.SayResidual(residual)
+				if l.Says = check.SayResidual(residual); residual.Suspect {
+					l.Says = check.SayBlunder(residual)
+				}
 			}
 		}
 		d.Lines = append(d.Lines, l)

@@ -47,6 +47,7 @@ func Routes(u *ui.UI) {
 	u.POST("/setups/:id/take-back", s.takeBack)
 	u.POST("/setups/:id/held", s.setHeld)
 	u.POST("/setups/:id/moved", s.moved)
+	u.POST("/setups/:id/warmth", s.warmth)
 	u.GET("/setups/:id/checks/new", s.newCheck)
 	u.POST("/setups/:id/checks", s.addCheck)
 	u.GET("/setups/:id/checks/:check", s.checkSheet)
@@ -81,13 +82,15 @@ type setupView struct {
 	Trued       bool // and the bench is made true, so that nothing is taken off
 	Again       bool // the spot has readings that count: a new one is a further placing or replaces them
 	CanTurn     bool // the instrument may be held the other way round
+	CanHang     bool // it is a long tape, which may hang between its ends
+	Materials   []string
 	Typed       typedReading
 }
 
 // typedReading is a reading's form as it was typed.
 type typedReading struct {
 	Text, Condition, InPlace, Questioned string
-	Turned                               bool
+	Turned, Hung                         bool
 }
 
 type checkTab struct {
@@ -203,9 +206,8 @@ func viewSetup(sheet overview.SetupSheet, f setupForm) setupView {
 			v.Tested = sayTested(in)
 		}
 	}
-	if v.Typed.Condition == "" {
-		v.Typed.Condition = lastCondition(inHand)
-	}
+	v.Materials = measuring.Materials
+	v.CanHang = v.Spot.Number > 0 && long(inHand, v.Spot)
 	if _, ok := inHand.Input.(*measure.Twist); ok {
 		v.Holdable, v.Held = true, inHand.Held
 		v.Trued = inHand.Judged.Answer(school.Bench) == school.Trued
@@ -281,19 +283,6 @@ func sayTested(in instrument.Instrument) string {
 		return "never turned end for end"
 	}
 	return fmt.Sprintf("zero %s, proven %s", quantity.Signed(float64(in.Zero), 2)+"°", in.Tested().Format("2 January 15:04"))
-}
-
-// lastCondition is how the part was held at the last reading.
-func lastCondition(c measuring.Check) string {
-	condition, last := check.Conditions[0], check.Reading{}
-	for _, s := range c.Spots {
-		for _, r := range s.Readings {
-			if !r.At.Before(last.At) {
-				condition, last = r.Condition, r
-			}
-		}
-	}
-	return condition
 }
 
 // lastTurned tells which way round the instrument was held at this spot, or at the
@@ -439,7 +428,7 @@ func (s sheets) takeReading(c *gin.Context) {
 	if err == nil {
 		err = s.Measuring.Take(c.Request.Context(), n)
 	}
-	f := setupForm{check: n.Check, number: number(c), typed: typedReading{Text: n.Text, Condition: n.Condition, InPlace: n.InPlace, Turned: n.Turned}}
+	f := setupForm{check: n.Check, number: number(c), typed: typedReading{Text: n.Text, Condition: n.Condition, InPlace: n.InPlace, Turned: n.Turned, Hung: n.Hung}}
 	var wrong ledger.Problems
 	if errors.As(err, &wrong) && wrong["slip"] != "" {
 		f.typed.Questioned = n.Text
@@ -474,6 +463,31 @@ func (s sheets) moved(c *gin.Context) {
 	s.answerForm(c, err, setupForm{})
 }
 
+func (s sheets) warmth(c *gin.Context) {
+	n := measuring.Warmth{Setup: c.Param("id")}
+	err := ui.Bind(c, &n)
+	if err == nil {
+		err = s.Measuring.SayWarmth(c.Request.Context(), n)
+	}
+	s.answerForm(c, err, setupForm{check: c.PostForm("check")})
+}
+
+// longTape is from where on a tape is asked how it is held, in mm.
+const longTape = 3000
+
+// long tells whether a tape at a spot is, or may be, longer than that.
+func long(c measuring.Check, spot check.Spot) bool {
+	if spot.Dimension != measure.Length || spot.Sense != "length" {
+		return false
+	}
+	e, ok := c.Input.(measure.Expecter)
+	if !ok {
+		return false
+	}
+	nominal, known := e.Expect(spot.Spot)
+	return known && nominal > longTape
+}
+
 // echo says what a text would be read as, while it is typed.
 func (s sheets) echo(c *gin.Context) {
 	unit := quantity.Millimetre
@@ -489,7 +503,13 @@ func (s sheets) echo(c *gin.Context) {
 		c.String(http.StatusOK, "")
 		return
 	}
-	said, err := measuring.Echo(text, spot, unit)
+	step := 0.0
+	if list, err := s.Instruments.List(c.Request.Context()); err == nil {
+		if in, ok := instrument.ByID(list, c.Query("instrument")); ok {
+			step = in.Tool().Step
+		}
+	}
+	said, err := measuring.Echo(text, spot, unit, step)
 	if err != nil {
 		said = "not yet readable: " + strings.TrimPrefix(err.Error(), "“"+text+"”: ")
 	} else {
