@@ -27,7 +27,7 @@ test("from the bench to the drill, by mouse", async ({ page, demo }) => {
   const answer = page.locator(".answer");
   await expect(answer).toContainText("Go");
   await expect(answer).toContainText("+0.03°");
-  await expect(answer).toContainText("± 0.05°");
+  await expect(answer).toContainText("± 0.06°");
   await expect(answer).toContainText("0.34° as read; 0.31° of it is the rails'");
   await page.locator("#working summary").click();
   await expect(page.locator(".working")).toContainText("reading − support");

@@ -104,7 +104,7 @@ func act(t *testing.T, l *loft.Loft, m *model, s measuring.Setup, random *rand.R
 		}
 		text := fmt.Sprintf("%.2f", random.Float64()/2)
 		if spot.Dimension == measure.Length {
-			text = fmt.Sprintf("%.1f", 50+random.Float64())
+			text = fmt.Sprintf("%.1f", 50+0.5*float64(random.IntN(3)))
 		}
 		require.NoError(t, l.Read(c.ID, spot.Number, text, c.Instrument, ""))
 		m.fresh[c.ID][spot.Number] = true

@@ -9,6 +9,7 @@ import (
 	"fmt"
 	"math"
 	"strconv"
+	"strings"
 	"time"
 
 	"orpine/internal/core/check"
@@ -231,6 +232,13 @@ func (i Instrument) Tool() check.Tool {
 	t := check.Tool{ID: i.ID, Name: i.Name, Angle: i.Angle, Zeroed: !i.ZeroAt.IsZero(), Zero: float64(i.Zero)}
 	t.Step, _ = i.typed(i.Resolution)
 	t.Spread, _ = i.typed(i.Figure("spread"))
+	var unknown []string
+	for _, f := range []struct{ name, text string }{{"step", i.Resolution}, {"constant error", i.Figure("offset")}, {"spread", i.Figure("spread")}} {
+		if f.text == "" {
+			unknown = append(unknown, f.name)
+		}
+	}
+	t.Unknown = strings.Join(unknown, " and ")
 	return t
 }
 

@@ -25,7 +25,7 @@ type Class string
 // The classes.
 const (
 	Record  Class = "record"  // they follow from the journal, and are replayed and compared
-	Derived Class = "derived" // they follow from the record and the arithmetic, and are made anew
+	Derived Class = "derived" // they follow from the record and the arithmetic, whose number they carry in a column of that name, and are made anew
 	Local   Class = "local"   // of this machine; in a file of their own, and in no journal
 )
 

@@ -498,7 +498,7 @@ func (l *Ledger) rebuild(ctx context.Context) error {
 		if _, err := db.ExecContext(ctx, "PRAGMA defer_foreign_keys = ON"); err != nil {
 			return err
 		}
-		for _, name := range append(l.registry.names(Record), l.registry.names(Derived)...) {
+		for _, name := range l.registry.names(Record) {
 			if name == "journal" || name == "files" {
 				continue
 			}
@@ -508,6 +508,15 @@ func (l *Ledger) rebuild(ctx context.Context) error {
 		}
 		if _, err := l.registry.replay(ctx, query.New(db), db); err != nil {
 			return err
+		}
+		// What was worked out is not believed any more, and kept only to tell what was said
+		// before; what nothing bears any more goes.
+		for _, name := range l.registry.names(Derived) {
+			for _, text := range []string{"UPDATE " + name + " SET arithmetic = 0", "DELETE FROM " + name + " WHERE rowid IN (SELECT rowid FROM pragma_foreign_key_check('" + name + "'))"} {
+				if _, err := db.ExecContext(ctx, text); err != nil {
+					return fmt.Errorf("outdating %s: %w", name, err)
+				}
+			}
 		}
 		_, err := db.ExecContext(ctx, "PRAGMA user_version = 0")
 		return err

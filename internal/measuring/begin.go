@@ -238,7 +238,7 @@ func (c NewCheck) validate(path string, frame airframe.Airframe, wrong ledger.Pr
 			return
 		}
 		filled, _ := fill(definition, walker.Walk(), tryReading)
-		usual(filled)
+		usual(filled, nil)
 		_, errs = worksheet.Read(document(frame.Unit, frame.Schools, tryWith, filled))
 	}
 	for _, e := range errs {

@@ -19,6 +19,12 @@ type LimitField struct {
 	Quantity, Label, Usual string
 }
 
+// How a surface lies on the bench that it is measured on: its own shape, or the bench's too.
+const (
+	stiffly = "stiff, and lying by itself"
+	limply  = "limp, or held down"
+)
+
 // How well points are known is asked for where readings are weighed against one another.
 var (
 	datumU = pointsU("datum_u", "Points on the airframe are known to (u of each coordinate; empty: 1 mm)")
@@ -32,12 +38,12 @@ func pointsU(key, label string) form.Field {
 // fields are those of each kind's form; a kind without readings has none.
 var fields = map[string][]form.Field{
 	"bench":        {{Key: "points", Label: "Supports: name; along; across (right is plus)", Columns: []string{"name", "x", "y"}, As: "length"}, {Key: "stock", Label: "Shims in stock, parted by ;", Columns: []string{""}, As: "length", Optional: true}},
-	"twist":        {{Key: "stations", Label: "Stations: name; distance outboard; for heights, front to rear mark", Columns: []string{"name", "y", "spacing"}, As: "length"}, {Key: "design", Label: "Design twist, tip less root (washout is down)", As: "pitch", Optional: true}, {Key: "tip_spacing", Label: "Front to rear support at the tip", As: "length", Optional: true}},
+	"twist":        {{Key: "stations", Label: "Stations: name; distance outboard; for heights, front to rear mark", Columns: []string{"name", "y", "spacing"}, As: "length"}, {Key: "lies", Label: "On the bench it is", As: "word", Words: []string{stiffly, limply}, Optional: true}, {Key: "design", Label: "Design twist, tip less root (washout is down)", As: "pitch", Optional: true}, {Key: "tip_spacing", Label: "Front to rear support at the tip", As: "length", Optional: true}},
 	"level":        {{Key: "span", Label: "Span between the tips", As: "length"}},
 	"straightness": {{Key: "points", Label: "Places: name; along", Columns: []string{"name", "x"}, As: "length"}, {Key: "reference", Label: "Against the line", As: "word", Words: []string{"ends", "best"}, Optional: true}},
 	"hinge-line":   {{Key: "points", Label: "Hinges: name; along", Columns: []string{"name", "x"}, As: "length"}, {Key: "stock", Label: "Shims in stock, parted by ;", Columns: []string{""}, As: "length", Optional: true}, {Key: "adjust", Label: "Moved up and down (z) or across (y)", As: "word", Words: []string{"z", "y"}, Optional: true}},
 	"incidence":    {{Key: "measured", Label: "Measured", As: "word", Words: []string{"left and right", "in one piece"}, Optional: true}, {Key: "spacing", Label: "By heights: front to rear mark", As: "length", Optional: true}, {Key: "design", Label: "Design incidence", As: "pitch"}, {Key: "board", Label: "The board's own angle above the chord line", As: "pitch", Optional: true}, {Key: "attach_spacing", Label: "Front to rear attachment", As: "length", Optional: true}, {Key: "fixed", Label: "Fixed end", As: "word", Words: []string{"front", "rear"}, Optional: true}},
-	"decalage":     {{Key: "arrangement", Label: "Arrangement", As: "word", Words: []string{"conventional", "tandem", "canard"}}},
+	"decalage":     {{Key: "arrangement", Label: "Arrangement", As: "word", Words: []string{"conventional", "tandem", "canard"}}, {Key: "attach_spacing", Label: "Forward surface: front to rear attachment, to say what to shim", As: "length", Optional: true}},
 	"square":       {{Key: "station", Label: "Station of the tip points", As: "length"}, {Key: "half_span", Label: "Half span, centreline to tip point", As: "length"}, {Key: "from", Label: "Centreline points: name; station; height above the tips", Columns: []string{"name", "x", "z"}, As: "length"}, pointsU("points_u", "The centreline points are known to (u, along and across; empty: 1 mm)"), {Key: "centred", Label: "With one pair of tapes: the tips' middle is within so much of the airframe's", As: "length", Optional: true}},
 	"diagonals":    {},
 	"brackets":     {{Key: "spacing", Label: "Between the brackets", As: "length"}, {Key: "span", Label: "Span that they carry", As: "length"}, {Key: "axis", Label: "Compared in", As: "word", Words: []string{"height", "station"}}},
@@ -119,6 +125,12 @@ func take(definition map[string]any, field string) any {
 // finishes turn a form into a check where one field of the form stands for
 // several of the check.
 var finishes = map[string]func(definition map[string]any){
+	// What is limp, or held down, takes the shape of what it lies on.
+	"twist": func(d map[string]any) {
+		if lies := take(d, "lies"); lies != nil {
+			d["held"] = lies == limply
+		}
+	},
 	// The places of both rounds are the same; angles lie along the span.
 	"separate": func(d map[string]any) {
 		places, _ := take(d, "points").([]any)

@@ -94,7 +94,7 @@ func (m *Measuring) PlanJoin(ctx context.Context, unit quantity.Unit, number int
 		return "", false, err
 	}
 	definition["name"] = "plan"
-	usual(definition)
+	usual(definition, nil)
 	data, err := json.Marshal(definition)
 	if err != nil {
 		return "", false, err

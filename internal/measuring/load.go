@@ -233,8 +233,11 @@ func (l loader) check(s Setup, row query.Check, kept readings) (Check, error) {
 		}
 	}
 	c.Judged = c.Schools.Over(s.Airframe.Schools)
+	c.Assumed = assumed(d.tree)
 	if t, ok := c.Input.(*measure.Twist); ok {
 		c.Held = t.Held
+		_, said := d.tree["held"]
+		c.Unlaid = !said && c.Judged.Answer(school.Bench) != school.Trued
 		if c.Judged.Answer(school.Bench) == school.Trued {
 			trued := *t
 			trued.Held = false // the bench is straight, so that there is nothing to take off

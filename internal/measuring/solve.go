@@ -31,6 +31,81 @@ func (s *Setup) Solve(i int) {
 		outcomes.Add(key, o)
 	}
 	c.filled, c.Solved, c.Result, c.Where, c.Problems = o.filled, o.solved, o.result, o.where, o.problems
+	c.Late = s.Late(*c)
+}
+
+// assumed says what is taken to be so of the points of a check, because nobody said.
+func assumed(definition map[string]any) (out []string) {
+	usual(maps.Clone(definition), func(field, u string) {
+		what := map[string]string{"datum_u": "points of the airframe", "points_u": "marks"}[field]
+		if definition["kind"] == "square" {
+			what = "points on the centreline"
+		}
+		out = append(out, fmt.Sprintf("%s taken to lie within %s (u), for nobody said", what, u))
+	})
+	slices.Sort(out)
+	return out
+}
+
+// Finer finds an instrument of the workshop that would decide a check that these cannot:
+// "use level 2, in steps of 0.01°". Where none would, it says what would help.
+func (s Setup) Finer(c Check) string {
+	q, ok := c.Headline()
+	if _, join := c.Joined(); join || !ok || c.filled == nil || q.Verdict != measure.Unsure || q.Placings > 0 || q.Unseen || len(c.Used) == 0 {
+		return ""
+	}
+	angle := c.Used[0].Angle
+	for _, tool := range c.Used {
+		if tool.Angle != angle {
+			return ""
+		}
+	}
+	for _, in := range s.Instruments {
+		t := in.Tool()
+		if in.Angle != angle || !in.Reads() || t.Unknown != "" || slices.ContainsFunc(c.Used, func(u check.Tool) bool { return u.ID == in.ID }) {
+			continue
+		}
+		sheets := map[string]map[string]any{}
+		for _, used := range c.Used {
+			sheets[used.Name] = in.Worksheet() // as if it had read all of them
+		}
+		doc, errs := worksheet.Read(document(s.unit(), c.Judged, sheets, c.filled))
+		if len(errs) > 0 {
+			continue
+		}
+		result := doc.Solve()[0].Result
+		for _, would := range result.Quantities {
+			if would.Name == q.Name && would.At == q.At && would.Verdict == measure.Go {
+				return fmt.Sprintf("use %s, in steps of %s", in.Name, in.Resolution)
+			}
+		}
+	}
+	if weak, ok := c.Weak(); ok && weak.Spot.Number == 0 && !angle {
+		return fmt.Sprintf("prove %s against a standard length: its constant error is most of the doubt", c.Used[0].Name)
+	}
+	step := c.Used[0].Step * math.Max(0.01, s.room(q)/(check.Coverage*q.U))
+	return fmt.Sprintf("use something finer: a step and a spread of about %s would decide", finely(step, angle))
+}
+
+// room is how much of a ± would fit between a value and its nearest limit.
+func (s Setup) room(q measure.Quantity) float64 {
+	room := math.Inf(1)
+	if q.Limit.Low != nil {
+		room = min(room, q.Value-*q.Limit.Low)
+	}
+	if q.Limit.High != nil {
+		room = min(room, *q.Limit.High-q.Value)
+	}
+	return max(0, room)
+}
+
+// finely writes a step, to its first digit.
+func finely(step float64, angle bool) string {
+	decimals := max(0, int(math.Ceil(-math.Log10(max(step, 1e-4)))))
+	if angle {
+		return quantity.Fixed(step, decimals) + "°"
+	}
+	return quantity.Fixed(step, decimals) + " mm"
 }
 
 // outcome is what comes of solving a check. It is shared, and not changed any more.
@@ -88,7 +163,7 @@ func (s *Setup) solve(c Check) (o outcome) {
 	if !whole {
 		return o
 	}
-	usual(filled)
+	usual(filled, nil)
 	doc, errs := worksheet.Read(document(s.unit(), c.Judged, s.used(c), filled))
 	if len(errs) > 0 {
 		if c.Complete() {
@@ -154,13 +229,17 @@ const (
 	usualMarkU  = "0.5 mm"
 )
 
-// usual fills in what is usual of the points of a check that does not say it.
-func usual(definition map[string]any) {
+// usual fills in what is usual of the points of a check that does not say it, and tells
+// what it was.
+func usual(definition map[string]any, tell func(field, u string)) {
 	fields := map[string]map[string]string{"pose": {"datum_u": usualDatumU, "points_u": usualMarkU}, "join": {"datum_u": usualDatumU, "points_u": usualMarkU}, "square": {"points_u": usualDatumU}}
 	kind, _ := definition["kind"].(string)
 	for field, u := range fields[kind] {
 		if definition[field] == nil {
 			definition[field] = u
+			if tell != nil {
+				tell(field, u)
+			}
 		}
 	}
 }

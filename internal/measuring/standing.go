@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"slices"
 
+	"orpine/internal/core/check"
 	"orpine/internal/core/hold"
 	"orpine/internal/core/measure"
 	"orpine/internal/core/school"
@@ -46,6 +47,10 @@ func (s *Setup) standing(i int) (Standing, basis) {
 		out.Solved, out.Verdict = true, c.Result.Verdict
 		out.Near = out.Verdict == measure.Go && c.Judged.Answer(school.Limits) == school.Guarded && !c.Result.Inside(hold.Guard)
 	}
+	if len(c.Limits) == 0 && len(c.Kind.Limits) > 0 {
+		out.Wants = check.SayLimited(c.Kind, c.Kind.Limits[0].Name)
+	}
+	out.Late = c.Late
 	if next, ok := c.Next(); ok {
 		out.Next = next.Say()
 	}
@@ -55,6 +60,14 @@ func (s *Setup) standing(i int) (Standing, basis) {
 		b.Tools[tool.ID] = s.tool(tool.Name).Revised
 	}
 	return out, b
+}
+
+// lacking is what a check that is not go lacks, in the words of its findings.
+func (c Check) lacking() string {
+	if c.Result == nil || len(c.Result.Findings) == 0 {
+		return "the ± is wider than was thought"
+	}
+	return c.Result.Findings[0].Text
 }
 
 func row(s Standing, revised int64, b basis) (query.SetStandingParams, error) {
@@ -126,7 +139,14 @@ func (m *Measuring) current(ctx context.Context, q *query.Queries, r keptStandin
 	if err != nil {
 		return s, err
 	}
+	var before Standing
+	if r.Says.Valid {
+		_ = json.Unmarshal([]byte(r.Says.String), &before) // what cannot be read any more said nothing
+	}
 	s, b = setup.standing(0)
+	if r.Says.Valid && r.Arithmetic.Int64 != measure.Arithmetic && r.WorkedOut.Int64 == r.Revised && before.Verdict == measure.Go && s.Verdict == measure.Unsure {
+		s.Was = "it said go until the program was brought up to date, which asks for more: " + setup.Checks[0].lacking()
+	}
 	kept, err := row(s, c.Revised, b)
 	if err != nil {
 		return s, err

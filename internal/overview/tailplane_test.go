@@ -308,7 +308,7 @@ func TestAReadingPushedByHandDoesNotReleaseTheForeplane(t *testing.T) {
 	assert.Equal(t, hold.Met, h.Judgement.Standing)
 	sheet, err := l.Setup(l.Ctx(), demo.ID("foreplane on fuselage"), "", 0)
 	require.NoError(t, err)
-	assert.Equal(t, []string{"forward surface over aft surface", "+3.10°", "0.04°"}, []string{sheet.Answer.Name, sheet.Answer.Value, sheet.Answer.U})
+	assert.Equal(t, []string{"forward surface over aft surface", "+3.10°", "0.05°"}, []string{sheet.Answer.Name, sheet.Answer.Value, sheet.Answer.U})
 }
 
 func TestWhereTheDemoStands(t *testing.T) {
@@ -432,7 +432,7 @@ func TestAReleaseKeepsItsEvidenceAndItsWorksheetInTheJournal(t *testing.T) {
 	l.Held(loft.OnRails, l.Twist().ID, false)
 	assert.Equal(t, hold.Stop, l.Rails().Judgement.Standing)
 	lines := l.Rails().Current().Lines
-	assert.Equal(t, "go: twist +0.03° ± 0.05°", lines[2].Why, "as it was then")
+	assert.Equal(t, "go: twist +0.03° ± 0.06°", lines[2].Why, "as it was then")
 	var content struct {
 		Facts struct{ Worksheet json.RawMessage }
 	}

@@ -38,7 +38,7 @@ func TestTheAirframeSaysWhatCanBeDoneAndWhatIsHeld(t *testing.T) {
 		"Release: drill the tailplane's end holes · all that it asks for is shown",
 	}, now)
 	assert.Equal(t, []string{
-		"Engine mount: drill to size: the four holes through the firewall · stop: down error +0.35° ± 0.07°",
+		"Engine mount: drill to size: the four holes through the firewall · stop: down error +0.35° ± 0.08°",
 		"Aileron, right: rivet the ribs of the right aileron · stop: it is of the same hand as the other",
 		"Tail boom: close the boom · 3 tasks are open: control rod guides; wires for the tail light; primer touched up; holes are neither set nor kept open in row 3, left stringer: 17, 43–76, 78–84; row 4, right stringer: 9, 43–84",
 		"Fin: drill to size: the bolt holes of the fin's spar · unsure: lean +0.06° ± 0.04°",

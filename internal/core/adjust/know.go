@@ -413,3 +413,6 @@ func (f Forecast) After(row *Row) float64 {
 	}
 	return g + part*part*sigma2/(across*across)
 }
+
+// Now is the variance of the figure as it stands; +Inf while it is unseen.
+func (f Forecast) Now() float64 { return f.now }

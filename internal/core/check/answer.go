@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"strings"
 
+	"orpine/internal/core/hold"
 	"orpine/internal/core/measure"
 	"orpine/internal/core/quantity"
 	"orpine/internal/core/say"
@@ -46,6 +47,10 @@ type Answer struct {
 	Value, U   string // of the headline
 	Name       string
 	Note       string // "0.34° as read; 0.31° of it is the rails"
+	Side       string // which side it is, in words: "left tip 11.0 mm high"
+	Rests      string // what a go rests on
+	Points     string // what the doubt of points costs, and what would lessen it
+	PointsGoal Goal
 	Headline   measure.Quantity
 	Shown      bool   // there is a headline with a value
 	Next, Then string // the next action, and what it brings
@@ -77,6 +82,8 @@ func Answered(c Check, around Around) Answer {
 		a.judged(c, around)
 		if _, join := c.Joined(); join && (a.Verdict == "unsure" || a.Verdict == "measured") {
 			a.joined(c)
+		} else if join {
+			a.points(c)
 		}
 	}
 	return a
@@ -103,12 +110,15 @@ func (a *Answer) figures(c Check, around Around) {
 	}
 	decimals, unit := Decimals(q.Dimension)
 	a.Headline = q
-	if a.Name = SayHeadline(c.Kind, q); q.Unseen {
+	if a.Name = SayHeadline(c.Kind, q); c.Unlaid {
+		a.Name = "twist of part and bench together"
+	}
+	if q.Unseen {
 		a.Value = "not seen"
 		return
 	}
 	a.Shown = true
-	a.Value, a.U = quantity.Signed(q.Value, decimals), quantity.Fixed(Coverage*q.U, decimals)+unit
+	a.Value, a.U = quantity.Signed(q.Value, decimals), quantity.Up(Coverage*q.U, decimals)+unit
 	switch {
 	case q.U == 0: // a figure that is not measured here
 		a.Value, a.U = a.Value+unit, ""
@@ -118,7 +128,7 @@ func (a *Answer) figures(c Check, around Around) {
 	if q.Limit != nil {
 		a.Rule = rule(q, decimals, unit)
 	}
-	a.Note = note(c, around, decimals, unit)
+	a.Note, a.Side = note(c, around, decimals, unit), c.Side()
 	a.Weak, _ = c.Weak()
 	a.lacks(c)
 	for _, other := range c.Result.Quantities {
@@ -152,7 +162,7 @@ func note(c Check, around Around, decimals int, unit string) (says string) {
 		says = reached
 	}
 	if ch := around.Change; ch != nil {
-		says = fmt.Sprintf("before: %s; changed by %s%s ± %s%s", SayQuantity(ch.Before), quantity.Signed(ch.By.Value, decimals), unit, quantity.Fixed(Coverage*ch.By.U, decimals), unit)
+		says = fmt.Sprintf("before: %s; changed by %s%s ± %s%s", SayQuantity(ch.Before), quantity.Signed(ch.By.Value, decimals), unit, quantity.Up(Coverage*ch.By.U, decimals), unit)
 	}
 	return says
 }
@@ -160,16 +170,22 @@ func note(c Check, around Around, decimals int, unit string) (says string) {
 // helps says what would help where readings cannot show something, by the code of
 // the finding, and where; the text of a finding says itself what a point would do.
 var helps = map[string]struct {
-	says string
-	goal Goal
+	next, says string // the next action where the verdict hangs on it; what to add to its text
+	goal       Goal
 }{
-	"weak-geometry":                  {"", Goal{Point: true}},
-	"assumes-centred":                {"", Goal{Point: true}},
-	"three-points-cannot-show-twist": {"", Goal{Point: true}},
-	"layout-cannot-show-twist":       {"", Goal{Point: true}},
-	"spread-unknown":                 {"", Goal{Tools: true}},
-	"measurements-disagree":          {"take the five lengths again, diagonals first", Goal{}},
-	"support-ignored":                {"if it is held down, say so", Goal{}},
+	"weak-geometry":                  {"", "", Goal{Point: true}},
+	"assumes-centred":                {"Take a pair of tapes from a second point", "", Goal{Point: true}},
+	"three-points-cannot-show-twist": {"", "", Goal{Point: true}},
+	"layout-cannot-show-twist":       {"", "", Goal{Point: true}},
+	"spread-unknown":                 {"Find the spread of the instrument", "", Goal{Tools: true}},
+	"resolution-unknown":             {"Say the step of the instrument", "", Goal{Tools: true}},
+	"offset-unknown":                 {"Prove the instrument", "", Goal{Tools: true}},
+	"scatter-exceeds-spread":         {"Find the spread of the instrument anew", "", Goal{Tools: true}},
+	"measurements-disagree":          {"Take the readings again", "", Goal{}},
+	"marks-or-pin":                   {"Look at the marks and points", "", Goal{}},
+	"kinked":                         {"Read the station that stands out again", "", Goal{}},
+	"did-not-converge":               {"Take the readings again", "", Goal{}},
+	"support-ignored":                {"", "if it is held down, say so", Goal{}},
 }
 
 // lacks names the first thing that the readings cannot show, with what would help.
@@ -195,8 +211,11 @@ func (a *Answer) judged(c Check, around Around) {
 	if refused := c.Refusal(); refused != nil {
 		a.Verdict, a.Word, a.Why = "notyet", "Not yet", "a reading was not taken as it must be"
 		a.Next, a.Then = "Take it back, and read again", refused.Says
-		if refused.Tilted {
+		switch {
+		case refused.Tilted:
 			a.Why, a.Next = "the reference is not at zero", "Shim the reference level"
+		case refused.Unlaid:
+			a.Why, a.Next = "part and bench together", "Say how it lies"
 		}
 		return
 	}
@@ -206,12 +225,16 @@ func (a *Answer) judged(c Check, around Around) {
 	}
 	switch c.Result.Verdict {
 	case measure.Go:
-		a.Verdict, a.Word, a.Why = "go", "Go", "inside the limits, and surely"
+		a.Verdict, a.Word, a.Why = "go", "Go", "inside the limits"
+		rests, sure := c.rests()
+		if a.Rests = rests; sure {
+			a.Why += ", and surely"
+		}
 		a.toHold(around.Holds)
 	case measure.Stop:
 		a.stop(c, around.Holds)
 	case measure.Unsure:
-		a.unsure(around.Holds)
+		a.unsure(c, around.Holds)
 	default:
 		a.Verdict, a.Word, a.Why = "measured", "Measured", "nothing here is limited"
 		a.toHold(around.Holds)
@@ -239,24 +262,56 @@ func (a *Answer) stop(c Check, holds []Stand) {
 	if b, ok := c.Input.(*measure.Brackets); ok {
 		a.Then = sayBrackets(c, b)
 	}
+	if d, ok := c.Solved.(*measure.Decalage); ok {
+		a.shim(d)
+	}
 	if _, ok := c.Input.(*measure.Twist); ok && !c.Held {
 		a.Then = "but if the surface is held down to the rails, say so: their own twist is then taken off"
 	}
 	a.Then = strings.TrimSuffix(a.Then, ".") + ". Read it once more before anything is moved."
 }
 
-func (a *Answer) unsure(holds []Stand) {
+func (a *Answer) unsure(c Check, holds []Stand) {
 	q := a.Headline
 	a.Verdict, a.Word, a.Why = "unsure", "Unsure", "the readings cannot decide"
 	a.Next, a.Then = "Use a finer instrument", "more placings of this one cannot decide"
+	if c.Finer != "" {
+		a.Next, a.Then = say.Sentence(c.Finer), "more placings of what was used cannot decide"
+	}
 	if q.Placings > 0 {
 		a.Next, a.Then = fmt.Sprintf("Place it %d times at each point", q.Placings), "then "+q.Name+" would be known well enough; or use a finer instrument"
 	}
 	switch {
 	case q.Verdict != measure.Unsure: // the limits are not what is unsure
+		a.Why = "something that it rests on is not known"
 		a.Next, a.Then = "Look at what the readings lack", strings.Join(a.Findings, "; ")
+		for _, f := range c.Result.Findings {
+			if help, ok := helps[f.Code]; ok && help.next != "" {
+				a.Next, a.Then, a.Goal = help.next, f.Text, help.goal
+				break
+			}
+		}
 	case q.Limit != nil && !q.Limit.Holds(q.Value):
 		a.Next, a.Then = "Do not "+stepOf(holds)+" yet", "it looks outside the limit, but not surely: take the readings again"
+	}
+}
+
+// shim says what to shim at the forward surface to bring the decalage inside its limit, by
+// what a hold asks for.
+func (a *Answer) shim(d *measure.Decalage) {
+	q := a.Headline
+	margin := hold.Guard * q.U
+	off, way := 0.0, "lower"
+	switch {
+	case q.Limit == nil:
+	case q.Limit.Low != nil && q.Value < *q.Limit.Low:
+		off = *q.Limit.Low + margin - q.Value
+	case q.Limit.High != nil && q.Value > *q.Limit.High:
+		off, way = q.Value-*q.Limit.High+margin, "raise"
+	}
+	if mm, ok := d.Shim(off); ok && off > 0 {
+		a.Next = fmt.Sprintf("Shim the forward surface: %s its rear attachment %s mm, or the other way at the front", way, quantity.Up(mm, 1))
+		a.Then = "the designer's figures govern; then press Something moved and read again"
 	}
 }
 

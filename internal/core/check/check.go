@@ -33,6 +33,7 @@ type Tool struct {
 	Step, Spread float64 // mm or degrees
 	Zeroed       bool    // its zero is known
 	Zero         float64 // degrees
+	Unknown      string  // what is not stated of it: "its step"; "" for nothing
 }
 
 // Placing is the standard uncertainty of the mean of n placings, without the
@@ -71,6 +72,10 @@ type Check struct {
 	Solved    measure.Check  // the input with the readings that count
 	Where     map[string]int // number of the spot by its place in the solved check, such as stations[2].angle
 	Problems  []string       // why there is no result although every reading is taken
+	Assumed   []string       // what is taken to be so, because nobody said: how well points are known
+	Late      string         // which level was read too long after its test; "" for none
+	Unlaid    bool           // whether the surface is stiff or limp, lies or is held, was not said
+	Finer     string         // what would do where these instruments cannot decide; "" where nobody asked
 }
 
 // Spot is one place of a check with the readings there.
@@ -194,6 +199,7 @@ func (c Check) Joined() (j pose.Joined, ok bool) {
 // Refusal is why a complete check does not show anything.
 type Refusal struct {
 	Tilted bool // the reference is to be zeroed, and is not
+	Unlaid bool // how the part lies was not said
 	Says   string
 }
 
@@ -201,8 +207,11 @@ type Refusal struct {
 // accept, or that the reference is not zeroed where it should be; nil when there
 // is none.
 func (c Check) Refusal() *Refusal {
+	if c.Unlaid {
+		return &Refusal{Unlaid: true, Says: "stiff or limp, lying or held? Until that is said, the figure is of part and bench together, never of the part"}
+	}
 	if says := c.tilted(); says != "" {
-		return &Refusal{true, says}
+		return &Refusal{Tilted: true, Says: says}
 	}
 	for _, s := range c.Spots {
 		for _, r := range s.Counting() {

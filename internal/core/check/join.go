@@ -105,13 +105,32 @@ func (a *Answer) joined(c Check) {
 			}
 		}
 	}
+	a.points(c)
 	if next := c.BestNext(); next != nil {
 		decimals, unit := Decimals(measure.Angle)
 		if word := n.Want[strings.LastIndex(n.Want, " ")+1:]; slices.Contains([]string{"x", "y", "z", "height", "fore_aft", "lateral"}, word) {
 			decimals, unit = Decimals(measure.Length)
 		}
 		a.Next = fmt.Sprintf("Read the %s %s to %s too", next.Type, next.From, next.To)
-		a.Then = fmt.Sprintf("with the %s: %s is then known to ± %s%s", next.Instrument, n.Want, quantity.Fixed(Coverage*next.U, decimals+1), unit)
+		a.Then = fmt.Sprintf("with the %s: %s is then known to ± %s%s", next.Instrument, n.Want, quantity.Up(Coverage*next.U, decimals+1), unit)
 		a.Goal = Goal{Check: c.ID, Point: true, Add: next}
+	}
+}
+
+// points says what the doubt of the points costs, which weighs most, and which distance
+// between two of them would tell where they lie.
+func (a *Answer) points(c Check) {
+	n := c.Network()
+	total := 0.0
+	for _, d := range n.Doubts {
+		total += d.Share
+	}
+	if total < 0.1 {
+		return
+	}
+	a.Points = fmt.Sprintf("%s %% of the doubt in %s is where the points lie, most of all %s (%s %%)", percent(total), n.Want, n.Doubts[0].Point, percent(n.Doubts[0].Share))
+	if t := n.Tighten; t != nil {
+		a.Points += fmt.Sprintf("; measure %s to %s too: that tells how well they lie", t.From, t.To)
+		a.PointsGoal = Goal{Check: c.ID, Point: true, Add: t}
 	}
 }

@@ -49,10 +49,10 @@ func SayQuantity(q measure.Quantity) string {
 		return name + ": nothing that was read shows it"
 	}
 	decimals, unit := Decimals(q.Dimension)
-	return fmt.Sprintf("%s %s%s ± %s%s", name, quantity.Signed(q.Value, decimals), unit, quantity.Fixed(Coverage*q.U, decimals), unit)
+	return fmt.Sprintf("%s %s%s ± %s%s", name, quantity.Signed(q.Value, decimals), unit, quantity.Up(Coverage*q.U, decimals), unit)
 }
 
-// Answer is the headline in words: "twist +0.03° ± 0.05°".
+// Answer is the headline in words: "twist +0.03° ± 0.06°".
 func (c Check) Answer() string {
 	q, ok := c.Headline()
 	if !ok {

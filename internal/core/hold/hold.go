@@ -79,10 +79,13 @@ type CheckState struct {
 	Stale       int // that an event has disturbed, and not taken again
 	Disturbed   measure.Event
 	Verdict     measure.Verdict // of the readings that count
-	Answer      string          // "twist +0.03° ± 0.05°"
+	Answer      string          // "twist +0.03° ± 0.06°"
 	Instruments []InstrumentState
 	Near        bool   // go, but nearer to a limit than a hold takes: see Guard
 	Refused     string // why a reading was taken in a condition that the check does not accept
+	Wants       string // the quantity that it wants a limit of, where it has none
+	Late        string // which level was read too long after its test; "" for none
+	Was         string // what it said until the program was brought up to date, where it says less now
 
 	Setup     string // id
 	Kind      string // of the check
@@ -308,18 +311,29 @@ func shown(c CheckState, id string) Line {
 	}
 	switch c.Verdict {
 	case measure.Go:
-		l.Why = "go: " + c.Answer
+		l.Why = "go: " + c.Answer + also(c.Late)
 		if c.Near {
 			l.Standing, l.Why = Unsure, "go, but only just: "+c.Answer+". Place each instrument once more, or write why it may be done"
 		}
 	case measure.Unsure:
-		l.Standing, l.Why = Unsure, "unsure: "+c.Answer
+		l.Standing, l.Why = Unsure, "unsure: "+c.Answer+also(c.Late)+also(c.Was)
 	case measure.Stop:
 		l.Standing, l.Why = Stop, "stop: "+c.Answer
 	default:
 		l.Standing, l.Why = Missing, "no limit is set, so there is no verdict"
+		if c.Wants != "" {
+			l.Why += ": it wants a limit of " + c.Wants + ", from the plans"
+		}
 	}
 	return l
+}
+
+// also adds a sentence that is there.
+func also(says string) string {
+	if says == "" {
+		return ""
+	}
+	return "; " + says
 }
 
 // tested asks that a level was turned end for end the same day.

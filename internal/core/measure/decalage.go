@@ -2,6 +2,7 @@ package measure
 
 import (
 	"fmt"
+	"math"
 
 	"orpine/internal/core/quantity"
 )
@@ -37,6 +38,8 @@ type Decalage struct {
 	Forward     Given  `ws:"forward" as:"pitch"`
 	Aft         Given  `ws:"aft" as:"pitch"`
 	Arrangement string `ws:"arrangement,optional" oneof:"conventional tandem canard"`
+
+	AttachSpacing *quantity.Length `ws:"attach_spacing,optional"` // front to rear attachment of the forward surface
 }
 
 // Validate refuses a negative uncertainty.
@@ -46,6 +49,19 @@ func (c *Decalage) Validate(report func(path, message string)) {
 			report(path, "must not be negative")
 		}
 	}
+	if c.AttachSpacing != nil && *c.AttachSpacing <= 0 {
+		report("attach_spacing", "must be above 0")
+	}
+}
+
+// Shim is what brings a decalage that is off by so many degrees to where it should be, at
+// the rear attachment of the forward surface: attach_spacing × tan(off); ok is false
+// where the spacing is not known.
+func (c *Decalage) Shim(off float64) (mm float64, ok bool) {
+	if c.AttachSpacing == nil {
+		return 0, false
+	}
+	return float64(*c.AttachSpacing) * math.Tan(off/perRadian), true
 }
 
 // Solve gives decalage = forward − aft. On a canard the forward surface must

@@ -11,7 +11,7 @@ import (
 // incidenceKind is how the check is called, limited, disturbed and told.
 var incidenceKind = Kind{
 	Name: "incidence", Title: "Incidence of a surface", New: func() Check { return new(Incidence) },
-	Limits:    []Limitable{{"incidence_error", Angle}, {"incidence_difference", Angle}, {"incidence", Angle}, {"incidence_left", Angle}, {"incidence_right", Angle}},
+	Limits:    []Limitable{{"incidence_difference", Angle}, {"incidence_error", Angle}, {"incidence", Angle}, {"incidence_left", Angle}, {"incidence_right", Angle}},
 	Disturbed: Shaped(Temperature),
 	Schools:   []string{school.Reference},
 	Headlines: map[string]string{"incidence_error": "incidence, off the design", "incidence_difference": "incidence, right less left", "incidence": "incidence, leading edge up", "incidence_left": "incidence on the left", "incidence_right": "incidence on the right"},

@@ -8,6 +8,15 @@ type Network struct {
 	Want     string        // the one that the next readings are for; "" for none
 	Reached  []Quantity    // the freedoms after the moves that may be made, where they are constrained
 	Next     []NextReading // those that would leave it best known, the best first
+	Doubts   []Doubt       // the points whose place makes what is wanted uncertain, the most first
+	Tighten  *NextReading  // the distance between two points of the airframe that would tell most of it; nil for none
+}
+
+// Doubt is a point's part of the variance of what is wanted.
+type Doubt struct {
+	Point string
+	Share float64 // between 0 and 1
+	Datum bool    // it is on the airframe
 }
 
 // Residual is what an adjustment says of one reading.

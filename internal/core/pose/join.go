@@ -339,6 +339,7 @@ func (c *Join) Solve(w *measure.Work) {
 	}
 	if want.by != nil {
 		net.Want = want.name
+		net.Doubts, net.Tighten = found.doubts(want.by, map[bool]float64{true: perRadian, false: 1}[want.dimension == measure.Angle])
 		net.Next = n.next(a.Solution, want.by, want.dimension == measure.Angle, n.candidates())
 	}
 }

@@ -616,6 +616,7 @@ func (c *Pose) next(w *measure.Work, net *measure.Network, f *findings) {
 		return
 	}
 	net.Want = Freedoms[want]
+	net.Doubts, net.Tighten = f.doubts(f.a.One(want), unitOf(want))
 	net.Next = f.a.n.next(f.a.Solution, f.a.One(want), dimensionOf(want) == measure.Angle, f.a.n.candidates())
 }
 

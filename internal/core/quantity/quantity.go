@@ -87,6 +87,13 @@ func Fixed(v float64, decimals int) string {
 	return s
 }
 
+// Up is Fixed with the magnitude rounded up, as a ± is: what is not nothing is never shown
+// as nothing.
+func Up(v float64, decimals int) string {
+	scale := math.Pow10(decimals)
+	return Fixed(math.Copysign(math.Ceil(math.Abs(v)*scale*(1-1e-12))/scale, v), decimals)
+}
+
 // Signed is Fixed with a plus sign on positive values.
 func Signed(v float64, decimals int) string {
 	if v > 0 && roundsAwayFromZero(v, decimals) {

@@ -142,6 +142,9 @@ func TestLengthsAreShownAsABuilderWritesThem(t *testing.T) {
 	assert.Equal(t, "0.00°", Angle(-0.004).Show(2))
 	assert.Equal(t, "+0.03", Signed(0.028, 2))
 	assert.Equal(t, "0.00", Signed(0.004, 2))
+	for v, want := range map[float64]string{0.001: "0.01", 0.05: "0.05", 0.0501: "0.06", 0: "0.00", 0.3: "0.30"} {
+		assert.Equal(t, want, Up(v, 2), "%v", v)
+	}
 }
 
 func FuzzLength(f *testing.F) {

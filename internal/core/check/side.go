@@ -1,0 +1,116 @@
+package check
+
+import (
+	"fmt"
+	"math"
+	"strings"
+
+	"orpine/internal/core/measure"
+	"orpine/internal/core/quantity"
+)
+
+// Side says the headline's difference in words: which side, by how much, and what a builder
+// calls it: "right tip 11.0 mm high", "outboard trailing edge 3.0 mm high: washout". It is ""
+// where the figure says it already, or is nothing.
+func (c Check) Side() string {
+	if c.Result == nil || c.Solved == nil {
+		return ""
+	}
+	switch solved := c.Solved.(type) {
+	case *measure.Level:
+		return c.tips("tip_difference", "left tip %s high", "right tip %s high")
+	case *measure.Brackets:
+		if solved.Axis == "station" {
+			return c.tips("tip_difference", "right tip %s aft", "left tip %s aft")
+		}
+		return c.tips("tip_difference", "left tip %s high", "right tip %s high")
+	case *measure.Square:
+		return c.tips("tip_offset", "right tip %s aft", "left tip %s aft")
+	case *measure.Upright:
+		return c.tips("top_offset", "top %s to the right", "top %s to the left")
+	case *measure.Diagonals:
+		return c.tips("rack_offset", "far side %s to the right", "far side %s to the left")
+	case *measure.Pairs:
+		return c.tips("worst_difference", "right %s longer than left", "left %s longer than right")
+	case *measure.Incidence:
+		return c.incidences()
+	case *measure.Twist:
+		return c.twisted(solved)
+	}
+	return ""
+}
+
+// least is what a builder cannot see, in mm.
+const least = 0.05
+
+// tips says a quantity in mm, one way where it is positive and the other where not.
+func (c Check) tips(name, positive, negative string) string {
+	q, ok := c.Result.Quantity(name)
+	switch {
+	case !ok || q.Unseen || math.Abs(q.Value) < least:
+		return ""
+	case q.Value < 0:
+		positive = negative
+	}
+	return fmt.Sprintf(positive, quantity.Fixed(math.Abs(q.Value), 1)+" mm")
+}
+
+// incidences says both sides, and which leading edge is higher.
+func (c Check) incidences() string {
+	left, both := c.Result.Quantity("incidence_left")
+	right, ok := c.Result.Quantity("incidence_right")
+	difference, _ := c.Result.Quantity("incidence_difference")
+	if !both || !ok {
+		return ""
+	}
+	says := fmt.Sprintf("left %s°, right %s°", quantity.Signed(left.Value, 2), quantity.Signed(right.Value, 2))
+	switch v := quantity.Fixed(math.Abs(difference.Value), 2); {
+	case strings.Trim(v, "0.") == "":
+	case difference.Value > 0:
+		says += ": the right leading edge is " + v + "° higher"
+	default:
+		says += ": the left leading edge is " + v + "° higher"
+	}
+	return says
+}
+
+// twisted says a twist as it shows at the outboard trailing edge.
+func (c Check) twisted(t *measure.Twist) string {
+	q, ok := c.Result.Quantity("twist")
+	if !ok || math.Abs(q.Value) < 0.005 {
+		return ""
+	}
+	word, way := "washout", "high"
+	if q.Value > 0 {
+		word, way = "wash-in", "low"
+	}
+	if t.TipSpacing == nil {
+		return "outboard trailing edge " + way + ": " + word
+	}
+	mm := float64(*t.TipSpacing) * math.Tan(math.Abs(q.Value)*math.Pi/180)
+	return fmt.Sprintf("outboard trailing edge %s mm %s: %s", quantity.Fixed(mm, 1), way, word)
+}
+
+// rests says what a go rests on; sure is false where something of it is not known but taken
+// to be so.
+func (c Check) rests() (says string, sure bool) {
+	sure = len(c.Assumed) == 0 && c.Late == ""
+	var parts []string
+	for _, tool := range c.Used {
+		part := tool.Name
+		switch {
+		case tool.Unknown != "":
+			part += ", " + tool.Unknown + " not known"
+			sure = false
+		case tool.Angle && !tool.Zeroed:
+			part += ", never turned end for end"
+			sure = false
+		}
+		parts = append(parts, part)
+	}
+	parts = append(parts, c.Assumed...)
+	if c.Late != "" {
+		parts = append(parts, c.Late)
+	}
+	return strings.Join(parts, "; "), sure
+}
