@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"slices"
 
+	"orpine/internal/core/hold"
 	"orpine/internal/core/row"
 	"orpine/internal/core/say"
 	"orpine/internal/gate"
@@ -225,6 +226,31 @@ func (r Row) inBay(bay *gate.Hold, what row.Operation) gate.Withdrawn {
 	return gate.Withdraw(fmt.Sprintf("something was done inside since (%s, %s)", r.Name, what), *bay)
 }
 
+// signed tells whether someone signed on the hold before riveting that the row is taken
+// apart, deburred and cleared, and nothing was drilled after that; it is asked only where one of the
+// holes is not cleaned by itself.
+func (s *Riveting) signed(ctx context.Context, q *query.Queries, r Row, numbers []int) (bool, error) {
+	if !slices.ContainsFunc(numbers, func(n int) bool { h, ok := r.Hole(n); return ok && !h.Clean }) {
+		return false, nil
+	}
+	looks, err := gate.Looks(ctx, q, s.ledger, r.ID)
+	if err != nil {
+		return false, err
+	}
+	kept, err := q.LastDrilled(ctx, r.ID)
+	if err != nil {
+		return false, fmt.Errorf("reading when row %s was drilled: %w", r.Name, err)
+	}
+	drilled := s.ledger.When(kept)
+	for _, what := range []string{"deburred on both faces", "chips cleared"} {
+		look := looks.Last(hold.Prepared, r.ID, what)
+		if look == nil || look.Stale != "" || look.At.Before(drilled) {
+			return false, nil
+		}
+	}
+	return true, nil
+}
+
 // after is the holes after an operation.
 func (s *Riveting) after(ctx context.Context, q *query.Queries, r Row, n HoleOperation) (after []row.Hole, err error) {
 	if len(n.Numbers) == 0 {
@@ -232,6 +258,12 @@ func (s *Riveting) after(ctx context.Context, q *query.Queries, r Row, n HoleOpe
 	}
 	if sorted := slices.Sorted(slices.Values(n.Numbers)); len(slices.Compact(sorted)) < len(n.Numbers) {
 		return nil, ledger.Problems{"": "a hole is named twice"}
+	}
+	signed := false
+	if n.What == row.Rivet || n.What == row.Spoil {
+		if signed, err = s.signed(ctx, q, r, n.Numbers); err != nil {
+			return nil, err
+		}
 	}
 	for _, number := range n.Numbers {
 		h, ok := r.Hole(number)
@@ -245,7 +277,9 @@ func (s *Riveting) after(ctx context.Context, q *query.Queries, r Row, n HoleOpe
 		if err != nil {
 			return nil, err
 		}
-		h, err = h.Do(row.Asked{What: n.What, Cause: n.Cause, Reason: n.Reason, Keep: n.Keep}, r.leave(h, come))
+		leave := r.leave(h, come)
+		leave.Signed = signed
+		h, err = h.Do(row.Asked{What: n.What, Cause: n.Cause, Reason: n.Reason, Keep: n.Keep}, leave)
 		var refused *row.Refusal
 		if errors.As(err, &refused) {
 			return nil, ledger.Problems{refused.Field: refused.Why}

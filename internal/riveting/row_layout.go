@@ -23,7 +23,8 @@ type NewRow struct {
 	Name     string            `json:"name"`
 	Values   map[string]string `json:"values" text:"lines"` // by the key of RowFields
 	Rivets   string            `json:"rivets"`              // id of the hold before setting; "" makes one
-	Drills   []string          `json:"drills,omitempty"`
+	Drills   []string          `json:"drills,omitempty"`  // ids of the holds before drilling; nil: all that are unsettled there
+	OptOut   string            `json:"opt_out,omitempty"` // why it is not tied to all of them
 	Bay      string            `json:"bay,omitempty"` // id of the space that it lies in
 }
 
@@ -37,6 +38,7 @@ type layout struct {
 	Rivets    string          `json:"rivets"`          // id of the hold before setting
 	Hold      *gate.Made      `json:"hold,omitempty"`  // that hold, where it was made
 	Asked     *gate.Asked     `json:"asked,omitempty"` // else what it asks for from now on
+	Drills    []string        `json:"drills"` // ids of the holds before drilling
 	Holes     []laidHole      `json:"holes"`
 	Withdrawn gate.Withdrawn  `json:"withdrawn"`
 }
@@ -62,11 +64,15 @@ var laid = &ledger.Kind[NewRow, layout]{
 				return err
 			}
 		}
-		err := q.AddRow(ctx, query.AddRowParams{ID: e.ID, AssemblyID: n.Assembly, Name: n.Name, Plan: string(f.Plan), Line: string(f.Line), Final: f.Final, RivetHold: f.Rivets, BayID: gate.Reference(n.Bay), Entry: e.Seq, Planned: e.Seq, Revised: e.Seq})
+		err := q.AddRow(ctx, query.AddRowParams{ID: e.ID, AssemblyID: n.Assembly, Name: n.Name, Plan: string(f.Plan), Line: string(f.Line), Final: f.Final, RivetHold: f.Rivets, BayID: gate.Reference(n.Bay), OptOut: n.OptOut, Entry: e.Seq, Planned: e.Seq, Revised: e.Seq})
 		if err != nil {
 			return err
 		}
-		for _, d := range n.Drills {
+		drills := f.Drills
+		if drills == nil { // an entry of before rows inherited them
+			drills = n.Drills
+		}
+		for _, d := range drills {
 			if err := q.AddDrillHold(ctx, query.AddDrillHoldParams{RowID: e.ID, HoldID: d, Entry: e.Seq}); err != nil {
 				return err
 			}
@@ -90,6 +96,7 @@ var laid = &ledger.Kind[NewRow, layout]{
 func (s *Riveting) Lay(ctx context.Context, n NewRow) error {
 	wrong := ledger.Problems{}
 	wrong.Text("name", &n.Name, ledger.MaxName, "which row is it?")
+	wrong.Text("opt_out", &n.OptOut, ledger.MaxNote, "")
 	_, err := ledger.Do(ctx, s.ledger, laid, n.Form, n, func(q *query.Queries) (f layout, err error) {
 		frame, assembly, err := airframe.Of(ctx, q, n.Assembly)
 		if err != nil {
@@ -107,7 +114,7 @@ func (s *Riveting) Lay(ctx context.Context, n NewRow) error {
 		if f.Withdrawn, err = n.inBay(ctx, q, wrong); err != nil {
 			return f, err
 		}
-		n.drills(holds, wrong)
+		f.Drills = n.drills(holds, wrong)
 		if err := f.rivets(n, holds, len(holes), wrong); err != nil {
 			return f, err
 		}
@@ -155,18 +162,35 @@ func keep(holes []row.Hole, holds []gate.Hold, wrong ledger.Problems) {
 	}
 }
 
-// drills checks the holds before drilling.
-func (n NewRow) drills(holds []gate.Hold, wrong ledger.Problems) {
+// drills are the holds before drilling: those that were chosen, and all that are unsettled
+// at the assembly unless there is a reason why they are not for this row.
+func (n NewRow) drills(holds []gate.Hold, wrong ledger.Problems) []string {
 	for _, d := range n.Drills {
 		if !slices.ContainsFunc(holds, func(h gate.Hold) bool { return h.ID == d && hold.Step(h.Step).Drills() }) {
 			wrong.Add("drills", "choose holds before drilling to size")
 		}
 	}
+	out := append([]string{}, n.Drills...)
+	for _, h := range holds {
+		switch {
+		case h.Done || !hold.Step(h.Step).Drills() || slices.Contains(out, h.ID) || n.OptOut != "":
+		case n.Drills != nil:
+			wrong.Add("opt_out", fmt.Sprintf("the hold “%s” stands before drilling here: tie the row to it, or say why it is not for this row", h.Name))
+		default:
+			out = append(out, h.ID)
+		}
+	}
+	return out
 }
 
 // rivets finds or makes the hold before setting, which asks for the row.
 func (f *layout) rivets(n NewRow, holds []gate.Hold, holes int, wrong ledger.Problems) error {
 	asks := []hold.Requirement{{Need: hold.Marked, Of: n.ID}, {Need: hold.Prepared, Of: n.ID}}
+	for _, h := range holds { // one that is measured for, and not settled
+		if n.Rivets == "" && n.OptOut == "" && h.Step == "rivet" && h.SetupID != "" && !h.Done && !h.Open() {
+			n.Rivets = h.ID
+		}
+	}
 	if n.Rivets == "" {
 		f.Rivets = ledger.Child(n.ID, "hold")
 		made, err := gate.Make(f.Rivets, n.Assembly, "", gate.NewHold{Name: "Rivet " + n.Name, Step: "rivet", Permanent: fmt.Sprintf("%d rivets of %s", holes, n.Name),

@@ -93,7 +93,7 @@ func TestAReleaseIsWithdrawnWhereNoSetupIsThereToSaySo(t *testing.T) {
 func TestOneHoleThatSticksMakesTheRowMatchDrilled(t *testing.T) {
 	l := loft.Bench(t, 14)
 	values := loft.With(loft.RowOf(6), "sizing", "final size as supplied", "sample", "3")
-	require.NoError(t, l.Riveting.Lay(l.Ctx(), riveting.NewRow{Form: loft.Named("row-of-final-size"), Assembly: loft.BenchBoom, Name: "supplied", Values: values}))
+	require.NoError(t, l.Riveting.Lay(l.Ctx(), riveting.NewRow{Form: loft.Named("row-of-final-size"), Assembly: loft.BenchBoom, Name: "supplied", Values: values, OptOut: "riveted on its own"}))
 	r := l.RowOf(loft.ID("row-of-final-size"))
 	assert.Equal(t, []int{1, 4, 6}, r.Untried(r.Holes))
 	require.NoError(t, l.Do(r.ID, row.Clean, 1, 2, 3))

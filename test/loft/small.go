@@ -70,7 +70,7 @@ func (l *Loft) drillings() {
 		Hold: &gate.NewHold{Name: "Drill the frame", Step: "drill to size", Permanent: "its holes", Why: "w", Required: []hold.Requirement{{Need: hold.Shown, Check: "0"}}}}
 	require.NoError(l.T, l.Measuring.Begin(ctx, n))
 	pins, all := ledger.Child(n.ID, "hold"), ledger.Child(n.ID, "hold all")
-	require.NoError(l.T, l.Riveting.Lay(ctx, riveting.NewRow{Form: Named("drilled row"), Assembly: BenchBoom, Name: "frame", Values: RowOf(3), Drills: []string{pins, all}}))
+	require.NoError(l.T, l.Riveting.Lay(ctx, riveting.NewRow{Form: Named("drilled row"), Assembly: BenchBoom, Name: "frame", Values: RowOf(3), Drills: []string{pins, all}, OptOut: "riveted on its own"}))
 	require.NoError(l.T, l.ChangeRow(riveting.RowChange{Row: ID("drilled row"), Name: "frame", Values: With(RowOf(3), "edge", "9")}))
 	require.NoError(l.T, l.Riveting.ChooseBarrier(ctx, riveting.ChooseBarrier{Form: l.Form(), Row: ID("drilled row"), Choice: "sealant", By: "builder"}))
 	read := func(check string) {

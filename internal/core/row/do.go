@@ -49,6 +49,7 @@ type Leave struct {
 	Enlarge string // the edge distance, once the hole is larger
 	Lift    string // the step that the mark waits for
 	Untried []int  // holes that the drop-through test still wants
+	Signed  bool   // deburred and cleared, as someone signed on the hold after the holes were drilled
 }
 
 // Stand is a hold before a step, as far as a row's holes see it.
@@ -198,7 +199,7 @@ func settable(h Hole, leave Leave) error {
 		return refuse("", "hole %d is a pilot hole: drill it to size first", h.Number)
 	case h.State == Bad:
 		return refuse("", "hole %d is drilled out: clean it, or drill it oversize, first", h.Number)
-	case !h.Clean:
+	case !h.Clean && !(leave.Signed && (h.State == Sized || h.State == Pinned)):
 		return refuse("", "hole %d is not cleaned: take apart, deburr both faces, clear the chips", h.Number)
 	case len(leave.Untried) > 0:
 		return refuse("", "the row is taken to be of final size, and the drop-through test is not done: hole %s first", Runs(leave.Untried))

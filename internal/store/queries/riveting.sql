@@ -1,5 +1,5 @@
 -- name: AddRow :exec
-INSERT INTO rivet_rows (id, assembly_id, name, plan, line, final, rivet_hold, bay_id, entry, planned, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
+INSERT INTO rivet_rows (id, assembly_id, name, plan, line, final, rivet_hold, bay_id, opt_out, entry, planned, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
 
 -- name: Row :one
 SELECT sqlc.embed(r), j.hash AS version FROM rivet_rows r JOIN journal j ON j.seq = r.revised WHERE r.id = ?;
@@ -35,7 +35,11 @@ UPDATE rivet_rows SET barrier = ?, planned = ?, revised = ? WHERE id = ?;
 INSERT INTO drill_holds (row_id, hold_id, entry) VALUES (?, ?, ?);
 
 -- name: HoldsOfRow :many
-SELECT h.* FROM holds h WHERE h.id = sqlc.arg(rivets) OR h.id IN (SELECT d.hold_id FROM drill_holds d WHERE d.row_id = sqlc.arg(row)) ORDER BY h.entry;
+SELECT h.* FROM holds h WHERE h.id = sqlc.arg(rivets) OR h.id IN (SELECT d.hold_id FROM drill_holds d WHERE d.row_id = sqlc.arg(row))
+    OR h.done = 0 AND h.step IN ('drill to size', 'ream') AND h.assembly_id = (SELECT r.assembly_id FROM rivet_rows r WHERE r.id = sqlc.arg(row) AND r.opt_out = '') ORDER BY h.entry;
+
+-- name: LastDrilled :one
+SELECT CAST(coalesce(max(at), '') AS TEXT) AS at FROM operations WHERE row_id = ? AND what = 'drill';
 
 -- name: AddHole :exec
 INSERT INTO holes (row_id, number, along, across, pose, state, clean, over, spoilt, tried, keep_part, keep_step, keep_hold, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);

@@ -288,6 +288,7 @@ type RivetRow struct {
 	Entry      int64
 	Planned    int64
 	Revised    int64
+	OptOut     string
 }
 
 type RowStanding struct {

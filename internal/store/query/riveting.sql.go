@@ -105,7 +105,7 @@ func (q *Queries) AddOperation(ctx context.Context, arg AddOperationParams) erro
 }
 
 const addRow = `-- name: AddRow :exec
-INSERT INTO rivet_rows (id, assembly_id, name, plan, line, final, rivet_hold, bay_id, entry, planned, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO rivet_rows (id, assembly_id, name, plan, line, final, rivet_hold, bay_id, opt_out, entry, planned, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 `
 
 type AddRowParams struct {
@@ -117,6 +117,7 @@ type AddRowParams struct {
 	Final      int64
 	RivetHold  string
 	BayID      sql.NullString
+	OptOut     string
 	Entry      int64
 	Planned    int64
 	Revised    int64
@@ -132,6 +133,7 @@ func (q *Queries) AddRow(ctx context.Context, arg AddRowParams) error {
 		arg.Final,
 		arg.RivetHold,
 		arg.BayID,
+		arg.OptOut,
 		arg.Entry,
 		arg.Planned,
 		arg.Revised,
@@ -285,7 +287,8 @@ func (q *Queries) FirstOperationSince(ctx context.Context, arg FirstOperationSin
 }
 
 const holdsOfRow = `-- name: HoldsOfRow :many
-SELECT h.id, h.assembly_id, h.setup_id, h.name, h.step, h.permanent, h.why, h.required, h.scope, h.released, h.released_by, h.done, h.entry, h.revised FROM holds h WHERE h.id = ?1 OR h.id IN (SELECT d.hold_id FROM drill_holds d WHERE d.row_id = ?2) ORDER BY h.entry
+SELECT h.id, h.assembly_id, h.setup_id, h.name, h.step, h.permanent, h.why, h.required, h.scope, h.released, h.released_by, h.done, h.entry, h.revised FROM holds h WHERE h.id = ?1 OR h.id IN (SELECT d.hold_id FROM drill_holds d WHERE d.row_id = ?2)
+    OR h.done = 0 AND h.step IN ('drill to size', 'ream') AND h.assembly_id = (SELECT r.assembly_id FROM rivet_rows r WHERE r.id = ?2 AND r.opt_out = '') ORDER BY h.entry
 `
 
 type HoldsOfRowParams struct {
@@ -372,6 +375,17 @@ func (q *Queries) Holes(ctx context.Context, rowID string) ([]Hole, error) {
 		return nil, err
 	}
 	return items, nil
+}
+
+const lastDrilled = `-- name: LastDrilled :one
+SELECT CAST(coalesce(max(at), '') AS TEXT) AS at FROM operations WHERE row_id = ? AND what = 'drill'
+`
+
+func (q *Queries) LastDrilled(ctx context.Context, rowID string) (string, error) {
+	row := q.db.QueryRowContext(ctx, lastDrilled, rowID)
+	var at string
+	err := row.Scan(&at)
+	return at, err
 }
 
 const lastOperations = `-- name: LastOperations :many
@@ -556,7 +570,7 @@ func (q *Queries) RivetsOfRow(ctx context.Context, rowID string) ([]RivetsOfRowR
 }
 
 const row = `-- name: Row :one
-SELECT r.id, r.assembly_id, r.name, r."plan", r.line, r.final, r.barrier, r.rivet_hold, r.bay_id, r.entry, r.planned, r.revised, j.hash AS version FROM rivet_rows r JOIN journal j ON j.seq = r.revised WHERE r.id = ?
+SELECT r.id, r.assembly_id, r.name, r."plan", r.line, r.final, r.barrier, r.rivet_hold, r.bay_id, r.entry, r.planned, r.revised, r.opt_out, j.hash AS version FROM rivet_rows r JOIN journal j ON j.seq = r.revised WHERE r.id = ?
 `
 
 type RowRow struct {
@@ -580,13 +594,14 @@ func (q *Queries) Row(ctx context.Context, id string) (RowRow, error) {
 		&i.RivetRow.Entry,
 		&i.RivetRow.Planned,
 		&i.RivetRow.Revised,
+		&i.RivetRow.OptOut,
 		&i.Version,
 	)
 	return i, err
 }
 
 const rowsByID = `-- name: RowsByID :many
-SELECT r.id, r.assembly_id, r.name, r."plan", r.line, r.final, r.barrier, r.rivet_hold, r.bay_id, r.entry, r.planned, r.revised, t.arithmetic, t.revised AS worked_out, t.says FROM rivet_rows r LEFT JOIN row_standings t ON t.row_id = r.id WHERE r.id IN (/*SLICE:ids*/?) ORDER BY r.entry
+SELECT r.id, r.assembly_id, r.name, r."plan", r.line, r.final, r.barrier, r.rivet_hold, r.bay_id, r.entry, r.planned, r.revised, r.opt_out, t.arithmetic, t.revised AS worked_out, t.says FROM rivet_rows r LEFT JOIN row_standings t ON t.row_id = r.id WHERE r.id IN (/*SLICE:ids*/?) ORDER BY r.entry
 `
 
 type RowsByIDRow struct {
@@ -602,6 +617,7 @@ type RowsByIDRow struct {
 	Entry      int64
 	Planned    int64
 	Revised    int64
+	OptOut     string
 	Arithmetic sql.NullInt64
 	WorkedOut  sql.NullInt64
 	Says       sql.NullString
@@ -639,6 +655,7 @@ func (q *Queries) RowsByID(ctx context.Context, ids []string) ([]RowsByIDRow, er
 			&i.Entry,
 			&i.Planned,
 			&i.Revised,
+			&i.OptOut,
 			&i.Arithmetic,
 			&i.WorkedOut,
 			&i.Says,
@@ -657,7 +674,7 @@ func (q *Queries) RowsByID(ctx context.Context, ids []string) ([]RowsByIDRow, er
 }
 
 const rowsOfAirframe = `-- name: RowsOfAirframe :many
-SELECT r.id, r.assembly_id, r.name, r."plan", r.line, r.final, r.barrier, r.rivet_hold, r.bay_id, r.entry, r.planned, r.revised, t.arithmetic, t.revised AS worked_out, t.says FROM rivet_rows r JOIN assemblies a ON a.id = r.assembly_id LEFT JOIN row_standings t ON t.row_id = r.id WHERE a.airframe_id = ? ORDER BY r.entry
+SELECT r.id, r.assembly_id, r.name, r."plan", r.line, r.final, r.barrier, r.rivet_hold, r.bay_id, r.entry, r.planned, r.revised, r.opt_out, t.arithmetic, t.revised AS worked_out, t.says FROM rivet_rows r JOIN assemblies a ON a.id = r.assembly_id LEFT JOIN row_standings t ON t.row_id = r.id WHERE a.airframe_id = ? ORDER BY r.entry
 `
 
 type RowsOfAirframeRow struct {
@@ -673,6 +690,7 @@ type RowsOfAirframeRow struct {
 	Entry      int64
 	Planned    int64
 	Revised    int64
+	OptOut     string
 	Arithmetic sql.NullInt64
 	WorkedOut  sql.NullInt64
 	Says       sql.NullString
@@ -700,6 +718,7 @@ func (q *Queries) RowsOfAirframe(ctx context.Context, airframeID string) ([]Rows
 			&i.Entry,
 			&i.Planned,
 			&i.Revised,
+			&i.OptOut,
 			&i.Arithmetic,
 			&i.WorkedOut,
 			&i.Says,
@@ -718,7 +737,7 @@ func (q *Queries) RowsOfAirframe(ctx context.Context, airframeID string) ([]Rows
 }
 
 const rowsOfAssembly = `-- name: RowsOfAssembly :many
-SELECT id, assembly_id, name, "plan", line, final, barrier, rivet_hold, bay_id, entry, planned, revised FROM rivet_rows WHERE assembly_id = ? ORDER BY entry
+SELECT id, assembly_id, name, "plan", line, final, barrier, rivet_hold, bay_id, entry, planned, revised, opt_out FROM rivet_rows WHERE assembly_id = ? ORDER BY entry
 `
 
 func (q *Queries) RowsOfAssembly(ctx context.Context, assemblyID string) ([]RivetRow, error) {
@@ -743,6 +762,7 @@ func (q *Queries) RowsOfAssembly(ctx context.Context, assemblyID string) ([]Rive
 			&i.Entry,
 			&i.Planned,
 			&i.Revised,
+			&i.OptOut,
 		); err != nil {
 			return nil, err
 		}
@@ -758,7 +778,7 @@ func (q *Queries) RowsOfAssembly(ctx context.Context, assemblyID string) ([]Rive
 }
 
 const rowsOfBays = `-- name: RowsOfBays :many
-SELECT r.id, r.assembly_id, r.name, r."plan", r.line, r.final, r.barrier, r.rivet_hold, r.bay_id, r.entry, r.planned, r.revised, t.arithmetic, t.revised AS worked_out, t.says FROM rivet_rows r LEFT JOIN row_standings t ON t.row_id = r.id WHERE r.bay_id IN (/*SLICE:bays*/?) ORDER BY r.entry
+SELECT r.id, r.assembly_id, r.name, r."plan", r.line, r.final, r.barrier, r.rivet_hold, r.bay_id, r.entry, r.planned, r.revised, r.opt_out, t.arithmetic, t.revised AS worked_out, t.says FROM rivet_rows r LEFT JOIN row_standings t ON t.row_id = r.id WHERE r.bay_id IN (/*SLICE:bays*/?) ORDER BY r.entry
 `
 
 type RowsOfBaysRow struct {
@@ -774,6 +794,7 @@ type RowsOfBaysRow struct {
 	Entry      int64
 	Planned    int64
 	Revised    int64
+	OptOut     string
 	Arithmetic sql.NullInt64
 	WorkedOut  sql.NullInt64
 	Says       sql.NullString
@@ -811,6 +832,7 @@ func (q *Queries) RowsOfBays(ctx context.Context, bays []sql.NullString) ([]Rows
 			&i.Entry,
 			&i.Planned,
 			&i.Revised,
+			&i.OptOut,
 			&i.Arithmetic,
 			&i.WorkedOut,
 			&i.Says,
@@ -829,7 +851,7 @@ func (q *Queries) RowsOfBays(ctx context.Context, bays []sql.NullString) ([]Rows
 }
 
 const rowsOfHold = `-- name: RowsOfHold :many
-SELECT id, assembly_id, name, "plan", line, final, barrier, rivet_hold, bay_id, entry, planned, revised FROM rivet_rows r WHERE r.rivet_hold = ?1 OR r.id IN (SELECT d.row_id FROM drill_holds d WHERE d.hold_id = ?1) ORDER BY r.entry
+SELECT id, assembly_id, name, "plan", line, final, barrier, rivet_hold, bay_id, entry, planned, revised, opt_out FROM rivet_rows r WHERE r.rivet_hold = ?1 OR r.id IN (SELECT d.row_id FROM drill_holds d WHERE d.hold_id = ?1) ORDER BY r.entry
 `
 
 func (q *Queries) RowsOfHold(ctx context.Context, hold string) ([]RivetRow, error) {
@@ -854,6 +876,7 @@ func (q *Queries) RowsOfHold(ctx context.Context, hold string) ([]RivetRow, erro
 			&i.Entry,
 			&i.Planned,
 			&i.Revised,
+			&i.OptOut,
 		); err != nil {
 			return nil, err
 		}

@@ -25,6 +25,7 @@ type newView struct {
 	Fields  []fieldForm
 	Typed   map[string]string
 	Chosen  map[string]bool // drill holds
+	OptOut  string          // why a hold there is not for this row
 	Drawing template.HTML   // of the assembly with its rows, to read stations from
 }
 
@@ -52,8 +53,12 @@ func (s sheets) showNewRow(c *gin.Context, r ui.Refused) {
 		return
 	}
 	view := newView{RowOffers: offers, Fields: fieldForms(riveting.RowFields, r), Typed: r.Typed, Chosen: map[string]bool{}, Drawing: rowsOn(s.Base, offers.Assembly.Name, offers.Assembly.Shape, offers.Lying)}
+	view.OptOut = r.Typed["opt_out"]
 	for _, d := range c.PostFormArray("drills") {
 		view.Chosen[d] = true
+	}
+	for _, h := range offers.Drills { // a row inherits what stands there
+		view.Chosen[h.ID] = view.Chosen[h.ID] || c.PostForm("drills_shown") == ""
 	}
 	p := s.Page(c, "rows", "A new row", view, ui.Footing{Label: "airframe", Text: offers.Airframe.Name}, ui.Footing{Label: "assembly", Text: offers.Assembly.Name}, ui.Footing{Label: "sheet", Text: "R 3"})
 	p.Problem = r.Wrong
@@ -70,7 +75,13 @@ func values(c *gin.Context, fields []form.Field) map[string]string {
 }
 
 func (s sheets) addRow(c *gin.Context) {
-	n := riveting.NewRow{Form: ledger.Form{ID: c.PostForm("id")}, Assembly: c.Param("id"), Name: c.PostForm("name"), Values: values(c, riveting.RowFields), Rivets: c.PostForm("rivets"), Drills: c.PostFormArray("drills"), Bay: c.PostForm("bay")}
+	n := riveting.NewRow{Form: ledger.Form{ID: c.PostForm("id")}, Assembly: c.Param("id"), Name: c.PostForm("name"), Values: values(c, riveting.RowFields), Rivets: c.PostForm("rivets"), Drills: c.PostFormArray("drills"), OptOut: c.PostForm("opt_out"), Bay: c.PostForm("bay")}
+	switch {
+	case c.PostForm("drills_shown") == "": // none stood there when the form was made: it inherits what does now
+		n.Drills = nil
+	case n.Drills == nil:
+		n.Drills = []string{}
+	}
 	s.Done(c, s.Riveting.Lay(c.Request.Context(), n), "/rows/"+n.ID, func(r ui.Refused) { s.showNewRow(c, r) })
 }
 
