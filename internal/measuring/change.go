@@ -33,9 +33,10 @@ type Redefine struct {
 // CheckChange is how a check is called and judged.
 type CheckChange struct {
 	Name    string               `json:"name"`
-	Limits  map[string][2]string `json:"limits"`        // by quantity, low and high as typed; both empty takes a limit out
-	Schools map[string]string    `json:"schools"`       // "" as its airframe has it
-	May     map[string]string    `json:"may,omitempty"` // of a join: how each attach point may be moved, by name
+	Limits  map[string][2]string `json:"limits"`          // by quantity, low and high as typed; both empty takes a limit out
+	Schools map[string]string    `json:"schools"`         // "" as its airframe has it
+	May     map[string]string    `json:"may,omitempty"`   // of a join: how each attach point may be moved, by name
+	Known   map[string]string    `json:"known,omitempty"` // how well points are known, by field; "" is the usual
 }
 
 // NewPlace is one more named point of a join, as typed.
@@ -140,6 +141,21 @@ func (n CheckChange) change(c Check, definition map[string]any, frame airframe.A
 			}
 		}
 	}
+	for field := range n.Known {
+		if _, ok := c.KnownPoints()[field]; !ok {
+			wrong.Add("known", "this check has no such points")
+			continue
+		}
+		delete(definition, field)
+		if text := strings.TrimSpace(n.Known[field]); text != "" {
+			definition[field] = text
+			if v, err := worksheet.Typed(text, "length", frame.Unit); err != nil {
+				wrong.Add("known."+field, err.Error())
+			} else if v < 0 {
+				wrong.Add("known."+field, "cannot be negative; 0 says that they are exact")
+			}
+		}
+	}
 	delete(definition, "limits")
 	if len(limits) > 0 {
 		definition["limits"] = limits
@@ -148,6 +164,9 @@ func (n CheckChange) change(c Check, definition map[string]any, frame airframe.A
 		if strings.Contains(e.Path, ".may") {
 			wrong.Add("may", e.Message)
 			continue
+		}
+		if _, known := c.KnownPoints()[strings.TrimPrefix(e.Path, "check.")]; known {
+			continue // said already
 		}
 		path, _ := strings.CutPrefix(e.Path, "check.limits.")
 		quantity, _, _ := strings.Cut(path, ".")
@@ -163,7 +182,7 @@ func (n CheckChange) change(c Check, definition map[string]any, frame airframe.A
 		}
 		schools[question] = answer
 	}
-	says = say.Join(sayLimits(limits), airframe.SaySchools(schools), sayMay(n.May))
+	says = say.Join(sayLimits(limits), airframe.SaySchools(schools), sayMay(n.May), sayKnown(n.Known))
 	if says == "" {
 		says = "no limits, and as its airframe has it"
 	}
@@ -192,6 +211,30 @@ func limitOf(low, high string) map[string]any {
 		}
 	}
 	return limit
+}
+
+// KnownPoints are the fields that say how well points of the check are known, as typed; ""
+// is the usual.
+func (c Check) KnownPoints() map[string]string {
+	fields := map[string][]string{"pose": {"datum_u", "points_u"}, "join": {"datum_u", "points_u"}, "square": {"points_u", "centred"}}[c.Kind.Name]
+	out := map[string]string{}
+	for _, field := range fields {
+		out[field] = ""
+		if v := c.Definition[field]; v != nil {
+			out[field] = fmt.Sprint(v)
+		}
+	}
+	return out
+}
+
+func sayKnown(known map[string]string) string {
+	var out []string
+	for _, field := range []struct{ key, name string }{{"datum_u", "points of the airframe"}, {"points_u", "marks"}, {"centred", "centred"}} {
+		if known[field.key] != "" {
+			out = append(out, field.name+" within "+known[field.key])
+		}
+	}
+	return say.Join(out...)
 }
 
 // sayMay says how the attach points of a join may be moved.

@@ -20,11 +20,13 @@ type answer struct {
 	WeakHref  string
 	Remedy    string // what would halve the ±
 	LacksHref string
+
+	PointsHref string
 }
 
 // viewAnswer draws the scale of an answer, and finds where its goals are.
 func viewAnswer(setup string, c measuring.Check, a check.Answer) answer {
-	v := answer{Answer: a, Href: goal(setup, a.Goal), LacksHref: goal(setup, a.LacksGoal), Weak: a.Weak.Says, Remedy: a.Weak.Remedy}
+	v := answer{Answer: a, Href: goal(setup, a.Goal), LacksHref: goal(setup, a.LacksGoal), PointsHref: goal(setup, a.PointsGoal), Weak: a.Weak.Says, Remedy: a.Weak.Remedy}
 	if a.Weak.Spot.Number > 0 {
 		v.WeakHref = href(setup, c.ID, a.Weak.Spot.Number)
 	}

@@ -32,7 +32,18 @@ type checkView struct {
 	Surfaces []string // that a place of a join may lie on; nil for other kinds
 	Place    map[string]string
 	Attach   []pointColumn // how each may be moved
+	Known    []knownForm   // how well its points are known
 	Findings []string
+}
+
+// knownForm is how well points of a check are known.
+type knownForm struct{ Name, Label, Value, Problem string }
+
+// knownLabels say what they are.
+var knownLabels = []struct{ field, label string }{
+	{"datum_u", "Points on the airframe (empty: 1 mm)"},
+	{"points_u", "Marks (empty: 0.5 mm; of points on the centreline 1 mm)"},
+	{"centred", "The tips' middle lies within so much of the airframe's (empty: nothing is known)"},
 }
 
 type pointColumn struct {
@@ -64,6 +75,15 @@ func (s sheets) showCheck(c *gin.Context, r ui.Refused) {
 			form.Low, form.High = r.Typed[form.LowName], r.Typed[form.HighName]
 		}
 		view.Limits = append(view.Limits, form)
+	}
+	for _, k := range knownLabels {
+		if text, ok := inHand.KnownPoints()[k.field]; ok {
+			form := knownForm{"known." + k.field, k.label, text, r.Wrong["known."+k.field]}
+			if judged {
+				form.Value = r.Typed[form.Name]
+			}
+			view.Known = append(view.Known, form)
+		}
 	}
 	for _, q := range school.Concern(inHand.Kind.Schools, inHand.Kind.Limits != nil) {
 		view.Schools = append(view.Schools, ui.SchoolForm{Question: q, Chosen: inHand.Schools[q.ID], Usual: ui.SayAnswer(q, setup.Airframe.Schools)})
@@ -183,6 +203,14 @@ func (s sheets) changeCheck(c *gin.Context) {
 			judge.May = map[string]string{}
 		}
 		judge.May[a.Label] = c.DefaultPostForm(a.Name, a.Value)
+	}
+	for field := range inHand.KnownPoints() {
+		if text, said := c.GetPostForm("known." + field); said {
+			if judge.Known == nil {
+				judge.Known = map[string]string{}
+			}
+			judge.Known[field] = text
+		}
 	}
 	for _, q := range school.Questions {
 		judge.Schools[q.ID] = c.PostForm("school." + q.ID)

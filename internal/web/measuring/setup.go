@@ -79,6 +79,7 @@ type setupView struct {
 	Events      []measure.Event
 	Holdable    bool // it may be held down to its support
 	Held        bool
+	Unlaid      bool // how it lies was not said
 	Trued       bool // and the bench is made true, so that nothing is taken off
 	Again       bool // the spot has readings that count: a new one is a further placing or replaces them
 	CanTurn     bool // the instrument may be held the other way round
@@ -209,7 +210,7 @@ func viewSetup(sheet overview.SetupSheet, f setupForm) setupView {
 	v.Materials = measuring.Materials
 	v.CanHang = v.Spot.Number > 0 && long(inHand, v.Spot)
 	if _, ok := inHand.Input.(*measure.Twist); ok {
-		v.Holdable, v.Held = true, inHand.Held
+		v.Holdable, v.Held, v.Unlaid = true, inHand.Held, inHand.Unlaid
 		v.Trued = inHand.Judged.Answer(school.Bench) == school.Trued
 	}
 	v.CanTurn = v.Spot.Number > 0 && v.Spot.Dimension == measure.Angle
