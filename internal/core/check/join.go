@@ -100,6 +100,7 @@ func (a *Answer) joined(c Check) {
 		}
 		for _, spot := range c.Spots {
 			if spot.Point == r.ID {
+				a.Why = "a reading does not fit the others"
 				a.Next, a.Then, a.Goal = "Take "+spot.Label+" again", "it does not fit the others by "+SayBlunder(r), Goal{Check: c.ID, Spot: spot.Number}
 				return
 			}

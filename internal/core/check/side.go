@@ -40,14 +40,22 @@ func (c Check) Side() string {
 	return ""
 }
 
-// least is what a builder cannot see, in mm.
-const least = 0.05
+// least is what a builder cannot see, in mm, and leastAngle in degrees.
+const (
+	least      = 0.05
+	leastAngle = 0.005
+)
+
+// told tells whether a difference is there at all: more than its ± and more than can be seen.
+func told(q measure.Quantity, least float64) bool {
+	return math.Abs(q.Value) >= math.Max(least, Coverage*q.U)
+}
 
 // tips says a quantity in mm, one way where it is positive and the other where not.
 func (c Check) tips(name, positive, negative string) string {
 	q, ok := c.Result.Quantity(name)
 	switch {
-	case !ok || q.Unseen || math.Abs(q.Value) < least:
+	case !ok || q.Unseen || !told(q, least):
 		return ""
 	case q.Value < 0:
 		positive = negative
@@ -65,7 +73,7 @@ func (c Check) incidences() string {
 	}
 	says := fmt.Sprintf("left %s°, right %s°", quantity.Signed(left.Value, 2), quantity.Signed(right.Value, 2))
 	switch v := quantity.Fixed(math.Abs(difference.Value), 2); {
-	case strings.Trim(v, "0.") == "":
+	case !told(difference, leastAngle):
 	case difference.Value > 0:
 		says += ": the right leading edge is " + v + "° higher"
 	default:
@@ -77,7 +85,7 @@ func (c Check) incidences() string {
 // twisted says a twist as it shows at the outboard trailing edge.
 func (c Check) twisted(t *measure.Twist) string {
 	q, ok := c.Result.Quantity("twist")
-	if !ok || math.Abs(q.Value) < 0.005 {
+	if !ok || !told(q, leastAngle) {
 		return ""
 	}
 	word, way := "washout", "high"

@@ -211,7 +211,7 @@ func places(c *canvas, v scaled, shown []JoinPlace, named bool) {
 
 func (j Join) line(c *canvas, v scaled, l JoinLine) {
 	to := v.at(j.Places[l.To].At)
-	from := to.plus(0, 26)
+	from := to.plus(0, 48) // a coordinate: its figure stands clear of the points
 	if l.From >= 0 {
 		from = v.at(j.Places[l.From].At)
 	}
@@ -231,6 +231,9 @@ func (j Join) line(c *canvas, v scaled, l JoinLine) {
 		}
 	}
 	at := from.toward(to, 0.36+0.09*float64(l.Number%4))
+	if l.From < 0 {
+		at = from
+	}
 	if l.Next {
 		c.text("move-figure middle", at.plus(0, -6), "next")
 		return
