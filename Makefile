@@ -5,7 +5,7 @@ ADDR ?= 127.0.0.1:8080
 SOURCES := $(shell find cmd internal -name '*.go' -o -name '*.html' -o -name '*.sql') $(wildcard internal/web/ui/assets/*)
 
 .DEFAULT_GOAL := help
-.PHONY: help demo test test-go test-e2e css css-check lint fuzz bench big load race shots sqlc browser tools
+.PHONY: help mutants demo test test-go test-e2e css css-check lint fuzz bench big load race shots sqlc browser tools
 
 help: ## list what there is
 	@grep -E '^[a-z0-9-]+:.*##' $(MAKEFILE_LIST) | sed 's/:.*## /\t/' | expand -t14
@@ -61,6 +61,9 @@ big: ## make a big workshop in BIG (8 minutes), and open every page of it (docs/
 
 load: ## 50 clients at once in one setup, beside the bare floor (docs/performance.md)
 	GOGC=400 $(GO) run ./test/load
+
+mutants: ## wrong signs, factors and forgotten terms in the core, one by one: the tests must notice each
+	bash test/mutants/run.sh
 
 race: ## the Go tests under the race detector
 	CGO_ENABLED=1 $(GO) test -race -short ./internal/... ./test/...
