@@ -49,7 +49,7 @@ test("one pair of tapes is told what it cannot show, and a second point shows it
   await expect(page.locator(".working")).toContainText("lateral");
 });
 
-test("an instrument without a spread is sent to five placings", async ({ page, demo }) => {
+test("an instrument without a spread is sent to ten placings", async ({ page, demo }) => {
   await page.goto(demo.url + "/instruments");
   await page.getByText("Add an instrument").click();
   await page.getByLabel("Name").fill("level 3");
@@ -60,15 +60,15 @@ test("an instrument without a spread is sent to five placings", async ({ page, d
   await page.locator("select[name=instrument]").selectOption({ label: "level 3" });
   await page.locator("select[name=in_place]").selectOption("other instrument");
   await keep(page, "0.00");
-  await page.getByRole("link", { name: "Level 3 has no spread: place it five times on one spot" }).click();
+  await page.getByRole("link", { name: "Level 3 has no spread: place it ten times on one spot" }).click();
   const card = page.locator(".instrument", { hasText: "level 3" });
-  for (const [i, text] of ["0.10", "0.11", "0.10", "0.12", "0.1O"].entries()) await card.locator(`[name=spread${i + 1}]`).fill(text);
+  for (const [i, text] of ["0.10", "0.11", "0.10", "0.12", "0.10", "0.11", "0.09", "0.10", "0.11", "0.1O"].entries()) await card.locator(`[name=spread${i + 1}]`).fill(text);
   await card.getByRole("button", { name: "Find the spread" }).click();
   await expect(card.getByRole("alert")).toContainText("0.1O");
   await expect(card.locator("[name=spread4]")).toHaveValue("0.12");
-  await card.locator("[name=spread5]").fill("0.10");
+  await card.locator("[name=spread10]").fill("0.10");
   await card.getByRole("button", { name: "Find the spread" }).click();
-  await expect(card).toContainText("five placings, today");
+  await expect(card).toContainText("ten placings, today");
   await page.goto(demo.url + "/setups/" + id("fin upright"));
   await expect(page.locator(".answer")).not.toContainText("has no spread");
 });

@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -279,4 +280,46 @@ func holesIn(r riveting.Row, s row.State) []int {
 	}
 	slices.Sort(out)
 	return out
+}
+
+// A new row inherits what stands unsettled at its assembly: drilling waits for that hold,
+// also where it was put there after the row was laid. Opting out needs a reason.
+func TestARowInheritsTheUnsettledHoldsOfItsAssembly(t *testing.T) {
+	l := loft.Bench(t, 3)
+	stand := func(name, step string) string {
+		n := holding.NewStand{Form: loft.Named(name), Assembly: loft.BenchBoom, Name: name, Step: step, Permanent: "its holes", Why: "w", Second: true}
+		require.NoError(t, l.Holding.StandBefore(l.Ctx(), n))
+		return n.ID
+	}
+	ream := stand("Ream the frame", "ream")
+	lay := func(name string, drills []string, optOut string) error {
+		return l.Riveting.Lay(l.Ctx(), riveting.NewRow{Form: loft.Named(name), Assembly: loft.BenchBoom, Name: name, Values: loft.RowOf(3), Rivets: loft.BenchRivet, Drills: drills, OptOut: optOut})
+	}
+	assert.Contains(t, loft.Problems(t, l.Do(loft.BenchRow, row.Drill, 1))[""], "the hold “Ream the frame” is not released", "it came after that row")
+	require.NoError(t, lay("first", nil, ""))
+	assert.Contains(t, loft.Problems(t, l.Do(loft.ID("first"), row.Drill, 1))[""], "the hold “Ream the frame” is not released")
+	assert.Contains(t, loft.Problems(t, lay("second", []string{}, ""))["opt_out"], "the hold “Ream the frame” stands before drilling here")
+	require.NoError(t, lay("second", []string{}, "a doubler that the frame does not see"))
+	require.NoError(t, l.Do(loft.ID("second"), row.Drill, 1), "it has a reason")
+	require.NoError(t, l.Look(gate.LookAt{Need: hold.Seconded, Of: ream, By: "helper"}))
+	require.NoError(t, l.Release(ream, holding.NewRelease{By: "builder"}))
+	require.NoError(t, l.Do(loft.ID("first"), row.Drill, 1))
+	require.NoError(t, l.Do(loft.BenchRow, row.Drill, 1))
+	l.Verify()
+}
+
+// What is signed on the hold as taken apart, deburred and cleared need not be said of every
+// hole; what is drilled after that must be.
+func TestWhatIsSignedAsDeburredIsKnownToTheHoles(t *testing.T) {
+	l := loft.Bench(t, 3)
+	l.Now = l.Now.Add(time.Minute)
+	require.NoError(t, l.Do(loft.BenchRow, row.Drill, 1, 2))
+	l.Now = l.Now.Add(time.Minute)
+	assert.Contains(t, loft.Problems(t, l.Do(loft.BenchRow, row.Rivet, 1))[""], "hole 1 is not cleaned")
+	require.NoError(t, l.Look(gate.LookAt{Need: hold.Marked, Of: loft.BenchRow, By: "builder"}))
+	require.NoError(t, l.Look(gate.LookAt{Need: hold.Prepared, Of: loft.BenchRow, What: hold.Preparations, By: "builder"}))
+	assert.Contains(t, loft.Problems(t, l.Do(loft.BenchRow, row.Rivet, 1))[""], "is not released", "it is clean now, and waits for the hold")
+	l.Now = l.Now.Add(time.Minute)
+	require.NoError(t, l.Do(loft.BenchRow, row.Drill, 3))
+	assert.Contains(t, loft.Problems(t, l.Do(loft.BenchRow, row.Rivet, 3))[""], "hole 3 is not cleaned", "it was drilled after that")
 }

@@ -11,8 +11,12 @@ import (
 	"orpine/internal/core/measure"
 )
 
-// Before anything is read a surface may be anywhere within these, in mm and rad.
-var beforehand = [6]float64{300, 300, 300, 10 / perRadian, 10 / perRadian, 10 / perRadian}
+// Before anything is read a surface may be anywhere within these, in mm and rad. anywhere is
+// so far that no reading is spared because something was known beforehand.
+var (
+	beforehand = [6]float64{300, 300, 300, 10 / perRadian, 10 / perRadian, 10 / perRadian}
+	anywhere   = [6]float64{3e4, 3e4, 3e4, 5, 5, 5}
+)
 
 // mostPlanned is how many readings a plan may hold.
 const mostPlanned = 40
@@ -20,7 +24,7 @@ const mostPlanned = 40
 // Plan chooses the readings that would decide the check if the surface stood where
 // it should: each limited freedom known so well that so many standard uncertainties
 // (coverage) fit into half of its limits. It takes, one after another, the reading
-// that lowers the greatest need most, then leaves out what turns out not to be
+// that lowers the greatest need most with the same one on the other side, then leaves out what turns out not to be
 // needed, and returns the rest in walking order. with are the instruments on hand
 // for each type. decided is false when even all of them would not do.
 func (c *Pose) Plan(limits map[string]measure.Limit, coverage float64, with map[Type][]*measure.Instrument) (readings []Reading, decided bool) {
@@ -46,25 +50,28 @@ func (c *Join) Plan(coverage float64, with map[Type][]*measure.Instrument) (read
 
 func (p *planner) plan() (readings []Reading, decided bool) {
 	var chosen []int
-	for p.need(chosen) > 1 && len(chosen) < mostPlanned {
-		best, least := -1, math.Inf(1)
-		for i := range p.candidates {
-			if slices.Contains(chosen, i) {
-				continue
+	for _, start := range []*mat.SymDense{p.start, p.bare} {
+		for p.need(start, chosen) > 1 && len(chosen) < mostPlanned {
+			best, least := -1, math.Inf(1)
+			for i := range p.candidates {
+				if slices.Contains(chosen, i) {
+					continue
+				}
+				if need := p.need(start, append(slices.Clone(chosen), p.pair(i)...)); need < least {
+					best, least = i, need
+				}
 			}
-			if need := p.need(append(chosen, i)); need < least {
-				best, least = i, need
+			if best < 0 {
+				break
 			}
+			chosen = append(chosen, p.pair(best)...)
 		}
-		if best < 0 {
-			break
-		}
-		chosen = append(chosen, best)
 	}
-	decided = p.need(chosen) <= 1
+	decided = p.need(p.bare, chosen) <= 1
 	for i := 0; decided && i < len(chosen); {
-		rest := slices.Delete(slices.Clone(chosen), i, i+1)
-		if p.need(rest) <= 1 {
+		pair := p.pair(chosen[i])
+		rest := slices.DeleteFunc(slices.Clone(chosen), func(k int) bool { return slices.Contains(pair, k) })
+		if p.need(p.bare, rest) <= 1 {
 			chosen = rest
 			continue
 		}
@@ -78,12 +85,41 @@ func (p *planner) plan() (readings []Reading, decided bool) {
 	return readings, decided
 }
 
+// pair is a reading and the same one on the other side, where there is one: what was built or
+// marked off on one side shows only against the other.
+func (p *planner) pair(i int) []int {
+	c := p.candidates[i]
+	from, to := p.mirrored(c.from), p.mirrored(c.to)
+	for k, d := range p.candidates {
+		if k != i && d.kind == c.kind && d.instrument == c.instrument && d.from == from && d.to == to {
+			return []int{i, k}
+		}
+	}
+	return []int{i}
+}
+
+// mirrored is the point on the other side of the middle, or the point itself where there is
+// none.
+func (p *planner) mirrored(point int) int {
+	at := p.n.points[point].at
+	for i, q := range p.n.points {
+		if math.Abs(q.at[0]-at[0]) < sameSide && math.Abs(q.at[1]+at[1]) < sameSide && math.Abs(q.at[2]-at[2]) < sameSide {
+			return i
+		}
+	}
+	return point
+}
+
+// sameSide is how far two points may lie from being mirrored, in mm.
+const sameSide = 1
+
 // planner holds the rows of every reading that could be taken, at nominal.
 type planner struct {
 	n          *network
 	candidates []candidate
 	rows       []adjust.Row
 	start      *mat.SymDense // what is known beforehand
+	bare       *mat.SymDense // likewise, of surfaces that may be anywhere
 	half       []float64     // of the limits, in coverage standard uncertainties; 0 for none
 }
 
@@ -122,6 +158,11 @@ func newPlanner(c Joined, pivots []Spot, pins []Pin, limits [][6]*measure.Limit,
 	}}, nil, measure.Decision{Coverage: 2})
 	at := p.n.at(make([]float64, p.n.size))
 	p.start = adjust.Normal(p.n, p.n.Rows(at.p, 0))
+	p.bare = mat.NewSymDense(p.n.size, nil)
+	p.bare.CopySym(p.start)
+	for k := range 6 * len(p.n.bodies) {
+		p.bare.SetSym(k, k, p.start.At(k, k)-1/(beforehand[k%6]*beforehand[k%6])+1/(anywhere[k%6]*anywhere[k%6]))
+	}
 	p.candidates = p.n.candidates()
 	for _, k := range p.candidates {
 		p.rows = append(p.rows, at.rowOf(k))
@@ -144,9 +185,9 @@ func (o observer) Solve(w *measure.Work)             { o.see(w) }
 
 // need is the greatest ratio of what is known of a limited freedom to what must be
 // known; it falls a little with every other one too, so that ties are broken.
-func (p *planner) need(chosen []int) float64 {
+func (p *planner) need(start *mat.SymDense, chosen []int) float64 {
 	normal := mat.NewSymDense(p.n.size, nil)
-	normal.CopySym(p.start)
+	normal.CopySym(start)
 	for _, i := range chosen {
 		r := &p.rows[i]
 		for a := range r.Count {
