@@ -660,3 +660,137 @@ func BenchmarkPose(b *testing.B) {
 		})
 	}
 }
+
+// A reading is convicted beyond 3.29 of its standardized residual, and not below: of exact
+// readings one is moved by so many u/√r.
+func TestAReadingIsConvictedBeyondTheCriticalValue(t *testing.T) {
+	with := func(w float64) measure.Residual {
+		c := tailplane()
+		c.Readings = every()
+		taken(c, truth{}, nil)
+		r := measure.Solve(c, nil, fine).Network.Readings[2]
+		require.Greater(t, r.Redundancy, 0.2)
+		c.Readings[2].Value.Values[0] += w * r.U / math.Sqrt(r.Redundancy)
+		return measure.Solve(c, nil, fine).Network.Readings[2]
+	}
+	assert.False(t, with(3.2).Suspect)
+	assert.True(t, with(3.4).Suspect)
+	assert.InDelta(t, 3.4, with(3.4).W, 0.01)
+}
+
+// A mark that lies some 13 mm off for two tapes accuses nobody: all that does not fit is of that point, and
+// the verdict is unsure, never stop. Where nobody said how well an instrument is known,
+// nothing is accused at all.
+func TestAMarkThatLiesElsewhereAccusesNoTape(t *testing.T) {
+	limits := map[string]measure.Limit{"yaw": {Low: spread(-0.001), High: spread(0.001)}}
+	c := tailplane()
+	c.Readings = every()
+	taken(c, truth{}, nil)
+	for i := range c.Readings {
+		if c.Readings[i].To == "tip R" && c.Readings[i].Type == "distance" {
+			c.Readings[i].Value.Values[0] += map[string]float64{"sill L": 14, "sill R": 12}[c.Readings[i].From]
+		}
+	}
+	r := measure.Solve(c, limits, fine)
+	assert.Equal(t, measure.Unsure, r.Verdict)
+	var said []string
+	for _, f := range r.Findings {
+		said = append(said, f.Code)
+		if f.Code == "marks-or-pin" {
+			assert.Contains(t, f.Text, "tip R")
+		}
+	}
+	assert.Contains(t, said, "marks-or-pin")
+	assert.NotContains(t, said, "take-again")
+	for _, reading := range r.Network.Readings {
+		assert.False(t, reading.Suspect, reading.ID)
+	}
+	unknown := *tape
+	unknown.OffsetUnknown, unknown.Offset = true, 0
+	for i := range c.Readings {
+		if c.Readings[i].Value.Instrument == tape {
+			c.Readings[i].Value.Instrument = &unknown
+		}
+	}
+	said = nil
+	for _, f := range measure.Solve(c, limits, fine).Findings {
+		said = append(said, f.Code)
+	}
+	assert.NotContains(t, said, "marks-or-pin")
+	assert.NotContains(t, said, "measurements-disagree")
+	assert.Contains(t, said, "offset-unknown")
+}
+
+// An angle is given between −180° and 180°, and a figure of a fin is its lean.
+func TestAnglesAreWrapped(t *testing.T) {
+	assert.InDelta(t, 0.2, measure.Wrapped(-359.8/perRadian)*perRadian, 1e-9)
+	assert.InDelta(t, -0.2, measure.Wrapped(359.8/perRadian)*perRadian, 1e-9)
+	c := measured()
+	c.Derive = []Derived{{Name: "fin", Type: "lean", From: "fin foot", To: "fin top"}, {Name: "fin", Type: "sweep", From: "fin foot", To: "fin top"}}
+	leaning(c, truth{roll: 0.3}, truth{}).fill(c, nil)
+	r := measure.Solve(c, nil, fine)
+	// Right side low leans the top to the right: by the roll, about the foot.
+	assert.InDelta(t, 0.3, freedom(t, r, "lean", "fin").Value, 1e-6)
+	assert.InDelta(t, math.Atan2(680, 1300)*perRadian, freedom(t, r, "sweep", "fin").Value, 1e-4)
+	var paths []string
+	c.Derive = []Derived{{Name: "fin", Type: "dihedral", From: "fin foot", To: "fin top"}, {Name: "x", Type: "height", From: "tip L", To: "tip R", Less: &Pair{"tip L", "tip R"}}}
+	c.Validate(func(path, _ string) { paths = append(paths, path) })
+	assert.ElementsMatch(t, []string{"derive[0].to", "derive[1].less"}, paths)
+}
+
+// A figure may rest on a hold though none of its freedoms is limited, and a figure is
+// unseen only if it has a part in what nothing shows.
+func TestAFigureRestsOnAHoldAsAFreedomDoes(t *testing.T) {
+	low, high := measure.Figure(-5), measure.Figure(5)
+	c := measured()
+	c.Derive = []Derived{{Name: "tips", Type: "height", From: "tip L", To: "tip R", Low: &low, High: &high}}
+	s := leaning(c, truth{}, truth{})
+	s.fill(c, nil)
+	assert.Equal(t, measure.Go, measure.Solve(c, nil, fine).Verdict)
+	var few []Reading
+	for _, r := range c.Readings {
+		if r.Type == "height" && (r.To == "tip L" || r.To == "tip R") {
+			few = append(few, r)
+		}
+	}
+	c.Readings, c.Pins = few, nil
+	r := measure.Solve(c, nil, fine)
+	assert.False(t, freedom(t, r, "height", "tips").Unseen, "two heights show which tip is higher, and no freedom by itself")
+	assert.True(t, freedom(t, r, "z", "tailplane").Unseen)
+	c.Readings = few[:1]
+	assert.True(t, freedom(t, measure.Solve(c, nil, fine), "height", "tips").Unseen)
+	firm := quantity.Angle(0.01)
+	c.Surfaces[1].Hold = &Hold{Roll: &firm, Yaw: &firm, Pitch: &firm}
+	r = measure.Solve(c, nil, fine)
+	assert.Equal(t, measure.Unsure, r.Verdict)
+	assert.Contains(t, fmt.Sprint(r.Findings), "rests-on-hold")
+}
+
+// Readings that scatter by more than was said, none of them standing out, contradict one
+// another: unsure, where they would be a stop.
+func TestReadingsThatContradictOneAnotherAreUnsure(t *testing.T) {
+	limits := map[string]measure.Limit{"x": {Low: spread(-0.001), High: spread(0.001)}}
+	found := 0
+	for seed := range uint64(200) {
+		random := rand.New(rand.NewPCG(61, seed))
+		c := tailplane()
+		c.Readings = every()
+		taken(c, truth{shift: [3]float64{20}}, nil)
+		for i := range c.Readings {
+			in := c.Readings[i].Value.Instrument
+			c.Readings[i].Value.Values[0] += 2.2 * random.NormFloat64() * math.Hypot(*in.Spread, in.Resolution/math.Sqrt(12))
+		}
+		r := measure.Solve(c, limits, fine)
+		said := fmt.Sprint(r.Findings)
+		if strings.Contains(said, "take-again") || strings.Contains(said, "marks-or-pin") || strings.Contains(said, "cannot-tell-which") {
+			continue
+		}
+		if strings.Contains(said, "measurements-disagree") {
+			found++
+			assert.Equal(t, measure.Unsure, r.Verdict)
+		} else {
+			assert.Equal(t, measure.Stop, r.Verdict)
+		}
+	}
+	assert.Positive(t, found)
+}
