@@ -54,6 +54,10 @@ func (s Setup) Finer(c Check) string {
 	if _, join := c.Joined(); join || !ok || c.filled == nil || q.Verdict != measure.Unsure || q.Placings > 0 || q.Unseen || len(c.Used) == 0 {
 		return ""
 	}
+	room := s.room(q) / (check.Coverage * q.U)
+	if q.Limit.Holds(q.Value) && room < onTheLimit {
+		return "move it further inside its limit, or ask the kit maker: it lies at the limit itself"
+	}
 	angle := c.Used[0].Angle
 	for _, tool := range c.Used {
 		if tool.Angle != angle {
@@ -83,9 +87,13 @@ func (s Setup) Finer(c Check) string {
 	if weak, ok := c.Weak(); ok && weak.Spot.Number == 0 && !angle {
 		return fmt.Sprintf("prove %s against a standard length: its constant error is most of the doubt", c.Used[0].Name)
 	}
-	step := c.Used[0].Step * math.Max(0.01, s.room(q)/(check.Coverage*q.U))
+	step := c.Used[0].Step * room
 	return fmt.Sprintf("use something finer: a step and a spread of about %s would decide", finely(step, angle))
 }
+
+// onTheLimit is the share of its ± that a figure must lie inside a limit by for a finer
+// instrument to be of use.
+const onTheLimit = 0.1
 
 // room is how much of a ± would fit between a value and its nearest limit.
 func (s Setup) room(q measure.Quantity) float64 {

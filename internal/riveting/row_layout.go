@@ -187,9 +187,14 @@ func (n NewRow) drills(holds []gate.Hold, wrong ledger.Problems) []string {
 func (f *layout) rivets(n NewRow, holds []gate.Hold, holes int, wrong ledger.Problems) error {
 	asks := []hold.Requirement{{Need: hold.Marked, Of: n.ID}, {Need: hold.Prepared, Of: n.ID}}
 	for _, h := range holds { // one that is measured for, and not settled
-		if n.Rivets == "" && n.OptOut == "" && h.Step == "rivet" && h.SetupID != "" && !h.Done && !h.Open() {
-			n.Rivets = h.ID
+		if n.Rivets != "" || n.OptOut != "" || h.Step != "rivet" || h.SetupID == "" || h.Done || h.Open() {
+			continue
 		}
+		if n.Drills == nil { // nobody chose
+			n.Rivets = h.ID
+			continue
+		}
+		wrong.Add("opt_out", fmt.Sprintf("the hold “%s” stands before riveting here: tie the row to it, or say why it is not for this row", h.Name))
 	}
 	if n.Rivets == "" {
 		f.Rivets = ledger.Child(n.ID, "hold")

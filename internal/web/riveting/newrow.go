@@ -54,6 +54,11 @@ func (s sheets) showNewRow(c *gin.Context, r ui.Refused) {
 	}
 	view := newView{RowOffers: offers, Fields: fieldForms(riveting.RowFields, r), Typed: r.Typed, Chosen: map[string]bool{}, Drawing: rowsOn(s.Base, offers.Assembly.Name, offers.Assembly.Shape, offers.Lying)}
 	view.OptOut = r.Typed["opt_out"]
+	for _, h := range offers.Rivets {
+		if r.Typed == nil && h.SetupID != "" { // it inherits what is measured for
+			view.Typed = map[string]string{"rivets": h.ID}
+		}
+	}
 	for _, d := range c.PostFormArray("drills") {
 		view.Chosen[d] = true
 	}
