@@ -1,6 +1,8 @@
 package measuring_test
 
 import (
+	"database/sql"
+	"errors"
 	"math"
 	"testing"
 	"time"
@@ -225,4 +227,24 @@ func TestAFinerInstrumentIsNamed(t *testing.T) {
 	s := l.SetupOf(loft.ID("setup"))
 	require.Equal(t, measure.Unsure, s.Checks[0].Result.Verdict)
 	assert.Equal(t, "use level, in steps of 0.01", s.Finer(s.Checks[0]))
+}
+
+// What said go to an earlier program, and is unsure to this one, says why at its hold.
+func TestAGoThatIsUnsureSinceAnUpdateSaysWhy(t *testing.T) {
+	l := loft.Demo(t)
+	_, err := l.Home(l.Ctx(), demo.ID("samphire"))
+	require.NoError(t, err)
+	require.NoError(t, l.Measuring.Settle(l.Ctx(), 1))
+	fin := demo.Check("fin upright", 0)
+	db, err := sql.Open("sqlite", l.Data.Path())
+	require.NoError(t, err)
+	_, err = db.Exec("UPDATE standings SET arithmetic = 1, says = json_set(says, '$.Verdict', 1) WHERE check_id = ?", fin)
+	require.NoError(t, errors.Join(err, db.Close()))
+	var why string
+	for _, line := range l.HoldOf(demo.HoldOf("fin upright")).Judgement.Lines {
+		why += line.Why
+	}
+	assert.Contains(t, why, "unsure: lean")
+	assert.Contains(t, why, "it said go until the program was brought up to date, which asks for more")
+	l.Verify()
 }

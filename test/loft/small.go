@@ -97,7 +97,9 @@ func (l *Loft) measureBow() {
 	read := func(number int, text, inPlace string) error {
 		return l.Take(BenchSetup, number, measuring.NewReading{Check: BenchCheck, Text: text, Instrument: BenchRule, Condition: "clamped", InPlace: inPlace})
 	}
+	require.NoError(l.T, l.Measuring.SayWarmth(l.Ctx(), measuring.Warmth{Form: l.Form(), Setup: BenchSetup, Material: "aluminium", Temperature: "12"}))
 	require.NoError(l.T, read(1, "10", ""))
+	require.NoError(l.T, l.Take(BenchSetup, 1, measuring.NewReading{Check: BenchCheck, Text: "10", Instrument: ID("tape"), Hung: true, InPlace: "other instrument"}))
 	require.NoError(l.T, read(1, "10.5", "misread"))
 	require.NoError(l.T, read(2, "10", ""))
 	require.Contains(l.T, Problems(l.T, read(2, "110", "")), "slip")

@@ -211,7 +211,7 @@ func places(c *canvas, v scaled, shown []JoinPlace, named bool) {
 
 func (j Join) line(c *canvas, v scaled, l JoinLine) {
 	to := v.at(j.Places[l.To].At)
-	from := to.plus(0, 48) // a coordinate: its figure stands clear of the points
+	from := to.plus(0, 34) // a coordinate: its figure stands clear of the points
 	if l.From >= 0 {
 		from = v.at(j.Places[l.From].At)
 	}
