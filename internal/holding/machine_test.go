@@ -106,7 +106,7 @@ func (m *clerk) step(t *testing.T, l *loft.Loft, random *rand.Rand) bool {
 	case n < 2:
 		what := measure.Disturbances[random.IntN(len(measure.Disturbances))]
 		l.Moved(loft.BenchSetup, what)
-		if l.SetupOf(loft.BenchSetup).Checks[0].Kind.Disturbed(what, nil) {
+		if l.SetupOf(loft.BenchSetup).Checks[0].Input.Disturbed(what) {
 			m.fresh = map[int]bool{}
 		}
 		m.released, m.closing = false, false

@@ -25,7 +25,7 @@ type model struct {
 
 func (m *model) disturb(s measuring.Setup, what measure.Event) {
 	for _, c := range s.Checks {
-		if c.Kind.Disturbed(what, c.Input) {
+		if c.Input.Disturbed(what) {
 			m.fresh[c.ID] = map[int]bool{}
 		}
 	}

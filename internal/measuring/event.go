@@ -65,7 +65,7 @@ func (m *Measuring) SomethingMoved(ctx context.Context, n SomethingMoved) error 
 func (s Setup) Happen(ctx context.Context, q *query.Queries, id string, what measure.Event) (h Happened, err error) {
 	h = Happened{ID: id, Setup: s.ID, Title: s.Title(), What: what, State: s.State + 1, Stale: []string{}, Checks: []string{}, Releases: []string{}}
 	for _, c := range s.Checks {
-		if !c.disturbed(what) {
+		if !c.Input.Disturbed(what) {
 			continue
 		}
 		before := len(h.Stale)
@@ -85,12 +85,6 @@ func (s Setup) Happen(ctx context.Context, q *query.Queries, id string, what mea
 		h.Releases, err = gate.Lapsing(ctx, q, s.ID, s.AssemblyID)
 	}
 	return h, err
-}
-
-// disturbed tells whether an event makes the readings of the check stale. A kind that
-// says nothing is disturbed by everything.
-func (c Check) disturbed(what measure.Event) bool {
-	return c.Kind.Disturbed == nil || c.Kind.Disturbed(what, c.Input)
 }
 
 // PutHappened writes an event and what followed from it.

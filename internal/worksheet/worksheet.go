@@ -230,12 +230,12 @@ func (d *decoder) perMetre(path string, n *node, measures measure.Dimension) flo
 // Joined are the kinds that join surfaces to the airframe, beside those of package
 // measure.
 var Joined = []measure.Kind{
-	{Name: "pose", Title: "A surface against the airframe", New: func() measure.Check { return new(pose.Pose) }, Limits: []measure.Limitable{
+	{Name: "pose", Title: "A surface against the airframe", New: func() measure.Walker { return new(pose.Pose) }, Limits: []measure.Limitable{
 		{Name: "roll", Dimension: measure.Angle}, {Name: "pitch", Dimension: measure.Angle}, {Name: "yaw", Dimension: measure.Angle},
 		{Name: "x", Dimension: measure.Length}, {Name: "y", Dimension: measure.Length}, {Name: "z", Dimension: measure.Length}},
-		Disturbed: measure.Shaped(measure.Temperature), Schools: []string{}, Headlines: freedoms},
-	{Name: "join", Title: "Several surfaces against the airframe", New: func() measure.Check { return new(pose.Join) },
-		Disturbed: measure.Shaped(measure.Temperature), Schools: []string{}, Headlines: freedoms},
+		Schools: []string{}, Headlines: freedoms},
+	{Name: "join", Title: "Several surfaces against the airframe", New: func() measure.Walker { return new(pose.Join) },
+		Schools: []string{}, Headlines: freedoms},
 }
 
 // freedoms are the headlines of a join.
@@ -246,13 +246,13 @@ var freedoms = map[string]string{
 
 // Set are the kinds about rivets, tanks and what sets, beside those of package measure.
 var Set = []measure.Kind{
-	{Name: "solid-rivet", Title: "A solid rivet's length", New: func() measure.Check { return new(rivet.Solid) }},
-	{Name: "blind-rivet", Title: "A blind rivet's grip", New: func() measure.Check { return new(rivet.Blind) }},
-	{Name: "hole-edge", Title: "Edge distance and pitch", New: func() measure.Check { return new(rivet.HoleEdge) }},
-	{Name: "flush-stack", Title: "Layers under a flush head", New: func() measure.Check { return new(rivet.FlushStack) }},
-	{Name: "tank-leak", Title: "Has a tank lost air?", New: func() measure.Check { return new(measure.TankLeak) }, Limits: []measure.Limitable{
+	{Name: "solid-rivet", Title: "A solid rivet's length", Figure: func() measure.Check { return new(rivet.Solid) }},
+	{Name: "blind-rivet", Title: "A blind rivet's grip", Figure: func() measure.Check { return new(rivet.Blind) }},
+	{Name: "hole-edge", Title: "Edge distance and pitch", Figure: func() measure.Check { return new(rivet.HoleEdge) }},
+	{Name: "flush-stack", Title: "Layers under a flush head", Figure: func() measure.Check { return new(rivet.FlushStack) }},
+	{Name: "tank-leak", Title: "Has a tank lost air?", Figure: func() measure.Check { return new(measure.TankLeak) }, Limits: []measure.Limitable{
 		{Name: "lost_head", Dimension: measure.Length}, {Name: "expected_head", Dimension: measure.Length}}},
-	{Name: "mix", Title: "A mix by ratio", New: func() measure.Check { return new(cure.Mix) }},
+	{Name: "mix", Title: "A mix by ratio", Figure: func() measure.Check { return new(cure.Mix) }},
 }
 
 // KindNamed returns the kind of that name, of all that a worksheet may hold.
@@ -295,7 +295,7 @@ func (d *decoder) check(path string, n *node) Check {
 		d.report(path+".kind", "is not a known kind of check")
 		return c
 	}
-	c.Input = c.Kind.New()
+	c.Input = c.Kind.Make()
 	common := commonFields
 	if c.Kind.Limits == nil {
 		common = common[:len(common)-1] // no limits

@@ -9,9 +9,8 @@ import (
 
 // benchKind is how the check is called, limited, disturbed and told.
 var benchKind = Kind{
-	Name: "bench", Title: "Survey of rails, bench or jig", New: func() Check { return new(Bench) },
+	Name: "bench", Title: "Survey of rails, bench or jig", New: func() Walker { return new(Bench) },
 	Limits:    []Limitable{{"twist", Angle}, {"slope_along", Angle}, {"slope_across", Angle}, {"flatness", Length}, {"bow", Length}},
-	Disturbed: Shaped(BenchMoved),
 	Schools:   []string{},
 	Headlines: map[string]string{"twist": "twist of the rails, far end over near end", "slope_along": "slope along, far end up", "slope_across": "slope across, right side low", "flatness": "out of one plane", "bow": "bow, a hump is plus"},
 }
@@ -151,3 +150,6 @@ func (c *Bench) Walk() []Spot {
 	}
 	return spots
 }
+
+// Disturbed tells whether an event makes the readings of the check stale.
+func (*Bench) Disturbed(e Event) bool { return Shaped(e, BenchMoved) }

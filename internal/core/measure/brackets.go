@@ -9,9 +9,8 @@ import (
 
 // bracketsKind is how the check is called, limited, disturbed and told.
 var bracketsKind = Kind{
-	Name: "brackets", Title: "A pair of brackets", New: func() Check { return new(Brackets) },
+	Name: "brackets", Title: "A pair of brackets", New: func() Walker { return new(Brackets) },
 	Limits:    []Limitable{{"roll", Angle}, {"skew", Angle}, {"tip_difference", Length}},
-	Disturbed: Shaped(),
 	Schools:   []string{},
 	Headlines: map[string]string{"roll": "roll, right side low", "skew": "skew, right tip aft", "tip_difference": "tip difference"},
 }
@@ -88,3 +87,6 @@ func (c *Brackets) Walk() []Spot {
 		{Field: "right", Label: "right bracket", Dimension: Length, Sense: "length", How: how},
 	}
 }
+
+// Disturbed tells whether an event makes the readings of the check stale.
+func (*Brackets) Disturbed(e Event) bool { return Shaped(e) }

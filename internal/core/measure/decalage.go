@@ -9,9 +9,8 @@ import (
 
 // decalageKind is how the check is called, limited, disturbed and told.
 var decalageKind = Kind{
-	Name: "decalage", Title: "Forward surface against aft surface", New: func() Check { return new(Decalage) },
+	Name: "decalage", Title: "Forward surface against aft surface", New: func() Walker { return new(Decalage) },
 	Limits:    []Limitable{{"decalage", Angle}},
-	Disturbed: Shaped(Temperature),
 	Schools:   []string{},
 	Headlines: map[string]string{"decalage": "forward surface over aft surface"},
 }
@@ -84,3 +83,6 @@ func (c *Decalage) Walk() []Spot {
 		{Field: "aft", Label: "aft surface", Dimension: Angle, Sense: "pitch", How: how},
 	}
 }
+
+// Disturbed tells whether an event makes the readings of the check stale.
+func (*Decalage) Disturbed(e Event) bool { return Shaped(e, Temperature) }

@@ -7,9 +7,8 @@ import (
 
 // diagonalsKind is how the check is called, limited, disturbed and told.
 var diagonalsKind = Kind{
-	Name: "diagonals", Title: "Diagonals of a bay or panel", New: func() Check { return new(Diagonals) },
+	Name: "diagonals", Title: "Diagonals of a bay or panel", New: func() Walker { return new(Diagonals) },
 	Limits:    []Limitable{{"rack_offset", Length}, {"difference", Length}, {"rack", Angle}, {"closure", Length}},
-	Disturbed: Shaped(Temperature),
 	Schools:   []string{},
 	Headlines: map[string]string{"rack_offset": "far side to the right", "difference": "right less left", "rack": "rack", "closure": "left over of the five lengths"},
 }
@@ -66,3 +65,6 @@ func (c *Diagonals) Walk() []Spot {
 	}
 	return []Spot{spot("near", "near side"), spot("far", "far side"), spot("length", "length between them"), spot("d1", "near left to far right"), spot("d2", "near right to far left")}
 }
+
+// Disturbed tells whether an event makes the readings of the check stale.
+func (*Diagonals) Disturbed(e Event) bool { return Shaped(e, Temperature) }

@@ -8,9 +8,8 @@ import (
 
 // dihedralKind is how the check is called, limited, disturbed and told.
 var dihedralKind = Kind{
-	Name: "dihedral", Title: "Dihedral of both panels, by a level", New: func() Check { return new(Dihedral) },
+	Name: "dihedral", Title: "Dihedral of both panels, by a level", New: func() Walker { return new(Dihedral) },
 	Limits:    []Limitable{{"dihedral_difference", Angle}, {"dihedral_left", Angle}, {"dihedral_right", Angle}},
-	Disturbed: Shaped(),
 	Schools:   []string{school.Reference},
 	Headlines: map[string]string{"dihedral_difference": "dihedral, right less left", "dihedral_left": "dihedral of the left panel, tip up", "dihedral_right": "dihedral of the right panel, tip up"},
 }
@@ -64,3 +63,6 @@ func (c *Dihedral) Walk() []Spot {
 		{Field: "right", Label: "right panel", Dimension: Angle, Sense: "plain", How: "along the right panel, at its spar, display kept facing forward; tip up is plus"},
 	}
 }
+
+// Disturbed tells whether an event makes the readings of the check stale.
+func (*Dihedral) Disturbed(e Event) bool { return Shaped(e, Temperature) }

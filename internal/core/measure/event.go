@@ -39,21 +39,16 @@ var spares = []Event{ReClamped, BenchMoved, Temperature}
 // a moved bench tilts what lies on it, and a change of temperature shifts the zero of
 // a level and the length of what is longer than a metre. Drilling and riveting
 // disturb nothing: they ask for the after check.
-func Shaped(also ...Event) func(Event, Check) bool {
-	return func(e Event, _ Check) bool {
-		return e.Lapses() && (!slices.Contains(spares, e) || slices.Contains(also, e))
-	}
+func Shaped(e Event, also ...Event) bool {
+	return e.Lapses() && (!slices.Contains(spares, e) || slices.Contains(also, e))
 }
 
 // longer is the disturbance of a kind of lengths: that of Shaped, and by temperature
 // where what is measured is longer than so many millimetres, or its length not known.
-func longer[C Check](mm float64, longest func(C) (mm float64, known bool)) func(Event, Check) bool {
-	return func(e Event, c Check) bool {
-		check, ok := c.(C)
-		if e != Temperature || !ok {
-			return !ok || Shaped()(e, c)
-		}
-		length, known := longest(check)
-		return !known || length > mm
+func longer(e Event, mm float64, longest func() (mm float64, known bool)) bool {
+	if e != Temperature {
+		return Shaped(e)
 	}
+	length, known := longest()
+	return !known || length > mm
 }

@@ -8,9 +8,8 @@ import (
 
 // gapKind is how the check is called, limited, disturbed and told.
 var gapKind = Kind{
-	Name: "gap", Title: "Gaps", New: func() Check { return new(Gaps) },
+	Name: "gap", Title: "Gaps", New: func() Walker { return new(Gaps) },
 	Limits:    nil,
-	Disturbed: Shaped(ReClamped),
 	Schools:   []string{},
 	Headlines: map[string]string{"gap": "gap"},
 }
@@ -61,3 +60,6 @@ func (c *Gaps) Walk() []Spot {
 	}
 	return spots
 }
+
+// Disturbed tells whether an event makes the readings of the check stale.
+func (*Gaps) Disturbed(e Event) bool { return Shaped(e, ReClamped) }

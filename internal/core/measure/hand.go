@@ -11,9 +11,8 @@ import (
 
 // handKind is how the check is called, limited, disturbed and told.
 var handKind = Kind{
-	Name: "hand", Title: "Is it the mirror of the other?", New: func() Check { return new(Hand) },
+	Name: "hand", Title: "Is it the mirror of the other?", New: func() Walker { return new(Hand) },
 	Limits:    nil,
-	Disturbed: Shaped(),
 	Schools:   []string{},
 	Headlines: map[string]string{"rms_same": "left over when laid on it as the same hand", "rms_mirrored": "left over when laid on it as its mirror"},
 }
@@ -192,3 +191,6 @@ func (c *Hand) Walk() []Spot {
 	}
 	return spots
 }
+
+// Disturbed tells whether an event makes the readings of the check stale.
+func (*Hand) Disturbed(e Event) bool { return Shaped(e) }

@@ -9,9 +9,8 @@ import (
 
 // hingeLineKind is how the check is called, limited, disturbed and told.
 var hingeLineKind = Kind{
-	Name: "hinge-line", Title: "Hinges in a line", New: func() Check { return new(HingeLine) },
+	Name: "hinge-line", Title: "Hinges in a line", New: func() Walker { return new(HingeLine) },
 	Limits:    []Limitable{{"worst", Length}, {"departure", Length}},
-	Disturbed: Shaped(ReClamped),
 	Schools:   []string{},
 	Headlines: map[string]string{"worst": "furthest from the line", "departure": "off the line"},
 }
@@ -126,3 +125,6 @@ func (c *HingeLine) Walk() []Spot {
 	}
 	return spots
 }
+
+// Disturbed tells whether an event makes the readings of the check stale.
+func (*HingeLine) Disturbed(e Event) bool { return Shaped(e, ReClamped) }

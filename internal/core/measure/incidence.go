@@ -10,9 +10,8 @@ import (
 
 // incidenceKind is how the check is called, limited, disturbed and told.
 var incidenceKind = Kind{
-	Name: "incidence", Title: "Incidence of a surface", New: func() Check { return new(Incidence) },
+	Name: "incidence", Title: "Incidence of a surface", New: func() Walker { return new(Incidence) },
 	Limits:    []Limitable{{"incidence_difference", Angle}, {"incidence_error", Angle}, {"incidence", Angle}, {"incidence_left", Angle}, {"incidence_right", Angle}},
-	Disturbed: Shaped(Temperature),
 	Schools:   []string{school.Reference},
 	Headlines: map[string]string{"incidence_error": "incidence, off the design", "incidence_difference": "incidence, right less left", "incidence": "incidence, leading edge up", "incidence_left": "incidence on the left", "incidence_right": "incidence on the right"},
 }
@@ -158,3 +157,6 @@ func (c *Incidence) Walk() []Spot {
 	}
 	return spots
 }
+
+// Disturbed tells whether an event makes the readings of the check stale.
+func (*Incidence) Disturbed(e Event) bool { return Shaped(e, Temperature) }

@@ -8,9 +8,8 @@ import (
 
 // lengthKind is how the check is called, limited, disturbed and told.
 var lengthKind = Kind{
-	Name: "length", Title: "A length against the plans", New: func() Check { return new(PartLength) },
+	Name: "length", Title: "A length against the plans", New: func() Walker { return new(PartLength) },
 	Limits:    []Limitable{{"length", Length}, {"error", Length}},
-	Disturbed: longer(1000, (*PartLength).longest),
 	Schools:   []string{},
 	Headlines: map[string]string{"length": "length", "error": "length, off the design"},
 }
@@ -53,3 +52,6 @@ func (c *PartLength) Walk() []Spot {
 
 // longest is the length of the plans.
 func (c *PartLength) longest() (mm float64, known bool) { return float64(c.Design), true }
+
+// Disturbed tells whether an event makes the readings of the check stale.
+func (c *PartLength) Disturbed(e Event) bool { return longer(e, 1000, c.longest) }

@@ -9,9 +9,8 @@ import (
 
 // levelKind is how the check is called, limited, disturbed and told.
 var levelKind = Kind{
-	Name: "level", Title: "A part level with the datum", New: func() Check { return new(Level) },
+	Name: "level", Title: "A part level with the datum", New: func() Walker { return new(Level) },
 	Limits:    []Limitable{{"roll", Angle}, {"tip_difference", Length}},
-	Disturbed: Shaped(BenchMoved, Temperature),
 	Schools:   []string{school.Reference},
 	Headlines: map[string]string{"roll": "roll, right side low", "tip_difference": "left tip over right tip"},
 }
@@ -50,3 +49,6 @@ func (c *Level) Walk() []Spot {
 		{Field: "part", Label: "part", Dimension: Angle, Sense: "cross-level", How: "across the part, display the same way round"},
 	}
 }
+
+// Disturbed tells whether an event makes the readings of the check stale.
+func (*Level) Disturbed(e Event) bool { return Shaped(e, BenchMoved, Temperature) }

@@ -123,15 +123,11 @@ type Check interface {
 // Kind is one kind of check.
 type Kind struct {
 	Name   string
-	Title  string // what it measures, for people
-	New    func() Check
-	Limits []Limitable // the quantities that may be limited, the one that matters most first; nil: none
+	Title  string        // what it measures, for people
+	New    func() Walker // nil for one that is worked out from figures alone
+	Figure func() Check  // of such a one
+	Limits []Limitable   // the quantities that may be limited, the one that matters most first; nil: none
 
-	// Disturbed tells whether an event makes the earlier readings of a check of this
-	// kind stale. The check may lack its readings. A kind that is measured on a
-	// screen declares it; there is no default, for what nobody thought of must not
-	// count as undisturbed.
-	Disturbed func(e Event, c Check) bool
 	// Schools are the questions of package school, besides that of the limits, whose
 	// answers change the check.
 	Schools []string
@@ -171,6 +167,14 @@ var Kinds = []Kind{
 	shimStackKind,
 }
 
+// Make makes an empty check of the kind.
+func (k Kind) Make() Check {
+	if k.New == nil {
+		return k.Figure()
+	}
+	return k.New()
+}
+
 // KindNamed returns the kind of that name.
 func KindNamed(name string) (Kind, bool) {
 	for _, k := range Kinds {
@@ -208,6 +212,10 @@ type Walker interface {
 	// Walk lists the spots in walking order, from the check's definition
 	// alone (its readings may be missing).
 	Walk() []Spot
+	// Disturbed tells whether an event makes the earlier readings of the check stale, from
+	// its definition alone. There is no default, for what nobody thought of must not count
+	// as undisturbed: a kind that does not declare it does not build.
+	Disturbed(e Event) bool
 }
 
 // Expecter is a Walker that knows what a reading ought to be near, from the

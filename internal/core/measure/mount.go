@@ -9,9 +9,8 @@ import (
 
 // engineMountKind is how the check is called, limited, disturbed and told.
 var engineMountKind = Kind{
-	Name: "engine-mount", Title: "Engine mount pads and thrust line", New: func() Check { return new(EngineMount) },
+	Name: "engine-mount", Title: "Engine mount pads and thrust line", New: func() Walker { return new(EngineMount) },
 	Limits:    []Limitable{{"down_error", Angle}, {"right_error", Angle}, {"coplanarity", Length}, {"down", Angle}, {"right", Angle}},
-	Disturbed: Shaped(),
 	Schools:   []string{},
 	Headlines: map[string]string{"down_error": "thrust line down, off the design", "right_error": "thrust line right, off the design", "coplanarity": "the pads out of one plane", "down": "thrust line down", "right": "thrust line right"},
 }
@@ -109,3 +108,6 @@ func (c *EngineMount) Walk() []Spot {
 	}
 	return spots
 }
+
+// Disturbed tells whether an event makes the readings of the check stale.
+func (*EngineMount) Disturbed(e Event) bool { return Shaped(e) }

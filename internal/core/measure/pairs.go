@@ -4,9 +4,8 @@ import "fmt"
 
 // pairsKind is how the check is called, limited, disturbed and told.
 var pairsKind = Kind{
-	Name: "pairs", Title: "Left against right", New: func() Check { return new(Pairs) },
+	Name: "pairs", Title: "Left against right", New: func() Walker { return new(Pairs) },
 	Limits:    []Limitable{{"difference", Length}},
-	Disturbed: Shaped(Temperature),
 	Schools:   []string{},
 	Headlines: map[string]string{"difference": "right less left"},
 }
@@ -52,3 +51,6 @@ func (c *Pairs) Walk() []Spot {
 	}
 	return spots
 }
+
+// Disturbed tells whether an event makes the readings of the check stale.
+func (*Pairs) Disturbed(e Event) bool { return Shaped(e, Temperature) }

@@ -7,9 +7,8 @@ import (
 
 // separateKind is how the check is called, limited, disturbed and told.
 var separateKind = Kind{
-	Name: "separate", Title: "Part or bench, by measuring twice", New: func() Check { return new(Separate) },
+	Name: "separate", Title: "Part or bench, by measuring twice", New: func() Walker { return new(Separate) },
 	Limits:    []Limitable{{"part_bow", Length}, {"bench_bow", Length}, {"part_twist", Angle}, {"bench_twist", Angle}},
-	Disturbed: Shaped(ReClamped, BenchMoved, Temperature),
 	Schools:   []string{},
 	Headlines: map[string]string{"part_bow": "bow of the part itself", "bench_bow": "bow of the bench", "part_twist": "twist of the part itself", "bench_twist": "twist of the bench"},
 }
@@ -174,3 +173,6 @@ func (c *Separate) Walk() []Spot {
 	}
 	return spots
 }
+
+// Disturbed tells whether an event makes the readings of the check stale.
+func (*Separate) Disturbed(e Event) bool { return Shaped(e, ReClamped, BenchMoved, Temperature) }

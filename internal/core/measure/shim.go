@@ -20,9 +20,8 @@ const defaultPieces = 3
 
 // shimStackKind is how the check is called, limited, disturbed and told.
 var shimStackKind = Kind{
-	Name: "shim-stack", Title: "Shims for a gap", New: func() Check { return new(ShimStack) },
+	Name: "shim-stack", Title: "Shims for a gap", New: func() Walker { return new(ShimStack) },
 	Limits:    []Limitable{{"total", Length}, {"left_over", Length}},
-	Disturbed: Shaped(),
 	Schools:   []string{},
 	Headlines: map[string]string{"total": "the nearest stack", "left_over": "left over"},
 }
@@ -178,3 +177,6 @@ func sum(values []float64) float64 {
 	}
 	return total
 }
+
+// Disturbed tells whether an event makes the readings of the check stale.
+func (*ShimStack) Disturbed(e Event) bool { return Shaped(e) }

@@ -10,9 +10,8 @@ import (
 
 // squareKind is how the check is called, limited, disturbed and told.
 var squareKind = Kind{
-	Name: "square", Title: "Square to the centreline, by tapes to both tips", New: func() Check { return new(Square) },
+	Name: "square", Title: "Square to the centreline, by tapes to both tips", New: func() Walker { return new(Square) },
 	Limits:    []Limitable{{"skew", Angle}, {"tip_offset", Length}, {"position", Length}, {"lateral", Length}, {"leverage", Ratio}},
-	Disturbed: longer(1000, (*Square).longest),
 	Schools:   []string{},
 	Headlines: map[string]string{"skew": "skew, right tip aft", "tip_offset": "right tip aft", "position": "aft of where it should be", "lateral": "to the right of the centreline", "leverage": "leverage of the tapes"},
 }
@@ -373,3 +372,6 @@ func (c *Square) longest() (mm float64, known bool) {
 	}
 	return mm, known
 }
+
+// Disturbed tells whether an event makes the readings of the check stale.
+func (c *Square) Disturbed(e Event) bool { return longer(e, 1000, c.longest) }

@@ -9,9 +9,8 @@ import (
 
 // straightnessKind is how the check is called, limited, disturbed and told.
 var straightnessKind = Kind{
-	Name: "straightness", Title: "Straightness of a spar or edge", New: func() Check { return new(Straightness) },
+	Name: "straightness", Title: "Straightness of a spar or edge", New: func() Walker { return new(Straightness) },
 	Limits:    []Limitable{{"bow", Length}, {"departure", Length}, {"rms", Length}},
-	Disturbed: Shaped(ReClamped),
 	Schools:   []string{},
 	Headlines: map[string]string{"bow": "bow, a hump is plus", "departure": "off the line", "rms": "off the line, all points together"},
 }
@@ -180,3 +179,6 @@ func (c *Straightness) Walk() []Spot {
 	}
 	return spots
 }
+
+// Disturbed tells whether an event makes the readings of the check stale.
+func (*Straightness) Disturbed(e Event) bool { return Shaped(e, ReClamped) }

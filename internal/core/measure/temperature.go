@@ -8,9 +8,8 @@ import (
 
 // shopTemperatureKind is how the check is called, limited, disturbed and told.
 var shopTemperatureKind = Kind{
-	Name: "shop-temperature", Title: "A length at 20 °C", New: func() Check { return new(ShopTemperature) },
+	Name: "shop-temperature", Title: "A length at 20 °C", New: func() Walker { return new(ShopTemperature) },
 	Limits:    []Limitable{{"length", Length}},
-	Disturbed: Shaped(Temperature),
 	Schools:   []string{},
 	Headlines: map[string]string{"length": "length"},
 }
@@ -73,3 +72,6 @@ func (c *ShopTemperature) Solve(w *Work) {
 func (c *ShopTemperature) Walk() []Spot {
 	return []Spot{{Field: "reading", Label: "length", Dimension: Length, Sense: "length", How: "tape and part at the temperature of the shop"}}
 }
+
+// Disturbed tells whether an event makes the readings of the check stale.
+func (*ShopTemperature) Disturbed(e Event) bool { return Shaped(e, Temperature) }

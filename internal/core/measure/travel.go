@@ -6,9 +6,8 @@ import (
 
 // travelKind is how the check is called, limited, disturbed and told.
 var travelKind = Kind{
-	Name: "travel", Title: "Travel of control surfaces", New: func() Check { return new(Travel) },
+	Name: "travel", Title: "Travel of control surfaces", New: func() Walker { return new(Travel) },
 	Limits:    []Limitable{{"up", Angle}, {"down", Angle}, {"mismatch", Angle}},
-	Disturbed: Shaped(Temperature),
 	Schools:   []string{},
 	Headlines: map[string]string{"up": "up", "down": "down", "mismatch": "right less left", "mismatch_up": "up, right less left", "mismatch_down": "down, right less left"},
 }
@@ -82,3 +81,6 @@ func (c *Travel) Walk() []Spot {
 	}
 	return spots
 }
+
+// Disturbed tells whether an event makes the readings of the check stale.
+func (*Travel) Disturbed(e Event) bool { return Shaped(e, Temperature) }

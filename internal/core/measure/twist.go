@@ -10,9 +10,8 @@ import (
 
 // twistKind is how the check is called, limited, disturbed and told.
 var twistKind = Kind{
-	Name: "twist", Title: "Twist along a surface", New: func() Check { return new(Twist) },
+	Name: "twist", Title: "Twist along a surface", New: func() Walker { return new(Twist) },
 	Limits:    []Limitable{{"twist", Angle}, {"twist_error", Angle}, {"rate", Rate}, {"kink", Angle}},
-	Disturbed: Shaped(ReClamped, Temperature),
 	Schools:   []string{school.Bench},
 	Headlines: map[string]string{"twist": "twist of the part, tip over root", "twist_error": "twist, off the design", "rate": "twist to the metre", "kink": "furthest from the even twist"},
 }
@@ -249,3 +248,6 @@ func (c *Twist) AsRead() (whole, support float64, ok bool) {
 	own, _ := Solve(c, nil, Decision{Coverage: 2}).Quantity("twist")
 	return read.Value, read.Value - own.Value, true
 }
+
+// Disturbed tells whether an event makes the readings of the check stale.
+func (*Twist) Disturbed(e Event) bool { return Shaped(e, ReClamped, Temperature) }

@@ -9,9 +9,8 @@ import (
 
 // uprightKind is how the check is called, limited, disturbed and told.
 var uprightKind = Kind{
-	Name: "upright", Title: "A fin upright, by its two faces", New: func() Check { return new(Upright) },
+	Name: "upright", Title: "A fin upright, by its two faces", New: func() Walker { return new(Upright) },
 	Limits:    []Limitable{{"lean", Angle}, {"taper", Angle}, {"top_offset", Length}},
-	Disturbed: Shaped(Temperature),
 	Schools:   []string{school.Reference},
 	Headlines: map[string]string{"lean": "lean, top to the right", "taper": "taper of both faces", "top_offset": "top to the right"},
 }
@@ -62,3 +61,6 @@ func (c *Upright) Walk() []Spot {
 		{Field: "right_face", Label: "right face", Dimension: Angle, Sense: "plain", How: "upright on the right face, display kept the same way round; leaning towards the fin is plus"},
 	}
 }
+
+// Disturbed tells whether an event makes the readings of the check stale.
+func (*Upright) Disturbed(e Event) bool { return Shaped(e, Temperature) }

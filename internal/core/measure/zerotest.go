@@ -4,9 +4,8 @@ import "fmt"
 
 // zeroTestKind is how the check is called, limited, disturbed and told.
 var zeroTestKind = Kind{
-	Name: "zero-test", Title: "A level turned end for end", New: func() Check { return new(ZeroTest) },
+	Name: "zero-test", Title: "A level turned end for end", New: func() Walker { return new(ZeroTest) },
 	Limits:    []Limitable{{"zero", Angle}, {"slope", Angle}},
-	Disturbed: Shaped(Temperature),
 	Schools:   []string{},
 	Headlines: map[string]string{"zero": "what it shows on a level surface", "slope": "slope of the surface"},
 }
@@ -40,3 +39,6 @@ func (c *ZeroTest) Walk() []Spot {
 		{Field: "turned", Label: "turned", Dimension: Angle, Sense: "either", How: "turn it end for end on the same mark"},
 	}
 }
+
+// Disturbed tells whether an event makes the readings of the check stale.
+func (*ZeroTest) Disturbed(e Event) bool { return Shaped(e, Temperature) }

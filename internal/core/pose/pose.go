@@ -723,3 +723,6 @@ func expect(c Joined, at measure.Spot) (nominal float64, ok bool) {
 	}
 	return 0, false
 }
+
+// Disturbed tells whether an event makes the readings of the check stale.
+func (*Pose) Disturbed(e measure.Event) bool { return measure.Shaped(e, measure.Temperature) }

@@ -13,17 +13,17 @@ import (
 
 // source is a reading that can be taken: what it truly is, and with what.
 type source struct {
-	true     float64                  // mm or degrees
-	moves    func(at float64) float64 // what is added to it as time goes on, in minutes; nil for nothing
-	board    float64                  // degrees: what a bowed board adds; it is turned round for a second look
-	string   bool                     // read from a string, which may lie off
-	with     *tool
-	into     *measure.Reading
-	blunder  float64 // in every placing until it is taken again
-	retaken  bool    // it was suspect, and was taken again
-	side     *source // the same on the other side; nil for none
-	spot     float64 // what all placings on this spot share, in standard deviations
-	at       float64 // when it was taken last
+	true    float64                  // mm or degrees
+	moves   func(at float64) float64 // what is added to it as time goes on, in minutes; nil for nothing
+	board   float64                  // degrees: what a bowed board adds; it is turned round for a second look
+	string  bool                     // read from a string, which may lie off
+	with    *tool
+	into    *measure.Reading
+	blunder float64 // in every placing until it is taken again
+	retaken bool    // it was suspect, and was taken again
+	side    *source // the same on the other side; nil for none
+	spot    float64 // what all placings on this spot share, in standard deviations
+	at      float64 // when it was taken last
 }
 
 // take places the instrument at a time. A board that may be bowed is turned round and read
