@@ -120,9 +120,6 @@ func (s Setup) warm(in instrument.Instrument, mm float64) (c measure.Correction,
 	return c, math.Abs(c.Value) > in.Tool().Placing(1)
 }
 
-// longTape is from where on a tape is asked how it is held, in mm.
-const longTape = 3000
-
 // corrections are what is added to the mean of some readings of a spot, as a worksheet has
 // them.
 func (s Setup) corrections(in instrument.Instrument, mean, nudge float64, hung bool) []any {

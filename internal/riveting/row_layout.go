@@ -23,9 +23,9 @@ type NewRow struct {
 	Name     string            `json:"name"`
 	Values   map[string]string `json:"values" text:"lines"` // by the key of RowFields
 	Rivets   string            `json:"rivets"`              // id of the hold before setting; "" makes one
-	Drills   []string          `json:"drills,omitempty"`  // ids of the holds before drilling; nil: all that are unsettled there
-	OptOut   string            `json:"opt_out,omitempty"` // why it is not tied to all of them
-	Bay      string            `json:"bay,omitempty"` // id of the space that it lies in
+	Drills   []string          `json:"drills,omitempty"`    // ids of the holds before drilling; nil: all that are unsettled there
+	OptOut   string            `json:"opt_out,omitempty"`   // why it is not tied to all of them
+	Bay      string            `json:"bay,omitempty"`       // id of the space that it lies in
 }
 
 // layout is a row as it was understood.
@@ -38,7 +38,7 @@ type layout struct {
 	Rivets    string          `json:"rivets"`          // id of the hold before setting
 	Hold      *gate.Made      `json:"hold,omitempty"`  // that hold, where it was made
 	Asked     *gate.Asked     `json:"asked,omitempty"` // else what it asks for from now on
-	Drills    []string        `json:"drills"` // ids of the holds before drilling
+	Drills    []string        `json:"drills"`          // ids of the holds before drilling
 	Holes     []laidHole      `json:"holes"`
 	Withdrawn gate.Withdrawn  `json:"withdrawn"`
 }
