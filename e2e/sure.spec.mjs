@@ -15,7 +15,7 @@ test("a join says what its points cost, and a distance between two of them is on
   await page.goto(`${demo.url}/setups/${id("tailplane join")}?spot=6`);
   await page.locator("select[name=in_place]").selectOption("misread");
   await keep(page, "5922");
-  await says(page, "Go", "inside the limits, and surely", "Rests on level 2; 5 m steel tape; laser level", "of the doubt in pitch is where the points lie, most of all aft L", "± is 95 %, rounded up");
+  await says(page, "Go", "inside the limits, and surely", "Rests on level 2; 5 m steel tape; laser level; the board on the airframe, not turned round", "of the doubt in pitch is where the points lie, most of all aft L", "± is 95 %, rounded up");
   await page.getByRole("link", { name: "limits and points" }).click();
   await page.getByLabel("Points on the airframe").fill("a bit");
   await page.getByRole("button", { name: "Keep the changes" }).click();
@@ -28,6 +28,35 @@ test("a join says what its points cost, and a distance between two of them is on
   await page.goto(`${demo.url}/setups/${id("tailplane join")}/checks/${checkOf("tailplane join", 0)}?type=distance&from=firewall&to=boom%20root`);
   await page.getByRole("button", { name: "Add the reading" }).click();
   await says(page, "Read firewall to boom root");
+});
+
+test("a board is turned round, and an offset is from a string until it is said not to be", async ({ page, demo }) => {
+  await page.goto(`${demo.url}/setups/${id("tailplane join")}?spot=6`);
+  await page.locator("select[name=in_place]").selectOption("misread");
+  await keep(page, "5922");
+  for (const spot of [1, 2]) {
+    await page.goto(`${demo.url}/setups/${id("tailplane join")}?spot=${spot}`);
+    await page.getByLabel("over a board, which is now turned end for end").focus();
+    await page.keyboard.press("Space");
+    await page.locator("#text").fill("x");
+    await page.locator("#text").press("Enter");
+    await expect(page.getByRole("alert")).toContainText("x");
+    await expect(page.getByLabel("over a board, which is now turned end for end")).toBeChecked();
+    await keep(page, spot === 1 ? "0.18 R" : "0.22 up");
+  }
+  await expect(page.locator(".answer")).not.toContainText("turned round");
+  await page.goto(`${demo.url}/setups/${id("tailplane join")}?spot=1`);
+  await page.locator("#record summary").click();
+  await expect(page.locator("#record")).toContainText("board turned round");
+  await expect(page.getByLabel("over a board, which is now turned end for end")).not.toBeChecked();
+
+  await page.goto(`${demo.url}/setups/${id("foreplane join")}?spot=6`);
+  await page.getByLabel("from the airframe itself").check();
+  await page.locator("select[name=in_place]").selectOption("misread");
+  await keep(page, "0.5");
+  await page.goto(`${demo.url}/setups/${id("foreplane join")}?spot=6`);
+  await page.locator("#record summary").click();
+  await expect(page.locator("#record")).toContainText("no string");
 });
 
 test("a tape is added by its class; strong, weak and digits too fine are understood", async ({ page, demo }) => {

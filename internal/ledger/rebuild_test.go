@@ -26,7 +26,7 @@ func older(t *testing.T) string {
 	db, err = sql.Open("sqlite", path)
 	require.NoError(t, err)
 	for _, text := range []string{"ALTER TABLE instruments DROP COLUMN per_metre", "ALTER TABLE instruments DROP COLUMN weight", "ALTER TABLE instruments DROP COLUMN pull", "ALTER TABLE instruments DROP COLUMN material",
-		"ALTER TABLE instruments DROP COLUMN spread_from", "ALTER TABLE readings DROP COLUMN hung", "ALTER TABLE setups DROP COLUMN material", "ALTER TABLE setups DROP COLUMN temperature", "ALTER TABLE rivet_rows DROP COLUMN opt_out",
+		"ALTER TABLE instruments DROP COLUMN spread_from", "ALTER TABLE readings DROP COLUMN hung", "ALTER TABLE readings DROP COLUMN aid", "ALTER TABLE setups DROP COLUMN material", "ALTER TABLE setups DROP COLUMN temperature", "ALTER TABLE rivet_rows DROP COLUMN opt_out",
 		"DROP TABLE slips", "DELETE FROM goose_db_version WHERE version_id >= 10", "UPDATE readings SET value = 99"} {
 		_, err := db.Exec(text)
 		require.NoError(t, err, text)

@@ -1,12 +1,16 @@
 package measuring_test
 
 import (
+	"encoding/json"
+	"math"
+	"strconv"
 	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"orpine/internal/core/check"
 	"orpine/internal/core/measure"
 	"orpine/internal/demo"
 	"orpine/internal/measuring"
@@ -73,6 +77,55 @@ func TestAJoinIsWorkedOutFromWhatThereIs(t *testing.T) {
 	solved, _ := doc.Solve()[0].Quantity("yaw")
 	assert.Equal(t, shown.Value, solved.Value)
 	assert.Less(t, shown.U, 0.05)
+}
+
+// written is the first check of a setup as it is exported.
+func written(t *testing.T, l *loft.Loft, setup string) map[string]any {
+	t.Helper()
+	var doc struct {
+		Checks []map[string]any `json:"checks"`
+	}
+	require.NoError(t, json.Unmarshal(l.Worksheet(setup), &doc))
+	return doc.Checks[0]
+}
+
+// number is a figure of a worksheet, without its unit.
+func number(t *testing.T, v any) float64 {
+	t.Helper()
+	text, _, _ := strings.Cut(v.(string), " ")
+	n, err := strconv.ParseFloat(strings.TrimSuffix(text, "°"), 64)
+	require.NoError(t, err)
+	return n
+}
+
+// The tailplane's airframe was read as 0.16 R; with the board turned round twice as 0.26
+// and 0.24 R the board's share is (0.25 − 0.16)/2 = 0.045, and 0.205 R is the airframe's.
+// Its u: half of √(0.01²/12 + 0.015²/2) for the second mean, and 0.005 for the board.
+func TestABoardIsTurnedRoundAndAStringIsNotBelieved(t *testing.T) {
+	l := loft.Demo(t)
+	setup, in := demo.ID("tailplane join"), demo.ID("level 2")
+	join := demo.Check("tailplane join", 0)
+	roll := func() map[string]any { return written(t, l, setup)["datum_roll"].(map[string]any) }
+	assert.NotContains(t, roll(), "corrections")
+	for _, text := range []string{"0.26 R", "0.24 R"} {
+		require.NoError(t, l.Take(setup, 1, measuring.NewReading{Check: join, Text: text, Instrument: in, Aid: check.TurnedRound}))
+	}
+	assert.Equal(t, []any{"0.16 R"}, roll()["values"])
+	turned := roll()["corrections"].([]any)[0].(map[string]any)
+	assert.InDelta(t, 0.045, number(t, turned["value"]), 1e-9)
+	assert.InDelta(t, math.Hypot(math.Sqrt(0.01*0.01/12+0.015*0.015/2)/2, 0.005), number(t, turned["u"]), 1e-6)
+
+	// An offset is from a string, 0.5 mm, unless it was said to be from the airframe.
+	foreplane := demo.ID("foreplane join")
+	offset := func() map[string]any {
+		return written(t, l, foreplane)["readings"].([]any)[5].(map[string]any)["value"].(map[string]any)
+	}
+	line := offset()["corrections"].([]any)[0].(map[string]any)
+	assert.Equal(t, "string of the butt line", line["common"])
+	assert.InDelta(t, 0.5, number(t, line["u"]), 1e-9)
+	require.NoError(t, l.Take(foreplane, 6, measuring.NewReading{Check: demo.Check("foreplane join", 0), Text: "0.5", Instrument: demo.ID("rule"), InPlace: "misread", Aid: check.NoAid}))
+	assert.NotContains(t, offset(), "corrections")
+	l.Verify()
 }
 
 func TestAReadingIsAddedToAJoin(t *testing.T) {

@@ -246,7 +246,11 @@ func (l loader) check(s Setup, row query.Check, kept readings) (Check, error) {
 	}
 	at := map[check.Key]int{}
 	for i, spot := range c.Input.Walk() {
-		c.Spots = append(c.Spots, check.Spot{Spot: spot, Number: i + 1})
+		s := check.Spot{Spot: spot, Number: i + 1}
+		if a, ok := c.Input.(measure.Aided); ok {
+			s.Aid = a.Aid(spot)
+		}
+		c.Spots = append(c.Spots, s)
 		at[c.Spots[i].Key()] = i
 	}
 	for _, r := range kept.counting {
@@ -255,7 +259,7 @@ func (l loader) check(s Setup, row query.Check, kept readings) (Check, error) {
 			continue
 		}
 		in, _ := instrument.ByID(s.Instruments, r.InstrumentID)
-		c.Spots[i].Readings = append(c.Spots[i].Readings, check.Reading{ID: r.ID, Text: r.Text, Value: r.Value, Instrument: in.Name, Turned: r.Turned == 1, Hung: r.Hung == 1, Condition: r.Condition, At: l.when(r.At)})
+		c.Spots[i].Readings = append(c.Spots[i].Readings, check.Reading{ID: r.ID, Text: r.Text, Value: r.Value, Instrument: in.Name, Turned: r.Turned == 1, Hung: r.Hung == 1, Aid: r.Aid, Condition: r.Condition, At: l.when(r.At)})
 		if !slices.ContainsFunc(c.Used, func(t check.Tool) bool { return t.ID == in.ID }) {
 			c.Used = append(c.Used, in.Tool())
 		}

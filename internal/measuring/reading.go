@@ -29,6 +29,7 @@ type NewReading struct {
 	Condition  string    `json:"condition" form:"condition"`               // of the part; "" is hands off
 	Turned     bool      `json:"turned,omitempty" form:"turned"`           // the instrument is held the other way round
 	Hung       bool      `json:"hung,omitempty" form:"hung"`               // the tape hangs between its ends
+	Aid        string    `json:"aid,omitempty" form:"aid"`                 // check.TurnedRound or check.NoAid
 	InPlace    string    `json:"in_place,omitempty" form:"in_place"`       // reason; "" for a further placing
 	Questioned string    `json:"questioned,omitempty" form:"questioned"`   // the text that was questioned before: the same again is a second placing
 	AsMeasured bool      `json:"as_measured,omitempty" form:"as_measured"` // it is so, however it looks
@@ -44,6 +45,7 @@ type took struct {
 	Instrument string          `json:"instrument"` // name
 	Turned     int64           `json:"turned"`
 	Hung       int64           `json:"hung,omitempty"`
+	Aid        string          `json:"aid,omitempty"`
 	Condition  string          `json:"condition"`
 	Replaced   []string        `json:"replaced,omitempty"` // readings, by id
 	Withdrawn  *gate.Withdrawn `json:"withdrawn,omitempty"`
@@ -67,7 +69,7 @@ var taken = &ledger.Kind[NewReading, took]{
 			}
 		}
 		err := q.AddReading(ctx, query.AddReadingParams{ID: e.ID, CheckID: n.Check, List: n.Spot.List, Point: n.Spot.Point, Field: n.Spot.Field, Text: n.Text, Value: f.Value,
-			InstrumentID: n.Instrument, Turned: f.Turned, Hung: f.Hung, Condition: f.Condition, State: n.State, At: e.At, Entry: e.Seq})
+			InstrumentID: n.Instrument, Turned: f.Turned, Hung: f.Hung, Aid: f.Aid, Condition: f.Condition, State: n.State, At: e.At, Entry: e.Seq})
 		if err != nil {
 			return err
 		}
@@ -146,6 +148,9 @@ func (m *Measuring) judge(ctx context.Context, q *query.Queries, n NewReading) (
 	if n.Hung && in.Sort == "tape" {
 		f.Hung = 1
 	}
+	if n.Aid == aids[spot.Aid] {
+		f.Aid = n.Aid
+	}
 	if n.Turned && in.Angle {
 		f.Turned = 1
 	}
@@ -172,6 +177,9 @@ func (m *Measuring) judge(ctx context.Context, q *query.Queries, n NewReading) (
 	f.Withdrawn, err = m.takenAway(ctx, q, s, c)
 	return f, err
 }
+
+// aids are what may be said of the aid at a spot, by its sort.
+var aids = map[measure.Aid]string{measure.Board: check.TurnedRound, measure.String: check.NoAid}
 
 // shows refuses what was filled in on another state of the setup.
 func (s Setup) shows(state int64) error {

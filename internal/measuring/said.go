@@ -8,6 +8,7 @@ import (
 	"strconv"
 	"strings"
 
+	"orpine/internal/core/check"
 	"orpine/internal/core/measure"
 	"orpine/internal/core/quantity"
 	"orpine/internal/instrument"
@@ -124,16 +125,7 @@ func (s Setup) warm(in instrument.Instrument, mm float64) (c measure.Correction,
 // them.
 func (s Setup) corrections(in instrument.Instrument, mean, nudge float64, hung bool) []any {
 	var out []any
-	add := func(c measure.Correction) {
-		item := map[string]any{"why": c.Why, "value": in.Exactly(c.Value)}
-		if c.U > 0 {
-			item["u"] = in.Exactly(c.U)
-		}
-		if c.Common != "" {
-			item["common"] = c.Common
-		}
-		out = append(out, item)
-	}
+	add := func(c measure.Correction) { out = append(out, corrected(in, c)) }
 	if nudge != 0 {
 		add(measure.Correction{Why: "read strong or weak of a mark", Value: nudge})
 	}
@@ -146,4 +138,47 @@ func (s Setup) corrections(in instrument.Instrument, mean, nudge float64, hung b
 		add(c)
 	}
 	return out
+}
+
+// corrected is a correction as a worksheet has it.
+func corrected(in instrument.Instrument, c measure.Correction) map[string]any {
+	item := map[string]any{"why": c.Why, "value": in.Exactly(c.Value)}
+	if c.U > 0 {
+		item["u"] = in.Exactly(c.U)
+	}
+	if c.Common != "" {
+		item["common"] = c.Common
+	}
+	return item
+}
+
+// boardU is how well a board that was turned round bears on the same places again, in
+// degrees; stringU how well a string set up along the airframe lies, in mm.
+const (
+	boardU  = 0.005
+	stringU = 0.5
+)
+
+// aided takes the aid of a spot into account. Where a board was read both ways round, half
+// of what the mean of the placings changed by is the board's: the placings of the first
+// way count, corrected by it. An offset is from a string unless it was said to be from
+// the airframe itself; what the string lies off is shared by all offsets along one axis.
+func aided(at check.Spot, counting []check.Reading, in instrument.Instrument) (count []check.Reading, corrections []any) {
+	said := aids[at.Aid]
+	var with, without []check.Reading
+	for _, r := range counting {
+		if said != "" && r.Aid == said {
+			with = append(with, r)
+		} else {
+			without = append(without, r)
+		}
+	}
+	switch {
+	case at.Aid == measure.Board && len(with) > 0 && len(without) > 0:
+		return without, []any{corrected(in, measure.Correction{Why: "board turned round", Value: (check.Mean(with) - check.Mean(without)) / 2, U: math.Hypot(in.Tool().Placing(len(with))/2, boardU)})}
+	case at.Aid == measure.String && len(without) > 0:
+		_, axis, _ := strings.Cut(at.Label, ", ")
+		return counting, []any{corrected(in, measure.Correction{Why: "the string", U: stringU, Common: "string of the " + axis})}
+	}
+	return counting, nil
 }

@@ -139,7 +139,7 @@ func (s *Setup) rests(c Check) [sha256.Size]byte {
 	fmt.Fprintln(h, c.defined, held, s.unit(), c.Judged)
 	for _, spot := range c.Spots {
 		for _, r := range spot.Counting() {
-			fmt.Fprintln(h, spot.Number, r.Text, r.Instrument, r.Turned, r.Hung, r.At.UnixNano())
+			fmt.Fprintln(h, spot.Number, r.Text, r.Instrument, r.Turned, r.Hung, r.Aid, r.At.UnixNano())
 		}
 	}
 	for _, tool := range c.Used {
@@ -159,14 +159,15 @@ func (s *Setup) solve(c Check) (o outcome) {
 		definition["held"] = t.Held
 	}
 	filled, whole := fill(definition, c.Input.Walk(), func(at measure.Spot) (any, bool) {
-		counting := byKey[check.Key{List: at.List, Point: at.Point, Field: at.Field}].Counting()
+		spot := byKey[check.Key{List: at.List, Point: at.Point, Field: at.Field}]
+		counting := spot.Counting()
 		if len(counting) == 0 {
 			return nil, false
 		}
 		if at.Sense == "figure" {
 			return counting[len(counting)-1].Text, true
 		}
-		return s.reading(at, counting), true
+		return s.reading(spot, counting), true
 	})
 	if !whole {
 		return o
@@ -187,9 +188,10 @@ func (s *Setup) solve(c Check) (o outcome) {
 
 // reading writes the placings of a spot that count as a reading of a worksheet, with all
 // that the setup knows of them.
-func (s Setup) reading(at measure.Spot, counting []check.Reading) map[string]any {
+func (s Setup) reading(at check.Spot, counting []check.Reading) map[string]any {
 	in := s.tool(counting[0].Instrument)
 	step := in.Tool().Step
+	counting, aid := aided(at, counting, in)
 	out := map[string]any{"instrument": in.Name}
 	var texts []string
 	nudge, zero, zeroed := 0.0, 0.0, 0
@@ -221,7 +223,7 @@ func (s Setup) reading(at measure.Spot, counting []check.Reading) map[string]any
 			out["zero"] = in.Exactly(zero)
 		}
 	}
-	if more := s.corrections(in, check.Mean(counting), nudge, counting[0].Hung); more != nil {
+	if more := append(s.corrections(in, check.Mean(counting), nudge, counting[0].Hung), aid...); more != nil {
 		out["corrections"] = more
 	}
 	return out

@@ -81,6 +81,7 @@ type Check struct {
 // Spot is one place of a check with the readings there.
 type Spot struct {
 	measure.Spot
+	Aid      measure.Aid
 	Number   int       // from 1, in walking order
 	Readings []Reading // oldest first; where the whole of them is not asked for, those that count
 	Gone     *Stale    // the last reading that went stale, where none counts
@@ -110,11 +111,18 @@ type Reading struct {
 	Instrument string  // name
 	Turned     bool    // the instrument was held the other way round
 	Hung       bool    // the tape hung between its ends
+	Aid        string  // TurnedRound or NoAid
 	Condition  string
 	At         time.Time
 	Superseded string        // why; "" while it counts
 	Stale      measure.Event // what made it stale; "" while it counts
 }
+
+// What is said of the aid at a spot that may have one.
+const (
+	TurnedRound = "turned round" // the board is, end for end
+	NoAid       = "none"         // no string: the reading is from the airframe itself
+)
 
 // Counts tells whether the reading enters the answer.
 func (r Reading) Counts() bool { return r.Superseded == "" && r.Stale == "" }

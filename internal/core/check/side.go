@@ -3,6 +3,7 @@ package check
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 
 	"orpine/internal/core/measure"
@@ -99,6 +100,12 @@ func (c Check) twisted(t *measure.Twist) string {
 	return fmt.Sprintf("outboard trailing edge %s mm %s: %s", quantity.Fixed(mm, 1), way, word)
 }
 
+// oneWay tells whether the spot was read over a board that was never turned round.
+func (s Spot) oneWay() bool {
+	counting := s.Counting()
+	return s.Aid == measure.Board && len(counting) > 0 && !slices.ContainsFunc(counting, func(r Reading) bool { return r.Aid == TurnedRound })
+}
+
 // rests says what a go rests on; sure is false where something of it is not known but taken
 // to be so.
 func (c Check) rests() (says string, sure bool) {
@@ -115,6 +122,9 @@ func (c Check) rests() (says string, sure bool) {
 			sure = false
 		}
 		parts = append(parts, part)
+	}
+	if slices.ContainsFunc(c.Spots, Spot.oneWay) {
+		parts = append(parts, "the board on the airframe, not turned round")
 	}
 	parts = append(parts, c.Assumed...)
 	if c.Late != "" {

@@ -56,6 +56,12 @@ func TestAGoNamesWhatItRestsOn(t *testing.T) {
 	says, sure := c.rests()
 	assert.Equal(t, "level 2", says)
 	assert.True(t, sure)
+	board := Spot{Aid: measure.Board, Readings: []Reading{{}, {Superseded: "misread", Aid: TurnedRound}}}
+	says, _ = Check{Used: c.Used, Spots: []Spot{{}, board}}.rests()
+	assert.Equal(t, "level 2; the board on the airframe, not turned round", says)
+	board.Readings = append(board.Readings, Reading{Aid: TurnedRound})
+	says, _ = Check{Used: c.Used, Spots: []Spot{board}}.rests()
+	assert.Equal(t, "level 2", says)
 	c.Used = append(c.Used, Tool{Name: "tape", Unknown: "constant error"}, Tool{Name: "level 1", Angle: true})
 	c.Assumed, c.Late = []string{"marks taken to lie within 0.5 mm (u), for nobody said"}, "level 2 was read 3 hours after it was turned end for end"
 	says, sure = c.rests()

@@ -1,6 +1,7 @@
 package hold
 
 import (
+	"math"
 	"testing"
 	"time"
 
@@ -21,6 +22,12 @@ func ready() map[string]CheckState {
 		"twist": {Name: "Twist", Wanted: 10, Taken: 10, Verdict: measure.Go, Answer: "twist +0.03° ± 0.06°",
 			Instruments: []InstrumentState{{Name: "level 2", Tested: noon.Add(-time.Hour), Angle: true}}},
 	}
+}
+
+// Of figures that lie on a limit, one in 160 is read that far inside it: a go alone takes
+// one in 44.
+func TestAHoldAsksForMoreThanAGo(t *testing.T) {
+	assert.InDelta(t, 1./160, math.Erfc(Guard/math.Sqrt2)/2, 1e-4)
 }
 
 func TestCompleteEvidenceIsReleasedWithAName(t *testing.T) {

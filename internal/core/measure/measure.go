@@ -206,6 +206,21 @@ type Spot struct {
 	How                string // how the instrument sits
 }
 
+// Aid is a thing between an instrument and the part that is not straight, or does not lie,
+// as well as the instrument shows.
+type Aid string
+
+// The aids. A board that may be bowed is turned round for a second look, which shows its
+// bow; a string, or a line of light, that an offset is read from is set up no better than
+// by eye.
+const (
+	Board  Aid = "board"
+	String Aid = "string"
+)
+
+// Aided is a Walker that knows which of its readings have an aid.
+type Aided interface{ Aid(at Spot) Aid }
+
 // Walker is a check whose readings are entered one by one on a screen.
 type Walker interface {
 	Check

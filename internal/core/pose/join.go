@@ -456,5 +456,8 @@ func (c *Join) Walk() []measure.Spot { return walk(c.DatumRoll, c.DatumPitch, c.
 // Expect returns the nominal distance or coordinate that a reading should be near.
 func (c *Join) Expect(at measure.Spot) (nominal float64, ok bool) { return expect(c, at) }
 
+// Aid is what may lie between the instrument and the airframe.
+func (c *Join) Aid(at measure.Spot) measure.Aid { return aid(c, at) }
+
 // Disturbed tells whether an event makes the readings of the check stale.
 func (*Join) Disturbed(e measure.Event) bool { return measure.Shaped(e, measure.Temperature) }

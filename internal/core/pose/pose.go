@@ -673,6 +673,21 @@ func (c *Pose) Walk() []measure.Spot { return walk(c.DatumRoll, c.DatumPitch, c.
 // height depends on how the airframe stands, and is not known beforehand.
 func (c *Pose) Expect(at measure.Spot) (nominal float64, ok bool) { return expect(c, at) }
 
+// Aid is what may lie between the instrument and the airframe.
+func (c *Pose) Aid(at measure.Spot) measure.Aid { return aid(c, at) }
+
+func aid(c Joined, at measure.Spot) measure.Aid {
+	if at.List == "" {
+		return measure.Board
+	}
+	for _, r := range c.Taken() {
+		if r.ID == at.Point && Type(r.Type) == Offset {
+			return measure.String
+		}
+	}
+	return ""
+}
+
 func walk(roll, pitch *measure.Reading, readings []Reading) []measure.Spot {
 	var spots []measure.Spot
 	if roll != nil {

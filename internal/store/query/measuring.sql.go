@@ -74,7 +74,7 @@ func (q *Queries) AddEvent(ctx context.Context, arg AddEventParams) error {
 }
 
 const addReading = `-- name: AddReading :exec
-INSERT INTO readings (id, check_id, list, point, field, text, value, instrument_id, turned, hung, condition, state, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO readings (id, check_id, list, point, field, text, value, instrument_id, turned, hung, aid, condition, state, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 `
 
 type AddReadingParams struct {
@@ -88,6 +88,7 @@ type AddReadingParams struct {
 	InstrumentID string
 	Turned       int64
 	Hung         int64
+	Aid          string
 	Condition    string
 	State        int64
 	At           string
@@ -106,6 +107,7 @@ func (q *Queries) AddReading(ctx context.Context, arg AddReadingParams) error {
 		arg.InstrumentID,
 		arg.Turned,
 		arg.Hung,
+		arg.Aid,
 		arg.Condition,
 		arg.State,
 		arg.At,
@@ -334,7 +336,7 @@ func (q *Queries) ChecksOfKind(ctx context.Context, arg ChecksOfKindParams) ([]C
 }
 
 const counting = `-- name: Counting :many
-SELECT id, check_id, list, point, field, text, value, instrument_id, turned, condition, state, at, superseded, stale_event, entry, hung FROM readings WHERE check_id IN (/*SLICE:checks*/?) AND superseded = '' AND stale_event IS NULL ORDER BY entry
+SELECT id, check_id, list, point, field, text, value, instrument_id, turned, condition, state, at, superseded, stale_event, entry, hung, aid FROM readings WHERE check_id IN (/*SLICE:checks*/?) AND superseded = '' AND stale_event IS NULL ORDER BY entry
 `
 
 func (q *Queries) Counting(ctx context.Context, checks []string) ([]Reading, error) {
@@ -373,6 +375,7 @@ func (q *Queries) Counting(ctx context.Context, checks []string) ([]Reading, err
 			&i.StaleEvent,
 			&i.Entry,
 			&i.Hung,
+			&i.Aid,
 		); err != nil {
 			return nil, err
 		}
@@ -449,7 +452,7 @@ func (q *Queries) OfferInstrument(ctx context.Context, arg OfferInstrumentParams
 }
 
 const reading = `-- name: Reading :one
-SELECT id, check_id, list, point, field, text, value, instrument_id, turned, condition, state, at, superseded, stale_event, entry, hung FROM readings WHERE id = ?
+SELECT id, check_id, list, point, field, text, value, instrument_id, turned, condition, state, at, superseded, stale_event, entry, hung, aid FROM readings WHERE id = ?
 `
 
 func (q *Queries) Reading(ctx context.Context, id string) (Reading, error) {
@@ -472,12 +475,13 @@ func (q *Queries) Reading(ctx context.Context, id string) (Reading, error) {
 		&i.StaleEvent,
 		&i.Entry,
 		&i.Hung,
+		&i.Aid,
 	)
 	return i, err
 }
 
 const readingsAtSpot = `-- name: ReadingsAtSpot :many
-SELECT r.id, r.check_id, r.list, r.point, r.field, r.text, r.value, r.instrument_id, r.turned, r.condition, r.state, r.at, r.superseded, r.stale_event, r.entry, r.hung, e.what AS event FROM readings r LEFT JOIN events e ON e.id = r.stale_event WHERE r.check_id = ? AND r.list = ? AND r.point = ? AND r.field = ? ORDER BY r.entry DESC LIMIT ?
+SELECT r.id, r.check_id, r.list, r.point, r.field, r.text, r.value, r.instrument_id, r.turned, r.condition, r.state, r.at, r.superseded, r.stale_event, r.entry, r.hung, r.aid, e.what AS event FROM readings r LEFT JOIN events e ON e.id = r.stale_event WHERE r.check_id = ? AND r.list = ? AND r.point = ? AND r.field = ? ORDER BY r.entry DESC LIMIT ?
 `
 
 type ReadingsAtSpotParams struct {
@@ -505,6 +509,7 @@ type ReadingsAtSpotRow struct {
 	StaleEvent   sql.NullString
 	Entry        int64
 	Hung         int64
+	Aid          string
 	Event        sql.NullString
 }
 
@@ -540,6 +545,7 @@ func (q *Queries) ReadingsAtSpot(ctx context.Context, arg ReadingsAtSpotParams) 
 			&i.StaleEvent,
 			&i.Entry,
 			&i.Hung,
+			&i.Aid,
 			&i.Event,
 		); err != nil {
 			return nil, err

@@ -256,6 +256,7 @@ type Reading struct {
 	StaleEvent   sql.NullString
 	Entry        int64
 	Hung         int64
+	Aid          string
 }
 
 type Release struct {

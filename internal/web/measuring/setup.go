@@ -92,6 +92,7 @@ type setupView struct {
 type typedReading struct {
 	Text, Condition, InPlace, Questioned string
 	Turned, Hung                         bool
+	Aid                                  string
 }
 
 type checkTab struct {
@@ -429,7 +430,7 @@ func (s sheets) takeReading(c *gin.Context) {
 	if err == nil {
 		err = s.Measuring.Take(c.Request.Context(), n)
 	}
-	f := setupForm{check: n.Check, number: number(c), typed: typedReading{Text: n.Text, Condition: n.Condition, InPlace: n.InPlace, Turned: n.Turned, Hung: n.Hung}}
+	f := setupForm{check: n.Check, number: number(c), typed: typedReading{Text: n.Text, Condition: n.Condition, InPlace: n.InPlace, Turned: n.Turned, Hung: n.Hung, Aid: n.Aid}}
 	var wrong ledger.Problems
 	if errors.As(err, &wrong) && wrong["slip"] != "" {
 		f.typed.Questioned = n.Text
