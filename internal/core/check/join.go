@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"orpine/internal/core/measure"
+	"orpine/internal/core/pose"
 	"orpine/internal/core/quantity"
 )
 
@@ -113,9 +114,19 @@ func (a *Answer) joined(c Check) {
 			decimals, unit = Decimals(measure.Length)
 		}
 		a.Next = fmt.Sprintf("Read the %s %s to %s too", next.Type, next.From, next.To)
-		a.Then = fmt.Sprintf("with the %s: %s is then known to ± %s%s", next.Instrument, n.Want, quantity.Up(Coverage*next.U, decimals+1), unit)
+		a.Then = fmt.Sprintf("with %s: %s is then known to ± %s%s", c.tool(next), n.Want, quantity.Up(Coverage*next.U, decimals+1), unit)
 		a.Goal = Goal{Check: c.ID, Point: true, Add: next}
 	}
+}
+
+// tool names the instrument of a reading to take: where none of its type was read, one of
+// another type stands for one that is as good.
+func (c Check) tool(next *measure.NextReading) string {
+	join, ok := c.Input.(pose.Joined)
+	if !ok || slices.ContainsFunc(join.Taken(), func(r pose.Reading) bool { return r.Type == next.Type }) {
+		return "the " + next.Instrument
+	}
+	return "one as good as the " + next.Instrument
 }
 
 // points says what the doubt of the points costs, which weighs most, and which distance

@@ -6,6 +6,7 @@ import (
 	"github.com/stretchr/testify/assert"
 
 	"orpine/internal/core/measure"
+	"orpine/internal/core/pose"
 	"orpine/internal/core/quantity"
 )
 
@@ -81,4 +82,12 @@ func TestEachDoubtEndsInOneThingToDo(t *testing.T) {
 	}
 	residual := measure.Residual{Dimension: measure.Length, Value: -2.8, Redundancy: 0.112}
 	assert.Equal(t, "−25.0 mm", SayBlunder(residual), "its own share is but a ninth")
+}
+
+// A laser level reads heights: where no distance was taken, it says only how good the tape
+// must be.
+func TestAReadingOfAnotherTypeNamesHowGoodAnInstrumentMustBe(t *testing.T) {
+	c := Check{Input: &pose.Pose{Readings: []pose.Reading{{ID: "1", Type: "height"}}}}
+	assert.Equal(t, "the laser level", c.tool(&measure.NextReading{Type: "height", Instrument: "laser level"}))
+	assert.Equal(t, "one as good as the laser level", c.tool(&measure.NextReading{Type: "distance", Instrument: "laser level"}))
 }
