@@ -7,6 +7,7 @@ import (
 	"strconv"
 	"strings"
 
+	"orpine/internal/core/quantity"
 	"orpine/internal/core/say"
 	"orpine/internal/gate"
 	"orpine/internal/ledger"
@@ -64,10 +65,20 @@ const (
 	warmest = 60
 )
 
+// celsius is a temperature as typed, "12,5 °C" or "68 F", in °C; what cannot be read stays.
+func celsius(typed string) string {
+	bare := strings.TrimSpace(strings.TrimSuffix(strings.TrimSpace(strings.Replace(typed, ",", ".", 1)), "°C"))
+	upper, fahrenheit := strings.CutSuffix(strings.ToUpper(bare), "F")
+	if v, err := strconv.ParseFloat(strings.TrimSpace(strings.TrimSuffix(upper, "°")), 64); fahrenheit && err == nil {
+		return quantity.Fixed((v-32)/1.8, 1)
+	}
+	return bare
+}
+
 // SayWarmth records what the part is made of and how warm the shop is. Lengths that differ
 // for it are corrected from then on, and a release that rests on the setup is withdrawn.
 func (m *Measuring) SayWarmth(ctx context.Context, n Warmth) error {
-	n.Temperature = strings.TrimSpace(strings.TrimSuffix(strings.TrimSpace(strings.Replace(n.Temperature, ",", ".", 1)), "°C"))
+	n.Temperature = celsius(n.Temperature)
 	_, err := ledger.Do(ctx, m.ledger, warmthSaid, n.Form, n, func(q *query.Queries) (f warmed, err error) {
 		wrong := ledger.Problems{}
 		if n.Material != "" && !slices.Contains(Materials, n.Material) {

@@ -85,6 +85,7 @@ type setupView struct {
 	CanTurn     bool // the instrument may be held the other way round
 	CanHang     bool // it is a long tape, which may hang between its ends
 	Materials   []string
+	Warmth      measuring.Warmth
 	Typed       typedReading
 }
 
@@ -130,6 +131,7 @@ type setupForm struct {
 	wrong   ledger.Problems
 	status  int
 	turning bool // it was said just now which way round the instrument is held
+	warmth  *measuring.Warmth
 }
 
 func (s sheets) setups(c *gin.Context) {
@@ -208,7 +210,10 @@ func viewSetup(sheet overview.SetupSheet, f setupForm) setupView {
 			v.Tested = sayTested(in)
 		}
 	}
-	v.Materials = measuring.Materials
+	v.Materials, v.Warmth = measuring.Materials, measuring.Warmth{Material: setup.Material, Temperature: setup.Temperature}
+	if f.wrong != nil && f.warmth != nil {
+		v.Warmth = *f.warmth
+	}
 	v.CanHang = v.Spot.Number > 0 && long(inHand, v.Spot)
 	if _, ok := inHand.Input.(*measure.Twist); ok {
 		v.Holdable, v.Held, v.Unlaid = true, inHand.Held, inHand.Unlaid
@@ -471,7 +476,7 @@ func (s sheets) warmth(c *gin.Context) {
 	if err == nil {
 		err = s.Measuring.SayWarmth(c.Request.Context(), n)
 	}
-	s.answerForm(c, err, setupForm{check: c.PostForm("check")})
+	s.answerForm(c, err, setupForm{check: c.PostForm("check"), warmth: &n})
 }
 
 // longTape is from where on a tape is asked how it is held, in mm.
