@@ -121,7 +121,7 @@ func TestEveryDemoSetupSaysItsVerdictAndOneNextAction(t *testing.T) {
 	v := site.Demo(t)
 	for path, says := range map[string][]string{
 		"/setups/" + demo.ID("tailplane on rails"):    {"<b>Go</b>", "0.34° as read; 0.31° of it is the rails", "Go to the hold"},
-		"/setups/" + demo.ID("fin upright"):           {"<b>Unsure</b>", "lean, top to the right", "Place it 2 times at each point"},
+		"/setups/" + demo.ID("fin upright"):           {"<b>Unsure</b>", "lean, top to the right", "Place it 2 times at each point", "a little beside the last each time"},
 		"/setups/" + demo.ID("mount pads"):            {"<b>Stop</b>", "thrust line down, off the design", "Carry out the 3 moves", "Washers under UR, 0.2 mm"},
 		"/setups/" + demo.ID("spar left"):             {"<b>Go</b>", "bow, a hump is plus", "Record it when it is done"},
 		"/setups/" + demo.ID("foreplane on fuselage"): {"<b>Not yet</b>", "Take it back, and read again", "only hands off counts"},

@@ -279,7 +279,13 @@ func (a *Answer) unsure(c Check, holds []Stand) {
 		a.Next, a.Then = say.Sentence(c.Finer), "more placings of what was used cannot decide"
 	}
 	if q.Placings > 0 {
-		a.Next, a.Then = fmt.Sprintf("Place it %d times at each point", q.Placings), "then "+q.Name+" would be known well enough; or use a finer instrument"
+		a.Next, a.Then = fmt.Sprintf("Place it %d times at each point", q.Placings), "a little beside the last each time, for one spot repeats its own error; "+q.Name+" would then be known well enough"
+	}
+	switch c.Input.(type) {
+	case *measure.Twist, *measure.Straightness, *measure.Bench:
+		if q.Placings > 0 {
+			a.Then += "; points between them tell more"
+		}
 	}
 	switch {
 	case q.Verdict != measure.Unsure: // the limits are not what is unsure
