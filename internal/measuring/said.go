@@ -121,21 +121,18 @@ func (s Setup) warm(in instrument.Instrument, mm float64) (c measure.Correction,
 	return c, math.Abs(c.Value) > in.Tool().Placing(1)
 }
 
-// corrections are what is added to the mean of some readings of a spot, as a worksheet has
-// them.
-func (s Setup) corrections(in instrument.Instrument, mean, nudge float64, hung bool) []any {
-	var out []any
-	add := func(c measure.Correction) { out = append(out, corrected(in, c)) }
+// corrections are what is added to the mean of some readings of a spot.
+func (s Setup) corrections(in instrument.Instrument, mean, nudge float64, hung bool) (out []measure.Correction) {
 	if nudge != 0 {
-		add(measure.Correction{Why: "read strong or weak of a mark", Value: nudge})
+		out = append(out, measure.Correction{Why: "read strong or weak of a mark", Value: nudge})
 	}
 	if hung {
 		if c, ok := in.Sag(mean); ok {
-			add(c)
+			out = append(out, c)
 		}
 	}
 	if c, ok := s.warm(in, mean); ok {
-		add(c)
+		out = append(out, c)
 	}
 	return out
 }
@@ -163,7 +160,7 @@ const (
 // of what the mean of the placings changed by is the board's: the placings of the first
 // way count, corrected by it. An offset is from a string unless it was said to be from
 // the airframe itself; what the string lies off is shared by all offsets along one axis.
-func aided(at check.Spot, counting []check.Reading, in instrument.Instrument) (count []check.Reading, corrections []any) {
+func aided(at check.Spot, counting []check.Reading, in instrument.Instrument) (count []check.Reading, corrections []measure.Correction) {
 	said := aids[at.Aid]
 	var with, without []check.Reading
 	for _, r := range counting {
@@ -175,10 +172,21 @@ func aided(at check.Spot, counting []check.Reading, in instrument.Instrument) (c
 	}
 	switch {
 	case at.Aid == measure.Board && len(with) > 0 && len(without) > 0:
-		return without, []any{corrected(in, measure.Correction{Why: "board turned round", Value: (check.Mean(with) - check.Mean(without)) / 2, U: math.Hypot(in.Tool().Placing(len(with))/2, boardU)})}
+		return without, []measure.Correction{{Why: "board turned round", Value: (check.Mean(with) - check.Mean(without)) / 2, U: math.Hypot(in.Tool().Placing(len(with))/2, boardU)}}
 	case at.Aid == measure.String && len(without) > 0:
 		_, axis, _ := strings.Cut(at.Label, ", ")
-		return counting, []any{corrected(in, measure.Correction{Why: "the string", U: stringU, Common: "string of the " + axis})}
+		return counting, []measure.Correction{{Why: "the string", U: stringU, Common: "string of the " + axis}}
 	}
 	return counting, nil
+}
+
+// shown is a correction as a line of the arithmetic.
+func shown(at check.Spot, c measure.Correction) measure.Line {
+	decimals, unit := check.Decimals(at.Dimension)
+	decimals++
+	result := quantity.Signed(c.Value, decimals) + unit
+	if c.U > 0 {
+		result += " ± " + quantity.Up(check.Coverage*c.U, decimals) + unit
+	}
+	return measure.Line{What: at.Place(), How: c.Why, Result: result}
 }

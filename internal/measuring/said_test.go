@@ -61,6 +61,9 @@ func TestALongTapeIsTakenInWithItsClassAndItsSag(t *testing.T) {
 	require.NoError(t, l.Take(loft.ID("setup"), 1, measuring.NewReading{Check: check, Text: "6001", Instrument: in, Hung: true, InPlace: "misread"}))
 	hung, _ := solved(t, l)
 	assert.InDelta(t, 1-0.1386, hung.Value, 1e-3)
+	corrected := l.SetupOf(loft.ID("setup")).Checks[0].Corrected
+	require.Len(t, corrected, 1)
+	assert.Equal(t, []string{"sag of the tape", "−0.14 mm ± 0.12 mm"}, []string{corrected[0].How, corrected[0].Result})
 	assert.Greater(t, hung.U, flat.U)
 }
 

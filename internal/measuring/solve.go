@@ -31,7 +31,7 @@ func (s *Setup) Solve(i int) {
 		outcomes.Add(key, o)
 	}
 	c.filled, c.Solved, c.Result, c.Where, c.Problems = o.filled, o.solved, o.result, o.where, o.problems
-	c.Late = s.Late(*c)
+	c.Late, c.Corrected = s.Late(*c), o.taken
 }
 
 // assumed says what is taken to be so of the points of a check, because nobody said.
@@ -123,6 +123,7 @@ type outcome struct {
 	result   *measure.Result
 	where    map[string]int
 	problems []string
+	taken    []measure.Line // the corrections
 }
 
 // outcomes are those of late, by all that they rest on: an entry and the page after it
@@ -158,6 +159,7 @@ func (s *Setup) solve(c Check) (o outcome) {
 	if t, ok := c.Input.(*measure.Twist); ok {
 		definition["held"] = t.Held
 	}
+	var taken []measure.Line
 	filled, whole := fill(definition, c.Input.Walk(), func(at measure.Spot) (any, bool) {
 		spot := byKey[check.Key{List: at.List, Point: at.Point, Field: at.Field}]
 		counting := spot.Counting()
@@ -167,7 +169,9 @@ func (s *Setup) solve(c Check) (o outcome) {
 		if at.Sense == "figure" {
 			return counting[len(counting)-1].Text, true
 		}
-		return s.reading(spot, counting), true
+		written, more := s.reading(spot, counting)
+		taken = append(taken, more...)
+		return written, true
 	})
 	if !whole {
 		return o
@@ -182,17 +186,17 @@ func (s *Setup) solve(c Check) (o outcome) {
 		}
 		return o
 	}
-	o = outcome{filled: filled, solved: doc.Checks[0].Input, result: &doc.Solve()[0].Result, where: where(c.Spots, filled)}
+	o = outcome{filled: filled, solved: doc.Checks[0].Input, result: &doc.Solve()[0].Result, where: where(c.Spots, filled), taken: taken}
 	return o
 }
 
 // reading writes the placings of a spot that count as a reading of a worksheet, with all
 // that the setup knows of them.
-func (s Setup) reading(at check.Spot, counting []check.Reading) map[string]any {
+func (s Setup) reading(at check.Spot, counting []check.Reading) (out map[string]any, taken []measure.Line) {
 	in := s.tool(counting[0].Instrument)
 	step := in.Tool().Step
 	counting, aid := aided(at, counting, in)
-	out := map[string]any{"instrument": in.Name}
+	out = map[string]any{"instrument": in.Name}
 	var texts []string
 	nudge, zero, zeroed := 0.0, 0.0, 0
 	for _, r := range counting {
@@ -223,10 +227,14 @@ func (s Setup) reading(at check.Spot, counting []check.Reading) map[string]any {
 			out["zero"] = in.Exactly(zero)
 		}
 	}
-	if more := append(s.corrections(in, check.Mean(counting), nudge, counting[0].Hung), aid...); more != nil {
+	var more []any
+	for _, c := range append(s.corrections(in, check.Mean(counting), nudge, counting[0].Hung), aid...) {
+		more, taken = append(more, corrected(in, c)), append(taken, shown(at, c))
+	}
+	if more != nil {
 		out["corrections"] = more
 	}
-	return out
+	return out, taken
 }
 
 // sameZero is the difference in degrees below which two zeros are one.

@@ -2,6 +2,7 @@ package check
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"orpine/internal/core/hold"
@@ -46,10 +47,11 @@ type Answer struct {
 	Word, Why  string
 	Value, U   string // of the headline
 	Name       string
-	Note       string // "0.34° as read; 0.31° of it is the rails"
-	Side       string // which side it is, in words: "left tip 11.0 mm high"
-	Rests      string // what a go rests on
-	Points     string // what the doubt of points costs, and what would lessen it
+	Note       string   // "0.34° as read; 0.31° of it is the rails"
+	Side       string   // which side it is, in words: "left tip 11.0 mm high"
+	Rests      string   // what a go rests on
+	TakenIn    []string // what the readings were corrected for
+	Points     string   // what the doubt of points costs, and what would lessen it
 	PointsGoal Goal
 	Headline   measure.Quantity
 	Shown      bool   // there is a headline with a value
@@ -145,7 +147,12 @@ func (a *Answer) figures(c Check, around Around) {
 	for _, f := range c.Result.Findings {
 		a.Findings = append(a.Findings, f.Text)
 	}
-	a.Working = c.Result.Working
+	a.Working = slices.Concat(c.Corrected, c.Result.Working)
+	for _, l := range c.Corrected {
+		if !slices.Contains(a.TakenIn, l.How) {
+			a.TakenIn = append(a.TakenIn, l.How)
+		}
+	}
 }
 
 // note is what the large figure is made of.

@@ -74,6 +74,7 @@ type Check struct {
 	Problems  []string       // why there is no result although every reading is taken
 	Assumed   []string       // what is taken to be so, because nobody said: how well points are known
 	Late      string         // which level was read too long after its test; "" for none
+	Corrected []measure.Line // what was added to the readings, for sag, temperature and the like
 	Unlaid    bool           // whether the surface is stiff or limp, lies or is held, was not said
 	Finer     string         // what would do where these instruments cannot decide; "" where nobody asked
 }
