@@ -44,7 +44,8 @@ test("a board is turned round, and an offset is from a string until it is said n
     await expect(page.getByLabel("over a board, which is now turned end for end")).toBeChecked();
     await keep(page, spot === 1 ? "0.18 R" : "0.22 up");
   }
-  await expect(page.locator(".answer")).not.toContainText("turned round");
+  await expect(page.locator(".answer")).not.toContainText("not turned round");
+  await says(page, "Taken into account: board turned round, the string; each is in the arithmetic");
   await page.goto(`${demo.url}/setups/${id("tailplane join")}?spot=1`);
   await page.locator("#record summary").click();
   await expect(page.locator("#record")).toContainText("board turned round");
@@ -74,6 +75,12 @@ test("a tape is added by its class; strong, weak and digits too fine are underst
   await page.getByRole("button", { name: "Add the instrument" }).click();
   const card = page.locator(".instrument", { hasText: "8 m tape" });
   await expect(card).toContainText("0.2 mm");
+  await page.getByText("Add an instrument").click();
+  await page.getByLabel("Name").fill("tape of a class");
+  await page.getByLabel("What it is").selectOption("tape");
+  await page.getByLabel("Class of a tape").selectOption("0.3 mm + 0.2 mm a metre");
+  await page.getByRole("button", { name: "Add the instrument" }).click();
+  await expect(page.locator(".instrument", { hasText: "tape of a class" })).toContainText("1 mm");
   await expect(card.locator("[name=spread10]")).toBeVisible();
 
   await page.goto(`${demo.url}/setups/${id("tailplane join")}?spot=5`);
@@ -107,6 +114,9 @@ test("what is said of the temperature is asked once and used always", async ({ p
   await expect(page.getByText("Temperature: aluminium, 4 °C")).toBeVisible();
   const worksheet = await (await page.request.get(`${demo.url}/setups/${id("tailplane join")}/worksheet.json`)).text();
   expect(worksheet).toContain("to 20 °C");
+  await says(page, "Taken into account", "to 20 °C");
+  await page.getByText("Show the arithmetic", { exact: true }).click();
+  await expect(page.locator(".working")).toContainText("to 20 °C");
 });
 
 test("a twist is of part and bench together until it is said how the surface lies", async ({ page, demo }) => {

@@ -73,14 +73,15 @@ func (s *Instruments) Add(ctx context.Context, n NewInstrument) error {
 	return err
 }
 
-// Class is what a maker promises of a tape or rule: constant, and in proportion.
-type Class struct{ Name, Offset, PerMetre string }
+// Class is what a maker promises of a tape or rule: its divisions, and its error, constant
+// and in proportion.
+type Class struct{ Name, Resolution, Offset, PerMetre string }
 
 // Classes are the usual ones.
 var Classes = []Class{
-	{"0.1 mm + 0.1 mm a metre", "0.1 mm", "0.1 mm"},
-	{"0.3 mm + 0.2 mm a metre", "0.3 mm", "0.2 mm"},
-	{"0.6 mm + 0.4 mm a metre", "0.6 mm", "0.4 mm"},
+	{"0.1 mm + 0.1 mm a metre", "1 mm", "0.1 mm", "0.1 mm"},
+	{"0.3 mm + 0.2 mm a metre", "1 mm", "0.3 mm", "0.2 mm"},
+	{"0.6 mm + 0.4 mm a metre", "1 mm", "0.6 mm", "0.4 mm"},
 }
 
 // Materials are those that tapes and rules are made of.
@@ -94,6 +95,9 @@ func (n *NewInstrument) classed(wrong ledger.Problems) {
 	for _, c := range Classes {
 		if c.Name != n.Class {
 			continue
+		}
+		if n.Resolution == "" {
+			n.Resolution = c.Resolution
 		}
 		if n.Offset == "" {
 			n.Offset = c.Offset

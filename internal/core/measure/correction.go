@@ -34,8 +34,8 @@ func Between(t1, v1, t2, v2, t float64) float64 {
 // changed at once.
 func DriftU(u, z1, z2 float64) float64 { return math.Sqrt(u*u + (z2-z1)*(z2-z1)/12) }
 
-// SpreadAllowance is how many times the standard deviation of a few placings is stated as the spread
-// of an instrument. Placings in a shop have heavier tails than the normal distribution, and
-// a few of them seldom show these: on the simulated shop (docs/proof.md) what ten placings
-// show falls short by a seventh, taken at the median.
+// SpreadAllowance is how many times the standard deviation of a few placings is stated as
+// the spread of an instrument. Placings in a shop have heavier tails than the normal
+// distribution, and a few of them seldom show these: on the simulated shop (docs/proof.md)
+// what ten placings show falls short by a seventh, taken at the median.
 const SpreadAllowance = 1.15

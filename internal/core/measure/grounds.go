@@ -148,8 +148,8 @@ func (w *Work) scattered() {
 // Quantile is the 0.999 quantile of χ² with so many degrees of freedom.
 func Quantile(freedom int) float64 { return distuv.ChiSquared{K: float64(freedom)}.Quantile(0.999) }
 
-// Tells tells whether step, spread and constant error of every instrument are known: what is not known neither
-// tests the readings nor accuses one of them.
+// Tells tells whether step, spread and constant error of every instrument are known: what
+// is not known neither tests the readings nor accuses one of them.
 func (w *Work) Tells() bool {
 	return !slices.ContainsFunc(w.readings, func(r used) bool { return r.lacks.spread || r.lacks.step || r.lacks.offset })
 }
