@@ -10,6 +10,7 @@ import (
 	"os"
 	"os/signal"
 	"runtime/debug"
+	"sync"
 	"syscall"
 	"time"
 
@@ -19,6 +20,7 @@ import (
 	"orpine/internal/demo"
 	"orpine/internal/overview"
 	"orpine/internal/store"
+	"orpine/internal/web/ui"
 )
 
 const defaultAddr = "127.0.0.1:8080"
@@ -94,7 +96,63 @@ func serve(cmd *cobra.Command, addr, dir string, fill func(context.Context, *sto
 	if err := w.Ledger.CheckStart(ctx); err != nil {
 		return err
 	}
-	return answer(ctx, cmd, listener, w)
+	look := &looking{log: slog.New(slog.NewTextHandler(cmd.ErrOrStderr(), nil))}
+	defer func() { err = errors.Join(err, look.close()) }()
+	return answer(ctx, cmd, listener, w, look)
+}
+
+// looking is the demo workshop beside a builder's own, made when someone first looks round
+// in it and thrown away with the program.
+type looking struct {
+	log     *slog.Logger
+	once    sync.Once
+	dir     string
+	store   *store.Store
+	handler http.Handler
+	err     error
+}
+
+func (l *looking) ServeHTTP(w http.ResponseWriter, r *http.Request) {
+	l.once.Do(func() { l.err = l.open(context.WithoutCancel(r.Context())) })
+	if l.err != nil {
+		l.log.Error("making the shop to look round in", "error", l.err)
+		http.Error(w, "The shop to look round in could not be made. Your own is as it was.", http.StatusInternalServerError)
+		return
+	}
+	l.handler.ServeHTTP(w, r)
+}
+
+func (l *looking) open(ctx context.Context) (err error) {
+	if l.dir, err = os.MkdirTemp("", "orpine-look-"); err != nil {
+		return err
+	}
+	if l.store, err = store.Open(ctx, l.dir); err != nil {
+		return err
+	}
+	if err = fillDemo(ctx, l.store); err != nil {
+		return err
+	}
+	w, err := wiring.Open(ctx, l.store, time.Now, time.Local)
+	if err != nil {
+		return err
+	}
+	l.handler, err = wiring.Handler(w, l.log, build, ui.LookAt)
+	return err
+}
+
+func (l *looking) close() error {
+	if l.store == nil {
+		return nil
+	}
+	return errors.Join(l.store.Close(), os.RemoveAll(l.dir))
+}
+
+// beside answers what lies under a prefix by one handler, and all else by another.
+func beside(own http.Handler, prefix string, other http.Handler) http.Handler {
+	mux := http.NewServeMux()
+	mux.Handle("/", own)
+	mux.Handle(prefix+"/", other)
+	return mux
 }
 
 // listen opens a port of this machine; until there are accounts no other can be
@@ -118,14 +176,14 @@ func listen(ctx context.Context, addr string) (net.Listener, error) {
 }
 
 // answer serves until the context ends, then lets requests in hand finish.
-func answer(ctx context.Context, cmd *cobra.Command, listener net.Listener, w *overview.Workshop) error {
+func answer(ctx context.Context, cmd *cobra.Command, listener net.Listener, w *overview.Workshop, look http.Handler) error {
 	handler, err := wiring.Handler(w, slog.New(slog.NewTextHandler(cmd.ErrOrStderr(), nil)), build, "")
 	if err != nil {
 		return err
 	}
 	debug.SetGCPercent(400) // a page makes much that is dropped at once, and little stays
 	fmt.Fprintf(cmd.OutOrStdout(), "Orpine is at http://%s — Ctrl-C stops it.\n", listener.Addr())
-	server := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 30 * time.Second, WriteTimeout: 60 * time.Second, IdleTimeout: 2 * time.Minute}
+	server := &http.Server{Handler: beside(handler, ui.LookAt, look), ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 30 * time.Second, WriteTimeout: 60 * time.Second, IdleTimeout: 2 * time.Minute}
 	stopped := make(chan error, 1)
 	go func() {
 		<-ctx.Done()

@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"orpine/internal/airframe"
+	"orpine/internal/amending"
 	"orpine/internal/closing"
 	"orpine/internal/gate"
 	"orpine/internal/holding"
@@ -21,6 +22,7 @@ import (
 	"orpine/internal/store"
 	"orpine/internal/stores"
 	airframesheet "orpine/internal/web/airframe"
+	amendingsheet "orpine/internal/web/amending"
 	closingsheet "orpine/internal/web/closing"
 	holdingsheet "orpine/internal/web/holding"
 	instrumentsheet "orpine/internal/web/instrument"
@@ -49,6 +51,7 @@ var Parts = []Part{
 	{stores.Capability, storessheet.Routes},
 	{photo.Capability, photosheet.Routes},
 	{logbook.Capability, logbooksheet.Routes},
+	{amending.Capability, amendingsheet.Routes},
 	{holding.Capability, holdingsheet.Routes(holdingsheet.Drawings{Setup: measuringsheet.DrawLast, Rows: rivetingsheet.DrawLying})},
 }
 

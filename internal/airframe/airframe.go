@@ -28,7 +28,9 @@ type Airframe struct {
 type Assembly struct {
 	ID, Name string
 	Shape    Shape
+	Part     string // which part of an aircraft it is: the id of its usual checks; "" for not said
 	Before   string // permanent before the record began, in the builder's words
+	Revised  int64  // the entry that changed it last
 }
 
 // Airframes are the aircraft of a workshop.
@@ -41,7 +43,7 @@ func New(l *ledger.Ledger) *Airframes { return &Airframes{l} }
 var Capability = ledger.Capability{
 	Name:   "airframe",
 	Tables: ledger.Records("airframes", "assemblies"),
-	Kinds:  ledger.Kinds(added, assemblyAdded, schoolsChosen),
+	Kinds:  ledger.Kinds(added, assemblyAdded, begun, schoolsChosen),
 }
 
 // List returns them in the order in which they came.
@@ -132,7 +134,7 @@ func From(r query.Airframe) (Airframe, error) {
 }
 
 func assemblyFrom(r query.Assembly) (Assembly, error) {
-	s := Assembly{ID: r.ID, Name: r.Name, Before: r.BeforeUs}
+	s := Assembly{ID: r.ID, Name: r.Name, Part: r.Part, Before: r.BeforeUs, Revised: r.Revised}
 	if err := json.Unmarshal([]byte(r.Shape), &s.Shape); err != nil {
 		return s, fmt.Errorf("reading the shape of %s: %w", r.Name, err)
 	}
@@ -184,6 +186,7 @@ type NewAssembly struct {
 	Airframe string `json:"airframe" form:"-"` // id
 	Name     string `json:"name" form:"name"`
 	Shape    Shape  `json:"shape" form:"-"`
+	Part     string `json:"part,omitempty" form:"part"`
 	Before   string `json:"before" form:"before" text:"lines"`
 }
 
@@ -195,7 +198,7 @@ type shaped struct {
 var assemblyAdded = &ledger.Kind[NewAssembly, shaped]{
 	Name: "assembly", Version: 1,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewAssembly, f shaped) error {
-		return q.AddAssembly(ctx, query.AddAssemblyParams{ID: e.ID, AirframeID: n.Airframe, Name: n.Name, Shape: string(f.Shape), BeforeUs: n.Before, Entry: e.Seq})
+		return q.AddAssembly(ctx, query.AddAssemblyParams{ID: e.ID, AirframeID: n.Airframe, Name: n.Name, Shape: string(f.Shape), BeforeUs: n.Before, Part: n.Part, Entry: e.Seq, Revised: e.Seq})
 	},
 	Words: func(n NewAssembly, _ shaped) ledger.Words {
 		return ledger.Words{What: "assembly added: " + n.Name, Detail: say.After("before this record began: ", n.Before)}
@@ -207,7 +210,12 @@ func (a *Airframes) AddAssembly(ctx context.Context, n NewAssembly) error {
 	wrong := ledger.Problems{}
 	wrong.Text("name", &n.Name, ledger.MaxName, "what is the assembly called?")
 	wrong.Text("before", &n.Before, ledger.MaxNote, "")
-	n.Shape.validate(wrong)
+	n.Shape.Validate(func(field, says string) {
+		if field != "form" && field != "sections" {
+			field = n.Shape.Form + "." + field
+		}
+		wrong.Add(field, says)
+	})
 	_, err := ledger.Do(ctx, a.ledger, assemblyAdded, n.Form, n, func(q *query.Queries) (f shaped, err error) {
 		if f.Shape, err = json.Marshal(n.Shape); err != nil {
 			return f, err

@@ -240,7 +240,7 @@ func BayOf(hold string) string { return ledger.Child(hold, "bay") }
 
 // Put writes a bay that was made.
 func Put(ctx context.Context, q *query.Queries, e ledger.Entry, m Made) error {
-	if err := q.AddBay(ctx, query.AddBayParams{ID: m.ID, AssemblyID: m.Assembly, Name: m.Name, ClosedBy: m.ClosedBy, Entry: e.Seq}); err != nil {
+	if err := q.AddBay(ctx, query.AddBayParams{ID: m.ID, AssemblyID: m.Assembly, Name: m.Name, ClosedBy: m.ClosedBy, Entry: e.Seq, Revised: e.Seq}); err != nil {
 		return err
 	}
 	for i, t := range m.Tasks {

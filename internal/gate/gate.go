@@ -10,6 +10,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"slices"
+	"strings"
 
 	"orpine/internal/core/hold"
 	"orpine/internal/ledger"
@@ -348,3 +349,94 @@ func valid(rows []sql.NullString) []string {
 
 // Reference is an id that may be none.
 func Reference(id string) sql.NullString { return sql.NullString{String: id, Valid: id != ""} }
+
+// AskLess returns the facts of a hold that asks for less: what is withdrawn is not shown to
+// it any more.
+func AskLess(h Hold, gone func(hold.Requirement) bool) (Asked, error) {
+	required := slices.DeleteFunc(append([]hold.Requirement{}, h.Required...), gone)
+	data, err := json.Marshal(required)
+	return Asked{h.ID, data}, err
+}
+
+// PutWrong marks releases of steps that are done: they rested on what was wrong, for ever.
+func PutWrong(ctx context.Context, q *query.Queries, releases []string, why string) error {
+	for _, id := range releases {
+		if err := q.MarkRelease(ctx, query.MarkReleaseParams{Wrong: why, ID: id}); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Keepers put holds right.
+var Keepers = []ledger.Keeper{{Kind: "hold", Load: loadHold, Judge: judgeHold, Put: putHold, Withdraw: withdrawHold, Holds: func(ctx context.Context, q *query.Queries, id string) ([]query.Hold, error) {
+	h, err := q.Hold(ctx, id)
+	return []query.Hold{h}, err
+}}}
+
+func loadHold(ctx context.Context, q *query.Queries, id string, _ map[string]string) (t ledger.Thing, err error) {
+	h, err := q.Hold(ctx, id)
+	if err != nil {
+		return t, ledger.Found(err)
+	}
+	t = ledger.Thing{Kind: "hold", ID: id, Title: h.Name, Path: "/holds/" + id, After: "/assemblies/" + h.AssemblyID, Seen: h.Revised, Withdrawn: h.Withdrawn, Fields: []ledger.ThingField{
+		{Key: "name", Label: "What is it held for?", Value: h.Name}, {Key: "permanent", Label: "What becomes permanent", Value: h.Permanent}, {Key: "why", Label: "Why it matters, in a line", Value: h.Why},
+	}}
+	rows, err := q.RowsOfHold(ctx, id)
+	if err != nil {
+		return t, err
+	}
+	bays, err := q.BaysOfAssembly(ctx, h.AssemblyID)
+	switch closes := slices.ContainsFunc(bays, func(b query.Bay) bool { return b.ClosedBy == id }); {
+	case h.Done == 1:
+		t.Stays = "its step is done, and stays on the record"
+	case slices.ContainsFunc(rows, func(r query.RivetRow) bool { return r.RivetHold == id }):
+		t.Stays = "the row “" + rows[0].Name + "” is set under it: withdraw the row first"
+	case closes:
+		t.Stays = "a bay is closed under it: withdraw the bay first"
+	}
+	return t, err
+}
+
+// holdFacts are a hold as it was put right.
+type holdFacts struct {
+	Name      string          `json:"name"`
+	Permanent string          `json:"permanent"`
+	Why       string          `json:"why"`
+	Required  json.RawMessage `json:"required"`
+}
+
+func judgeHold(ctx context.Context, q *query.Queries, t ledger.Thing, values map[string]string, wrong ledger.Problems) (any, error) {
+	h, err := q.Hold(ctx, t.ID)
+	f := holdFacts{h.Name, h.Permanent, h.Why, json.RawMessage(h.Required)}
+	if err != nil || values == nil {
+		return f, err
+	}
+	f.Name, f.Permanent, f.Why = values["name"], values["permanent"], values["why"]
+	wrong.Text("name", &f.Name, ledger.MaxName, "what is it held for?")
+	wrong.Text("permanent", &f.Permanent, ledger.MaxNote, "what becomes permanent?")
+	wrong.Text("why", &f.Why, ledger.MaxNote, "")
+	return f, nil
+}
+
+func putHold(ctx context.Context, q *query.Queries, e ledger.Entry, id string, judged json.RawMessage) error {
+	var f holdFacts
+	if err := json.Unmarshal(judged, &f); err != nil {
+		return err
+	}
+	return q.AmendHold(ctx, query.AmendHoldParams{Name: f.Name, Permanent: f.Permanent, Why: f.Why, Required: string(f.Required), Revised: e.Seq, ID: id})
+}
+
+func withdrawHold(ctx context.Context, q *query.Queries, e ledger.Entry, id, reason string, _ json.RawMessage) error {
+	return PutHoldWithdrawn(ctx, q, e, id, reason)
+}
+
+// PutHoldWithdrawn writes that a hold stands before nothing any more.
+func PutHoldWithdrawn(ctx context.Context, q *query.Queries, e ledger.Entry, id, reason string) error {
+	return q.WithdrawHold(ctx, query.WithdrawHoldParams{Withdrawn: reason, Revised: e.Seq, ID: id})
+}
+
+// Mentions keeps the holds that ask something about what has an id.
+func Mentions(rows []query.Hold, id string) []query.Hold {
+	return slices.DeleteFunc(rows, func(h query.Hold) bool { return !strings.Contains(h.Required, id) })
+}

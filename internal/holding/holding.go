@@ -84,6 +84,7 @@ type Release struct {
 	Lines              []hold.Line
 	Lapsed             measure.Event // what came first; "" while it stands
 	Withdrawn          string        // what of its evidence was taken away since
+	Wrong              string        // of a step that is done: on what that was wrong it rested
 	Done               *Done
 }
 
@@ -196,7 +197,7 @@ func (h *Holding) releases(ctx context.Context, q *query.Queries, one *Hold) err
 	}
 	for _, r := range rows {
 		release := Release{ID: r.ID, By: r.ByName, At: h.ledger.When(r.At), Standing: r.Standing, Reason: r.Reason, AnsweredBy: r.AnsweredBy, Answer: r.Answer, Answered: r.Answered, Document: r.Document,
-			Lapsed: measure.Event(r.Event.String), Withdrawn: r.Withdrawn}
+			Lapsed: measure.Event(r.Event.String), Withdrawn: r.Withdrawn, Wrong: r.Wrong}
 		if err := json.Unmarshal([]byte(r.Evidence), &release.Lines); err != nil {
 			return fmt.Errorf("reading the evidence of a release: %w", err)
 		}

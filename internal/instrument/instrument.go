@@ -66,7 +66,8 @@ type Instrument struct {
 	SpreadFound, OffsetFound   float64        // mm or degrees
 	SpreadFrom                 int            // placings that SpreadFound was found from
 	SpreadAt, OffsetAt         time.Time
-	Revised                    int64 // the entry that changed it last
+	Revised                    int64  // the entry that changed it last
+	Withdrawn                  string // why it is not used any more; its readings keep it
 
 	Tests  []ZeroTest // the last ones, the newest first; only where its proofs are asked for
 	Proofs []Proof    // likewise
@@ -90,6 +91,9 @@ type Proof struct {
 
 // Reads tells whether readings are taken with it.
 func (i Instrument) Reads() bool {
+	if i.Withdrawn != "" {
+		return false
+	}
 	s, ok := sortNamed(i.Sort)
 	return !ok || s.Reads
 }
@@ -412,5 +416,5 @@ func List(ctx context.Context, q *query.Queries, when func(kept string) time.Tim
 
 func from(r query.Instrument, when func(kept string) time.Time) Instrument {
 	return Instrument{ID: r.ID, Name: r.Name, Sort: r.Sort, Angle: r.Measures == "angle", Resolution: r.Resolution, Offset: r.OffsetMax, Spread: r.Spread, Own: r.Own, DueDays: int(r.DueDays),
-		Zero: quantity.Angle(r.Zero), ZeroAt: when(r.ZeroAt), PerMetre: r.PerMetre, Weight: r.Weight, Pull: r.Pull, Material: r.Material, SpreadFrom: int(r.SpreadFrom), SpreadFound: r.SpreadFound, SpreadAt: when(r.SpreadAt), OffsetFound: r.OffsetFound, OffsetAt: when(r.OffsetAt), Revised: r.Revised}
+		Zero: quantity.Angle(r.Zero), ZeroAt: when(r.ZeroAt), PerMetre: r.PerMetre, Weight: r.Weight, Pull: r.Pull, Material: r.Material, SpreadFrom: int(r.SpreadFrom), SpreadFound: r.SpreadFound, SpreadAt: when(r.SpreadAt), OffsetFound: r.OffsetFound, OffsetAt: when(r.OffsetAt), Revised: r.Revised, Withdrawn: r.Withdrawn}
 }

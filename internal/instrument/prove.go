@@ -54,6 +54,57 @@ var added = &ledger.Kind[NewInstrument, figured]{
 	},
 }
 
+// Made is an instrument as the facts of an entry have it that adds it beside something
+// else.
+type Made struct {
+	ID         string `json:"id"`
+	Name       string `json:"name"`
+	Sort       string `json:"sort"`
+	Measures   string `json:"measures"`
+	Resolution string `json:"resolution"`
+	PerMetre   string `json:"per_metre,omitempty"`
+	Offset     string `json:"offset,omitempty"`
+}
+
+// Put writes an instrument that was made.
+func Put(ctx context.Context, q *query.Queries, e ledger.Entry, m Made) error {
+	return q.AddInstrument(ctx, query.AddInstrumentParams{ID: m.ID, Name: m.Name, Sort: m.Sort, Measures: m.Measures, Resolution: m.Resolution, OffsetMax: m.Offset, PerMetre: m.PerMetre, Entry: e.Seq, Revised: e.Seq})
+}
+
+// Quick is an instrument that any shop has. Only its step is known of it: its spread and its
+// constant error are found when it is proven.
+type Quick struct {
+	ID, Name, Sort, Resolution string
+	Angle                      bool
+}
+
+// Quicks are those that are offered where a shop has none, the usual one first.
+var Quicks = []Quick{
+	{"quick:level-0.1", "level in steps of 0.1°", "level", "0.1", true},
+	{"quick:level-0.05", "level in steps of 0.05°", "level", "0.05", true},
+	{"quick:level-0.01", "level in steps of 0.01°", "level", "0.01", true},
+	{"quick:rule-mm", "rule in ½ mm", "rule", "0.5 mm", false},
+	{"quick:rule-in", "rule in 1/64 in", "rule", "1/64 in", false},
+	{"quick:tape-mm", "tape in mm", "tape", "1 mm", false},
+	{"quick:tape-in", "tape in 1/32 in", "tape", "1/32 in", false},
+	{"quick:laser-mm", "laser or water level, in ½ mm", "laser level", "0.5 mm", false},
+	{"quick:laser-in", "laser or water level, in 1/32 in", "laser level", "1/32 in", false},
+}
+
+// QuickOf is the one of that id.
+func QuickOf(id string) (Quick, bool) {
+	i := slices.IndexFunc(Quicks, func(k Quick) bool { return k.ID == id })
+	if i < 0 {
+		return Quick{}, false
+	}
+	return Quicks[i], true
+}
+
+// Make returns the facts of it.
+func (k Quick) Make(id string) Made {
+	return Made{ID: id, Name: k.Name, Sort: k.Sort, Measures: Instrument{Angle: k.Angle}.measures(), Resolution: k.Resolution}
+}
+
 // maxDueDays is the longest that a proof may be taken to last.
 const maxDueDays = 3650
 

@@ -3,14 +3,17 @@ package measuring
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"slices"
+	"strconv"
 	"strings"
 
 	"orpine/internal/airframe"
 	"orpine/internal/core/check"
 	"orpine/internal/core/hold"
 	"orpine/internal/core/measure"
+	"orpine/internal/core/quantity"
 	"orpine/internal/core/say"
 	"orpine/internal/gate"
 	"orpine/internal/instrument"
@@ -23,8 +26,9 @@ import (
 // are for.
 type NewSetup struct {
 	ledger.Form
-	Assembly string        `json:"assembly"` // id
-	Name     string        `json:"name"`     // "on the rails"
+	Assembly string        `json:"assembly"`       // id
+	Name     string        `json:"name"`           // "on the rails"
+	Unit     string        `json:"unit,omitempty"` // of bare lengths where there is no assembly: mm or in
 	Checks   []NewCheck    `json:"checks"`
 	Hold     *gate.NewHold `json:"hold,omitempty"` // it requires checks by their number, from 0
 	Pins     bool          `json:"pins,omitempty"` // two holds in series: the pin holes, then, measured again, all holes
@@ -36,6 +40,8 @@ type NewCheck struct {
 	Definition map[string]any `json:"definition" text:"lines"`
 	Instrument string         `json:"instrument,omitempty"` // id of the one offered first
 	Accepts    []string       `json:"accepts,omitempty"`    // conditions; nil: all but pushed by hand
+	Survey     string         `json:"survey,omitempty"`     // number, from 0, of the check that surveys the rails it lies on
+	Assumed    []string       `json:"assumed,omitempty"`    // what of it nobody stated, in words
 }
 
 // madeCheck is a check as the facts of an entry have it.
@@ -49,20 +55,28 @@ type madeCheck struct {
 	Instrument string          `json:"instrument,omitempty"`
 	Accepts    json.RawMessage `json:"accepts"`
 	AfterOf    string          `json:"after_of,omitempty"` // the check that it repeats
+	Survey     string          `json:"survey,omitempty"`
+	Assumed    json.RawMessage `json:"assumed,omitempty"`
 }
 
 // made is a setup as the facts of an entry have it.
 type made struct {
-	Title  string      `json:"title"`
-	Checks []madeCheck `json:"checks"`
-	Holds  []gate.Made `json:"holds"`
+	Title  string            `json:"title"`
+	Checks []madeCheck       `json:"checks"`
+	Holds  []gate.Made       `json:"holds"`
+	Tools  []instrument.Made `json:"tools,omitempty"` // that were added with it
 }
 
 var begun = &ledger.Kind[NewSetup, made]{
 	Name: "setup", Version: 1,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewSetup, f made) error {
-		if err := q.AddSetup(ctx, query.AddSetupParams{ID: e.ID, AssemblyID: gate.Reference(n.Assembly), Name: n.Name, BegunAt: e.At, SteadyAt: e.At, Entry: e.Seq}); err != nil {
+		if err := q.AddSetup(ctx, query.AddSetupParams{ID: e.ID, AssemblyID: gate.Reference(n.Assembly), Name: n.Name, BegunAt: e.At, SteadyAt: e.At, Unit: n.Unit, Entry: e.Seq}); err != nil {
 			return err
+		}
+		for _, in := range f.Tools {
+			if err := instrument.Put(ctx, q, e, in); err != nil {
+				return err
+			}
 		}
 		if err := putChecks(ctx, q, e, f.Checks); err != nil {
 			return err
@@ -81,8 +95,12 @@ var begun = &ledger.Kind[NewSetup, made]{
 
 func putChecks(ctx context.Context, q *query.Queries, e ledger.Entry, checks []madeCheck) error {
 	for _, c := range checks {
+		assumed := c.Assumed
+		if assumed == nil {
+			assumed = json.RawMessage("[]")
+		}
 		err := q.AddCheck(ctx, query.AddCheckParams{ID: c.ID, SetupID: c.Setup, Position: c.Position, Name: c.Name, Kind: c.Kind, Definition: string(c.Definition), InstrumentID: gate.Reference(c.Instrument),
-			Accepts: string(c.Accepts), Schools: "{}", AfterOf: gate.Reference(c.AfterOf), Entry: e.Seq, Redefined: e.Seq, Revised: e.Seq})
+			Accepts: string(c.Accepts), Schools: "{}", AfterOf: gate.Reference(c.AfterOf), Assumed: string(assumed), Survey: c.Survey, Entry: e.Seq, Redefined: e.Seq, Revised: e.Seq})
 		if err != nil {
 			return err
 		}
@@ -108,9 +126,12 @@ func (m *Measuring) Begin(ctx context.Context, n NewSetup) error {
 	n.Pins = n.Pins && n.Hold != nil && hold.Step(n.Hold.Step).Drills()
 	_, err := ledger.Do(ctx, m.ledger, begun, n.Form, n, func(q *query.Queries) (f made, err error) {
 		if len(n.Checks) == 0 {
-			wrong.Add("checks", "a setup has one check or more")
+			wrong.Add("checks", "a setup has one check or more: tick those that you want")
 		}
-		var frame airframe.Airframe
+		if n.Unit != "" && n.Unit != "mm" && n.Unit != "in" {
+			wrong.Add("unit", "mm or in?")
+		}
+		frame := airframe.Airframe{Unit: unitOf(n.Unit)}
 		var assembly airframe.Assembly
 		if n.Assembly != "" {
 			if frame, assembly, err = airframe.Of(ctx, q, n.Assembly); err != nil {
@@ -128,6 +149,9 @@ func (m *Measuring) Begin(ctx context.Context, n NewSetup) error {
 			return f, err
 		}
 		for i, c := range n.Checks {
+			if c.Instrument, err = f.tool(ctx, q, n.ID, c.Instrument); err != nil {
+				return f, err
+			}
 			mc, err := c.make(checkID(n.ID, i), n.ID, int64(i), "")
 			if err != nil {
 				return f, err
@@ -149,6 +173,9 @@ func checkID(submission string, number int) string {
 func (c NewCheck) make(id, setup string, position int64, afterOf string) (madeCheck, error) {
 	m := madeCheck{ID: id, Setup: setup, Position: position, Name: c.Name, Instrument: c.Instrument, AfterOf: afterOf}
 	m.Kind, _ = c.Definition["kind"].(string)
+	if number, err := strconv.Atoi(c.Survey); err == nil {
+		m.Survey = checkID(setup, number)
+	}
 	accepts := c.Accepts
 	if accepts == nil {
 		accepts = check.Acceptable
@@ -157,8 +184,45 @@ func (c NewCheck) make(id, setup string, position int64, afterOf string) (madeCh
 	if m.Definition, err = json.Marshal(c.Definition); err != nil {
 		return m, err
 	}
+	if len(c.Assumed) > 0 {
+		if m.Assumed, err = json.Marshal(c.Assumed); err != nil {
+			return m, err
+		}
+	}
 	m.Accepts, err = json.Marshal(accepts)
 	return m, err
+}
+
+// tool is the id of an instrument that was named by its id, or chosen from those that any
+// shop has: then it is added with the setup, unless the shop has it.
+func (f *made) tool(ctx context.Context, q *query.Queries, setup, chosen string) (id string, err error) {
+	quick, ok := instrument.QuickOf(chosen)
+	if !ok {
+		return chosen, nil
+	}
+	for _, in := range f.Tools {
+		if in.Name == quick.Name {
+			return in.ID, nil
+		}
+	}
+	kept, err := q.InstrumentNamed(ctx, quick.Name)
+	if err == nil {
+		return kept.ID, nil
+	}
+	if !errors.Is(ledger.Found(err), ledger.ErrNotFound) {
+		return "", err
+	}
+	in := quick.Make(ledger.Child(setup, quick.Name))
+	f.Tools = append(f.Tools, in)
+	return in.ID, nil
+}
+
+// unitOf is a unit by its short name; that of no name is the millimetre.
+func unitOf(name string) quantity.Unit {
+	if name == quantity.Inch.String() {
+		return quantity.Inch
+	}
+	return quantity.Millimetre
 }
 
 // holds are the facts of the holds that the setup is measured for: none, one, or the

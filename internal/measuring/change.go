@@ -205,12 +205,25 @@ func (c Check) LimitTexts(quantity string) (low, high string) {
 // limitOf is a limit as a worksheet has it; empty when neither end is given.
 func limitOf(low, high string) map[string]any {
 	limit := map[string]any{}
+	low, high = bothSides(low, high)
 	for name, text := range map[string]string{"low": low, "high": high} {
 		if text = strings.TrimSpace(text); text != "" {
 			limit[name] = text
 		}
 	}
 	return limit
+}
+
+// bothSides fills both ends of a limit from one that says ±; "±0.1" is −0.1 to 0.1.
+func bothSides(low, high string) (string, string) {
+	for _, pair := range [][2]string{{low, high}, {high, low}} {
+		for _, mark := range []string{"±", "+/-", "+-"} {
+			if v, ok := strings.CutPrefix(strings.TrimSpace(pair[0]), mark); ok && strings.TrimSpace(pair[1]) == "" {
+				return "-" + strings.TrimSpace(v), strings.TrimSpace(v)
+			}
+		}
+	}
+	return low, high
 }
 
 // KnownPoints are the fields that say how well points of the check are known, as typed; ""

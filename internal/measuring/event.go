@@ -101,6 +101,9 @@ func PutHappened(ctx context.Context, q *query.Queries, e ledger.Entry, h Happen
 		if err := q.ReviseCheck(ctx, query.ReviseCheckParams{Revised: e.Seq, ID: id}); err != nil {
 			return err
 		}
+		if err := q.ReviseSurveyed(ctx, query.ReviseSurveyedParams{Revised: e.Seq, Survey: id}); err != nil {
+			return err
+		}
 	}
 	if err := gate.PutStale(ctx, q, h.Looks, h.ID); err != nil {
 		return err

@@ -92,10 +92,12 @@ func (t CheckForm) Fields() []form.Field { return fields[t.Kind] }
 
 // Filled is the form of a check as it was filled in.
 type Filled struct {
-	Take   bool              `json:"take,omitempty"`
-	Values map[string]string `json:"values"`        // by field
-	Low    map[string]string `json:"low,omitempty"` // by quantity
-	High   map[string]string `json:"high,omitempty"`
+	Take       bool              `json:"take,omitempty"`
+	Usual      bool              `json:"usual,omitempty"`      // limits that are empty are the usual ones
+	Instrument string            `json:"instrument,omitempty"` // id of the one offered first
+	Values     map[string]string `json:"values"`               // by field
+	Low        map[string]string `json:"low,omitempty"`        // by quantity
+	High       map[string]string `json:"high,omitempty"`
 }
 
 // Definition makes the worksheet check of a form. Problems are by "NUMBER.FIELD".
@@ -254,7 +256,11 @@ func Requirements(kind, number string, limited bool) []hold.Requirement {
 func (t CheckForm) limits(f Filled) map[string]any {
 	limits := map[string]any{}
 	for _, l := range t.Limits {
-		limit := limitOf(f.Low[l.Quantity], f.High[l.Quantity])
+		low, high := f.Low[l.Quantity], f.High[l.Quantity]
+		if f.takesUsual(l) {
+			low, high = l.ends()
+		}
+		limit := limitOf(low, high)
 		if len(limit) > 0 {
 			limits[l.Quantity] = limit
 		}

@@ -159,6 +159,13 @@ func (l loader) one(ctx context.Context, id string) (s Setup, c Check, err error
 		return s, c, err
 	}
 	s.Checks = []Check{c}
+	if c.Survey != "" { // what it lies on says its slope
+		_, survey, err := l.one(ctx, c.Survey)
+		if err != nil {
+			return s, c, err
+		}
+		s.Checks = append(s.Checks, survey)
+	}
 	return s, c, l.closing(ctx, &s)
 }
 
@@ -168,6 +175,9 @@ func (l loader) around(ctx context.Context, row placed) (s Setup, err error) {
 		Material: row.Setup.Material, Temperature: row.Setup.Temperature}
 	if s.Airframe, err = airframe.From(query.Airframe{ID: row.Frame, Name: row.FrameName, LengthUnit: row.LengthUnit, Schools: row.FrameSchools, Revised: row.FrameRevised}); err != nil {
 		return s, err
+	}
+	if row.Setup.Unit == quantity.Inch.String() {
+		s.Airframe.Unit = quantity.Inch
 	}
 	if err := json.Unmarshal([]byte(row.Shape), &s.Shape); err != nil {
 		return s, fmt.Errorf("reading the shape of %s: %w", row.Assembly, err)
@@ -222,12 +232,12 @@ func (l loader) check(s Setup, row query.Check, kept readings) (Check, error) {
 	if err != nil {
 		return Check{}, fmt.Errorf("the check %q cannot be read: %w", row.Name, err)
 	}
-	c := Check{SetupID: row.SetupID, Instrument: row.InstrumentID.String, Limits: d.Limits, Redefined: row.Redefined, Revised: row.Revised, Definition: d.tree, defined: row.Definition}
+	c := Check{SetupID: row.SetupID, Survey: row.Survey, Instrument: row.InstrumentID.String, Limits: d.Limits, Redefined: row.Redefined, Revised: row.Revised, Definition: d.tree, defined: row.Definition}
 	c.Check = check.Check{ID: row.ID, Name: row.Name, Kind: d.Kind, Input: d.walker, AfterOf: row.AfterOf.String}
 	for _, column := range []struct {
 		text string
 		into any
-	}{{row.Accepts, &c.Accepts}, {row.Schools, &c.Schools}} {
+	}{{row.Accepts, &c.Accepts}, {row.Schools, &c.Schools}, {row.Assumed, &c.Unstated}} {
 		if err := json.Unmarshal([]byte(column.text), column.into); err != nil {
 			return c, fmt.Errorf("reading the check %q: %w", row.Name, err)
 		}
@@ -245,7 +255,11 @@ func (l loader) check(s Setup, row query.Check, kept readings) (Check, error) {
 		}
 	}
 	at := map[check.Key]int{}
-	for i, spot := range c.Input.Walk() {
+	for _, spot := range c.Input.Walk() {
+		if c.Survey != "" && spot.Field == "support" {
+			continue // the survey says it
+		}
+		i := len(c.Spots)
 		s := check.Spot{Spot: spot, Number: i + 1}
 		if a, ok := c.Input.(measure.Aided); ok {
 			s.Aid = a.Aid(spot)

@@ -32,7 +32,7 @@ type Measuring struct {
 var Capability = ledger.Capability{
 	Name:   "measuring",
 	Tables: append(ledger.Records("setups", "checks", "events", "readings"), ledger.Deriveds("standings")...),
-	Kinds:  ledger.Kinds(begun, taken, takenBack, happened, redefined, checkAdded, repeatedAfter, warmthSaid),
+	Kinds:  ledger.Kinds(begun, taken, takenBack, happened, redefined, checkAdded, repeatedAfter, warmthSaid, keptTo, confirmed),
 }
 
 // New returns the setups, and lets them provide their evidence.
@@ -45,7 +45,7 @@ func New(l *ledger.Ledger, g *gate.Gate) *Measuring {
 // Setup is one placing of an assembly, with its checks.
 type Setup struct {
 	ID, Name     string
-	Airframe     airframe.Airframe // the zero airframe where it belongs to no assembly yet
+	Airframe     airframe.Airframe // where it belongs to no assembly yet, one without id that has only its unit
 	AssemblyID   string
 	AssemblyName string
 	Shape        airframe.Shape
@@ -82,6 +82,7 @@ func (s Setup) Check(id string) (Check, bool) {
 type Check struct {
 	check.Check
 	SetupID    string
+	Survey     string        // id of the check that surveyed the rails which it lies on; "" for none
 	Instrument string        // id of the one offered for the next reading
 	Schools    school.Choice // where the check differs from its airframe
 	Limits     map[string]measure.Limit

@@ -14,24 +14,33 @@ type OnRails struct {
 	Supports []string        // x of each pair of supports along the rails
 	Apart    quantity.Length // the rails from one another
 	Stations []Station
-	Low      string // limits of the twist
+	Assumed  []string // what of it nobody stated
+	Low      string   // limits of the twist; "" for none
 	High     string
 	Survey   string // id of the instrument for heights
 	Level    string // id of the level
 	Stock    []string
+	ByLevel  bool // a level is laid on the rails under every station, in place of the survey
+	Held     bool // limp, or held down to the rails: their slope is taken off, from the survey
 }
 
 // Station is a named place along the span.
 type Station struct{ Name, Y string }
 
-// Checks are the survey of the rails and then the twist of the surface.
+// Checks are the survey of the rails, the front one under the leading edge, and then the
+// twist of the surface; supports and stations are told from the same end. Where it is held
+// down the slope of the rails under each station follows from the survey.
 func (r OnRails) Checks() []NewCheck {
-	left, right := (-r.Apart / 2).Text(quantity.Millimetre), (r.Apart / 2).Text(quantity.Millimetre)
+	front, rear := (-r.Apart / 2).Text(quantity.Millimetre), (r.Apart / 2).Text(quantity.Millimetre)
+	first := "F" // the front rail, and R the rear one
+	if r.ByLevel {
+		first = "L" // of the bench, and R
+	}
 	var points, stations []any
 	for i, x := range r.Supports {
 		points = append(points,
-			map[string]any{"name": fmt.Sprintf("L%d", i+1), "x": x, "y": left},
-			map[string]any{"name": fmt.Sprintf("R%d", i+1), "x": x, "y": right})
+			map[string]any{"name": fmt.Sprintf("%s%d", first, i+1), "x": x, "y": front},
+			map[string]any{"name": fmt.Sprintf("R%d", i+1), "x": x, "y": rear})
 	}
 	for _, s := range r.Stations {
 		stations = append(stations, map[string]any{"name": s.Name, "y": s.Y})
@@ -40,10 +49,17 @@ func (r OnRails) Checks() []NewCheck {
 	if len(r.Stock) > 0 {
 		survey["stock"] = r.Stock
 	}
+	twist := map[string]any{"kind": "twist", "held": r.Held, "tip_spacing": r.Apart.Text(quantity.Millimetre), "stations": stations}
+	if limit := limitOf(r.Low, r.High); len(limit) > 0 {
+		twist["limits"] = map[string]any{"twist": limit}
+	}
+	slopes := "0"
+	if r.ByLevel {
+		slopes = ""
+	}
 	return []NewCheck{
 		{Name: "Rails", Definition: survey, Instrument: r.Survey},
-		{Name: "Twist", Instrument: r.Level, Definition: map[string]any{"kind": "twist", "held": true, "tip_spacing": r.Apart.Text(quantity.Millimetre), "stations": stations,
-			"limits": map[string]any{"twist": map[string]any{"low": r.Low, "high": r.High}}}},
+		{Name: "Twist", Instrument: r.Level, Survey: slopes, Assumed: r.Assumed, Definition: twist},
 	}
 }
 

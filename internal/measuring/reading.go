@@ -73,6 +73,9 @@ var taken = &ledger.Kind[NewReading, took]{
 		if err != nil {
 			return err
 		}
+		if err := q.ReviseSurveyed(ctx, query.ReviseSurveyedParams{Revised: e.Seq, Survey: n.Check}); err != nil {
+			return err
+		}
 		return q.OfferInstrument(ctx, query.OfferInstrumentParams{InstrumentID: gate.Reference(n.Instrument), Revised: e.Seq, ID: n.Check})
 	},
 	Words: func(n NewReading, f took) ledger.Words {
@@ -313,6 +316,9 @@ var takenBack = &ledger.Kind[TakeBack, tookBack]{
 			return err
 		}
 		if err := q.ReviseCheck(ctx, query.ReviseCheckParams{Revised: e.Seq, ID: t.Check}); err != nil {
+			return err
+		}
+		if err := q.ReviseSurveyed(ctx, query.ReviseSurveyedParams{Revised: e.Seq, Survey: t.Check}); err != nil {
 			return err
 		}
 		return gate.PutWithdrawn(ctx, q, e, f.Withdrawn)

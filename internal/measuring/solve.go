@@ -13,6 +13,7 @@ import (
 	"orpine/internal/core/check"
 	"orpine/internal/core/measure"
 	"orpine/internal/core/quantity"
+	"orpine/internal/core/say"
 	"orpine/internal/core/school"
 	"orpine/internal/instrument"
 	"orpine/internal/ledger"
@@ -32,6 +33,10 @@ func (s *Setup) Solve(i int) {
 	}
 	c.filled, c.Solved, c.Result, c.Where, c.Problems = o.filled, o.solved, o.result, o.where, o.problems
 	c.Late, c.Corrected = s.Late(*c), o.taken
+	if unstated := append(slices.Clone(c.Unstated), s.surveyUnknown(*c)...); len(unstated) > 0 && c.Result != nil {
+		unsettled := c.Result.Unsettled("nobody-stated", "nobody stated "+say.And(unstated...)+" yet: what the plans say decides, so this is no go")
+		c.Result = &unsettled
+	}
 }
 
 // assumed says what is taken to be so of the points of a check, because nobody said.
@@ -131,7 +136,7 @@ type outcome struct {
 var outcomes = ledger.Lately[[sha256.Size]byte, outcome]()
 
 // rests sums up all that the outcome of a check rests on.
-func (s *Setup) rests(c Check) [sha256.Size]byte {
+func (s Setup) rests(c Check) [sha256.Size]byte {
 	h := sha256.New()
 	held := false
 	if t, ok := c.Input.(*measure.Twist); ok {
@@ -147,10 +152,13 @@ func (s *Setup) rests(c Check) [sha256.Size]byte {
 		fmt.Fprintln(h, tool.Name, s.tool(tool.Name), s.zeros[tool.ID])
 	}
 	fmt.Fprintln(h, s.Material, s.Temperature)
+	if survey, ok := s.Check(c.Survey); ok {
+		fmt.Fprintln(h, s.rests(survey))
+	}
 	return [sha256.Size]byte(h.Sum(nil))
 }
 
-func (s *Setup) solve(c Check) (o outcome) {
+func (s Setup) solve(c Check) (o outcome) {
 	byKey := map[check.Key]check.Spot{}
 	for _, spot := range c.Spots {
 		byKey[spot.Key()] = spot
@@ -160,7 +168,21 @@ func (s *Setup) solve(c Check) (o outcome) {
 		definition["held"] = t.Held
 	}
 	var taken []measure.Line
+	var slopes map[string]any
+	if c.Survey != "" && c.Held {
+		var err error
+		if slopes, taken, err = s.slopes(c); err != nil {
+			if c.Complete() {
+				o.problems = []string{err.Error()}
+			}
+			return o
+		}
+	}
 	filled, whole := fill(definition, c.Input.Walk(), func(at measure.Spot) (any, bool) {
+		if slopes != nil && at.Field == "support" {
+			slope, ok := slopes[at.Point]
+			return slope, ok
+		}
 		spot := byKey[check.Key{List: at.List, Point: at.Point, Field: at.Field}]
 		counting := spot.Counting()
 		if len(counting) == 0 {

@@ -2,7 +2,10 @@ package measuring
 
 import (
 	"fmt"
+	"slices"
+	"strings"
 
+	"orpine/internal/airframe"
 	"orpine/internal/core/quantity"
 	"orpine/internal/core/say"
 	"orpine/internal/gate"
@@ -18,21 +21,31 @@ type Usual struct {
 	Why             string
 }
 
-// UsualOf returns the usual checks of that id.
+// UsualOf returns the usual checks of that id, with what any part may want after them.
 func UsualOf(id string) (Usual, bool) {
 	for _, u := range UsualChecks {
-		if u.ID == id {
-			return u, true
+		if u.ID != id {
+			continue
 		}
+		if id != "join" && id != "joins" {
+			u.Checks = slices.Clone(u.Checks)
+			for _, c := range every {
+				if !slices.ContainsFunc(u.Checks, func(own CheckForm) bool { return own.Kind == c.Kind }) {
+					u.Checks = append(u.Checks, c)
+				}
+			}
+		}
+		return u, true
 	}
 	return Usual{}, false
 }
 
-// Setup makes a setup of the checks that were taken. Problems are by
-// "NUMBER.FIELD".
-func (u Usual) Setup(form ledger.Form, assembly, name string, unit quantity.Unit, filled []Filled) (NewSetup, ledger.Problems) {
-	n, wrong := NewSetup{Form: form, Assembly: assembly, Name: name}, ledger.Problems{}
+// Setup makes a setup of the checks that were taken, at an assembly whose shape offers some
+// of their figures. Problems are by "NUMBER.FIELD".
+func (u Usual) Setup(form ledger.Form, at airframe.Assembly, name string, unit quantity.Unit, filled []Filled) (NewSetup, ledger.Problems) {
+	n, wrong := NewSetup{Form: form, Assembly: at.ID, Name: name}, ledger.Problems{}
 	h := &gate.NewHold{Name: say.Sentence(u.Step) + ": " + u.Permanent, Step: u.Step, Permanent: u.Permanent, Why: u.Why}
+	survey := ""
 	for i, f := range filled {
 		if !f.Take || i >= len(u.Checks) {
 			continue
@@ -40,9 +53,53 @@ func (u Usual) Setup(form ledger.Form, assembly, name string, unit quantity.Unit
 		c := u.Checks[i]
 		definition := c.Definition(i, f, unit, wrong)
 		number := fmt.Sprint(len(n.Checks))
-		n.Checks = append(n.Checks, NewCheck{Name: c.Name, Definition: definition, Accepts: c.Accepts})
+		check := NewCheck{Name: c.Name, Definition: definition, Accepts: c.Accepts, Instrument: f.Instrument, Assumed: append(c.Assumes(f, at.Shape, unit), f.assumedLimits(c)...)}
+		switch {
+		case c.Kind == "bench":
+			survey = number
+		case c.Kind == "twist" && definition["held"] == true:
+			check.Survey = survey
+		}
+		n.Checks = append(n.Checks, check)
 		h.Required = append(h.Required, Requirements(c.Kind, number, definition["limits"] != nil)...)
 	}
 	n.Hold = h
 	return n, wrong
+}
+
+// assumedLimits says that limits were taken as they usually are.
+func (f Filled) assumedLimits(t CheckForm) []string {
+	if !f.Usual || !slices.ContainsFunc(t.Limits, func(l LimitField) bool { return f.takesUsual(l) }) {
+		return nil
+	}
+	return []string{"the limits"}
+}
+
+// takesUsual tells whether a limit is the usual one, for none was typed.
+func (f Filled) takesUsual(l LimitField) bool {
+	low, high := l.ends()
+	return f.Usual && strings.TrimSpace(f.Low[l.Quantity]+f.High[l.Quantity]) == "" && low+high != ""
+}
+
+// ends are those of the usual limit, as they would be typed; both "" where it has none.
+func (l LimitField) ends() (low, high string) {
+	if v, ok := strings.CutPrefix(l.Usual, "±"); ok {
+		return "-" + v, v
+	}
+	if v, ok := strings.CutPrefix(l.Usual, "at most "); ok {
+		return "", v
+	}
+	if v, ok := strings.CutPrefix(l.Usual, "at least "); ok {
+		return v, ""
+	}
+	if a, b, ok := strings.Cut(l.Usual, " to "); ok {
+		return a, b
+	}
+	return "", ""
+}
+
+// HasUsual tells whether there is a usual limit.
+func (l LimitField) HasUsual() bool {
+	low, high := l.ends()
+	return low+high != ""
 }

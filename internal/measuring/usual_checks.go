@@ -1,7 +1,23 @@
 package measuring
 
+import (
+	"slices"
+	"strings"
+)
+
 // handsOff is for parts that a hand can bend straight.
 var handsOff = []string{"hands off"}
+
+// every are the checks that any part may want besides its own.
+var every = []CheckForm{
+	{"length", "A length against the plans", "Before it is cut, and before it is drilled to something else.", map[string]string{"design": "900"}, []LimitField{within("error", "off the design", "1 mm")}, nil},
+	{"pairs", "Two readings, one less the other", "Left against right, front against rear, before against after.", map[string]string{"pairs": "left against right"}, []LimitField{within("difference", "right less left", "1 mm")}, nil},
+	{"gap", "A gap or clearance", "What is trimmed away cannot be put back.", map[string]string{"gaps": "here"}, nil, nil},
+}
+
+// rails is the survey of what a part lies on: along its span, the front rail under the
+// leading edge.
+var rails = CheckForm{"bench", "Survey of the rails under it", "A limp part takes the shape of what it lies on: from these heights the rails' slope is taken off at each station.", map[string]string{"points": "F1; 0; -150\nR1; 0; 150\nF2; 1900; -150\nR2; 1900; 150"}, nil, nil}
 
 // within is a limit on both sides.
 func within(quantity, label, usual string) LimitField {
@@ -39,9 +55,42 @@ var UsualChecks = []Usual{
 		},
 	},
 	{
+		ID: "rudder", Name: "Rudder", Step: "rivet", Permanent: "the skin of the rudder",
+		Why: "A twisted rudder is a trim tab that nobody asked for.",
+		Checks: []CheckForm{
+			rails,
+			{"twist", "Twist", "Pushed straight by hand it is not straight: hands off.", map[string]string{"stations": "foot; 0\nmiddle; 655\ntop; 1310"}, []LimitField{within("twist", "twist", "0.15°")}, handsOff},
+			{"hinge-line", "Hinges in a line", "A hinge out of line binds, and wears its bearing.", map[string]string{"points": "hinge 1; 0\nhinge 2; 500\nhinge 3; 1000"}, []LimitField{{"worst", "furthest from the line", "at most 1 mm"}}, nil},
+		},
+	},
+	{
+		ID: "frame", Name: "Frame or bulkhead", Step: "rivet", Permanent: "the corners of the frame",
+		Why: "What is square to it is only as square as it is.",
+		Checks: []CheckForm{
+			{"diagonals", "Diagonals", "Two equal diagonals make it square.", nil, []LimitField{within("rack_offset", "far side to the right", "2 mm")}, nil},
+			{"pairs", "Left against right", "Edges and holes to the same line on both sides.", map[string]string{"pairs": "upper corner\nlower corner"}, []LimitField{within("difference", "right less left", "1 mm")}, nil},
+		},
+	},
+	{
+		ID: "tank", Name: "Tank", Step: "close", Permanent: "the tank",
+		Why: "A tank that leaks is opened with the wing around it.",
+		Checks: []CheckForm{
+			{"diagonals", "Diagonals", "A racked tank does not go into its bay.", nil, []LimitField{within("rack_offset", "far side to the right", "3 mm")}, nil},
+			{"length", "Length against its bay", "It must go in, and come out again.", map[string]string{"design": "900"}, []LimitField{within("error", "off the design", "2 mm")}, nil},
+		},
+	},
+	{
+		ID: "lever", Name: "Lever or bell crank", Step: "drill to size", Permanent: "the holes of the lever",
+		Why: "Arms set the travel of what they move.",
+		Checks: []CheckForm{
+			{"length", "Arm, middle to middle", "A millimetre of arm is a degree of travel.", map[string]string{"design": "85"}, []LimitField{within("error", "off the design", "0.5 mm")}, nil},
+		},
+	},
+	{
 		ID: "elevator", Name: "Elevator", Step: "rivet", Permanent: "the skin of the elevator",
 		Why: "A twisted elevator flies the aircraft; it cannot be trimmed out.",
 		Checks: []CheckForm{
+			rails,
 			{"twist", "Twist", "Pushed straight by hand it is not straight: hands off.", map[string]string{"stations": "inboard; 0\nmiddle; 720\ntip; 1440"}, []LimitField{within("twist", "twist", "0.15°")}, handsOff},
 			{"hinge-line", "Hinges in a line", "A hinge out of line binds, and wears its bearing.", map[string]string{"points": "hinge 1; 0\nhinge 2; 330\nhinge 3; 660\nhinge 4; 990\nhinge 5; 1320"}, []LimitField{{"worst", "furthest from the line", "at most 1 mm"}}, nil},
 		},
@@ -58,6 +107,7 @@ var UsualChecks = []Usual{
 		ID: "aileron", Name: "Aileron or flap", Step: "rivet", Permanent: "the skin of the aileron",
 		Why: "A twisted aileron rolls the aircraft; its gap and travel come from it too.",
 		Checks: []CheckForm{
+			rails,
 			{"twist", "Twist", "It is limp before the skin is closed: hands off.", map[string]string{"stations": "root; 0\nmiddle; 950\ntip; 1900"}, []LimitField{within("twist", "twist", "0.15°")}, handsOff},
 			{"gap", "Gap to the wing", "Trimmed away cannot be put back: aim at the middle.", map[string]string{"gaps": "inboard\nmiddle\noutboard", "min": "3", "max": "6"}, nil, nil},
 			{"travel", "Travel", "Stops before cables; direction is checked by a second person.", map[string]string{"surfaces": "aileron L; left\naileron R; right"}, []LimitField{{"up", "up", "20 to 24°"}, {"down", "down", "12 to 15°"}, within("mismatch", "right less left", "1°")}, nil},
@@ -121,4 +171,40 @@ var UsualChecks = []Usual{
 			{"shop-temperature", "A length at 20 °C", "Aluminium grows by a millimetre in 4 m over 10 °C.", map[string]string{"temp_c": "6", "tape": "steel", "part": "aluminium"}, []LimitField{{"length", "length", "that of the plans"}}, nil},
 		},
 	},
+}
+
+// fits are the usual checks that a part of a shape may have, by its form, where it was not
+// said which part it is.
+var fits = map[string][]string{
+	"surface": {"wing-panel", "tailplane", "canard", "elevator", "aileron", "join", "joins"},
+	"fin":     {"fin", "rudder", "join", "joins"},
+	"spar":    {"main-spar"},
+	"body":    {"boom"},
+	"box":     {"boom"},
+	"tube":    {"boom"},
+	"mount":   {"mount"},
+	"frame":   {"frame"},
+	"tank":    {"tank"},
+	"lever":   {"lever"},
+	"plate":   {},
+}
+
+// joined are the parts that are joined to an airframe.
+var joined = []string{"tailplane", "fin", "wing-panel", "canard"}
+
+// UsualFor are the usual checks of a part: those of what it is, or of what its shape may
+// be; all where neither is said. Each ends with what any part may want.
+func UsualFor(part, form string) (out []Usual) {
+	for _, u := range UsualChecks {
+		list, drawn := fits[form]
+		switch {
+		case u.ID == "other":
+		case part != "" && u.ID != part && !(strings.HasPrefix(u.ID, "join") && slices.Contains(joined, part)):
+			continue
+		case part == "" && drawn && !slices.Contains(list, u.ID):
+			continue
+		}
+		out = append(out, u)
+	}
+	return out
 }

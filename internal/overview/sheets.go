@@ -29,6 +29,7 @@ type SetupSheet struct {
 	Answer  check.Answer
 	Holds   []holding.Hold // that it is measured for
 	Lessons []logbook.Lesson
+	Belongs []Named // the assemblies that it may be kept to, where it belongs to none
 }
 
 // Setup loads a setup with a check in hand ("": the first that is not complete, or the
@@ -62,10 +63,32 @@ func (w *Workshop) Setup(ctx context.Context, id, checkID string, number int) (s
 		for _, h := range s.Holds {
 			step = h.Step
 		}
+		if s.AssemblyID == "" {
+			s.Belongs, err = belongs(ctx, q)
+			return err
+		}
 		s.Lessons, err = logbook.Lessons(ctx, q, s.Airframe.ID, s.AssemblyName, step)
 		return err
 	})
 	return s, err
+}
+
+// belongs lists the assemblies of all aircraft.
+func belongs(ctx context.Context, q *query.Queries) (list []Named, err error) {
+	frames, err := airframe.List(ctx, q)
+	if err != nil {
+		return nil, err
+	}
+	for _, f := range frames {
+		of, err := airframe.Assemblies(ctx, q, f.ID)
+		if err != nil {
+			return nil, err
+		}
+		for _, a := range of {
+			list = append(list, Named{a.ID, f.Name + ": " + a.Name})
+		}
+	}
+	return list, nil
 }
 
 // chosen is the check asked for, or the first that is not complete, or the last.

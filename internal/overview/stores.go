@@ -2,6 +2,7 @@ package overview
 
 import (
 	"context"
+	"fmt"
 	"slices"
 	"strings"
 
@@ -27,12 +28,16 @@ type StoresSheet struct {
 	Parts      []Part
 	Stock      []StockLine
 	Notices    []Notice
+	Counts     []Named // of stock, the last one first
 	ByCause    []stock.Yield
 	ByCrew     []stock.Yield
 	ByLength   []stock.Yield
 	ByRow      []stock.Yield
 	Clecos     []ClecoNeed
 }
+
+// shownCounts is how many counts of stock are shown, to be put right.
+const shownCounts = 20
 
 // Named is something to choose.
 type Named struct{ ID, Name string }
@@ -192,10 +197,18 @@ func (s *StoresSheet) stock(ctx context.Context, q *query.Queries, rows []riveti
 	s.ByRow = stock.By(all, func(t stock.Try) string { return names[t.Row] })
 	lines := map[string]*StockLine{}
 	line := func(sort, name string) *StockLine {
-		if lines[name] == nil {
-			lines[name] = &StockLine{Sort: sort, Name: name}
+		key := stock.Key(name)
+		if lines[key] == nil {
+			lines[key] = &StockLine{Sort: sort, Name: name}
 		}
-		return lines[name]
+		return lines[key]
+	}
+	counts, err := q.StockCounts(ctx, query.StockCountsParams{AirframeID: s.Airframe.ID, Limit: shownCounts})
+	if err != nil {
+		return err
+	}
+	for _, c := range counts {
+		s.Counts = append(s.Counts, Named{c.ID, fmt.Sprintf("%d × %s", c.Number, c.Name)})
 	}
 	totals, err := q.StockTotals(ctx, s.Airframe.ID)
 	if err != nil {
@@ -224,7 +237,7 @@ func (s *StoresSheet) stock(ctx context.Context, q *query.Queries, rows []riveti
 	}
 	for size, wanted := range clecos {
 		need := ClecoNeed{Size: size, Wanted: wanted}
-		if l := lines["cleco "+size]; l != nil {
+		if l := lines[stock.Key("cleco "+size)]; l != nil {
 			need.Have = l.Counted
 		}
 		s.Clecos = append(s.Clecos, need)

@@ -247,7 +247,7 @@ func TestAnEmptyWorkshopIsFilledByHand(t *testing.T) {
 	assert.Contains(t, loft.Problems(t, l.Instruments.Add(ctx, tape)), "resolution")
 	tape.Resolution, tape.Spread = "1/32 in", ""
 	require.NoError(t, l.Instruments.Add(ctx, tape))
-	rails := measuring.OnRails{Supports: []string{"0", "60"}, Apart: 711.2, Stations: []measuring.Station{{Name: "root", Y: "0"}, {Name: "tip", Y: "-1"}}, Low: "-0.1", High: "0.1"}
+	rails := measuring.OnRails{Held: true, ByLevel: true, Supports: []string{"0", "60"}, Apart: 711.2, Stations: []measuring.Station{{Name: "root", Y: "0"}, {Name: "tip", Y: "-1"}}, Low: "-0.1", High: "0.1"}
 	n := measuring.NewSetup{Form: loft.Named("setup"), Assembly: loft.ID("foreplane"), Name: "on the rails", Checks: rails.Checks(), Hold: measuring.EndHoles("foreplane")}
 	assert.Contains(t, loft.Problems(t, l.Measuring.Begin(ctx, n)), "checks[1].checks[0].stations[1].y")
 	rails.Stations[1].Y = "61"
@@ -345,7 +345,7 @@ func TestEveryUsualSetupCanBeBegun(t *testing.T) {
 				filled[i].High[limit.Quantity] = "2"
 			}
 		}
-		n, wrong := usual.Setup(l.Form(), demo.ID("rudder"), "on the bench, "+usual.ID, quantity.Millimetre, filled)
+		n, wrong := usual.Setup(l.Form(), airframe.Assembly{ID: demo.ID("rudder")}, "on the bench, "+usual.ID, quantity.Millimetre, filled)
 		require.Empty(t, wrong, usual.ID)
 		require.NoError(t, l.Measuring.Begin(l.Ctx(), n), usual.ID)
 		s := l.SetupOf(n.ID)
@@ -362,7 +362,7 @@ func TestAUsualSetupsFormIsRefusedFieldByField(t *testing.T) {
 	filled := make([]measuring.Filled, len(tailplane.Checks))
 	filled[0] = measuring.Filled{Take: true, Values: map[string]string{"design": "1.0 R", "attach_spacing": "wide"}}
 	filled[3] = measuring.Filled{Take: true, Values: map[string]string{"station": "5480", "half_span": "", "from": "firewall; 0; -1320\nboom root; x"}}
-	_, wrong := tailplane.Setup(loft.Named("setup"), "x", "here", quantity.Millimetre, filled)
+	_, wrong := tailplane.Setup(loft.Named("setup"), airframe.Assembly{}, "here", quantity.Millimetre, filled)
 	assert.Contains(t, wrong["0.design"], "up or down")
 	assert.Contains(t, wrong["0.attach_spacing"], "wide")
 	assert.Equal(t, "is wanted, from the plans", wrong["3.half_span"])
@@ -378,7 +378,7 @@ func TestALimitedSurveyMustBeShownAndAnotherOnlyThere(t *testing.T) {
 	require.True(t, ok)
 	for high, want := range map[string]hold.Standing{"0.2": hold.Stop, "": hold.Met} {
 		filled := []measuring.Filled{{Take: true, Values: boom.Checks[0].Usual, Low: map[string]string{}, High: map[string]string{"twist": high}}, {}, {}}
-		n, wrong := boom.Setup(l.Form(), demo.ID("tail boom"), "on its stands "+high, quantity.Millimetre, filled)
+		n, wrong := boom.Setup(l.Form(), airframe.Assembly{ID: demo.ID("tail boom")}, "on its stands "+high, quantity.Millimetre, filled)
 		require.Empty(t, wrong)
 		require.NoError(t, l.Measuring.Begin(l.Ctx(), n))
 		for i, height := range []string{"50", "50", "50", "45"} {

@@ -8,6 +8,7 @@ import (
 	"errors"
 
 	"orpine/internal/airframe"
+	"orpine/internal/amending"
 	"orpine/internal/closing"
 	"orpine/internal/gate"
 	"orpine/internal/holding"
@@ -34,6 +35,7 @@ type Workshop struct {
 	Photos      *photo.Photos
 	Logbook     *logbook.Logbook
 	Holding     *holding.Holding
+	Amending    *amending.Amending
 	Checks      *Checker
 }
 
@@ -43,7 +45,7 @@ func New(l *ledger.Ledger) *Workshop {
 	m := measuring.New(l, g)
 	return &Workshop{
 		Ledger: l, Gate: g, Airframes: airframe.New(l), Instruments: instrument.New(l), Measuring: m, Riveting: riveting.New(l, g), Closing: closing.New(l, g),
-		Stores: stores.New(l, g, m.Compare), Photos: photo.New(l, g), Logbook: logbook.New(l), Holding: holding.New(l, g, m), Checks: &Checker{ledger: l},
+		Stores: stores.New(l, g, m.Compare), Photos: photo.New(l, g), Logbook: logbook.New(l), Holding: holding.New(l, g, m), Amending: amending.New(l, m), Checks: &Checker{ledger: l},
 	}
 }
 

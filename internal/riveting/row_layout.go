@@ -122,7 +122,7 @@ func (s *Riveting) Lay(ctx context.Context, n NewRow) error {
 			return f, err
 		}
 		if line.From == line.To {
-			line = assembly.Shape.Line(longest(holes))
+			line = airframe.LineOn(assembly.Shape, longest(holes))
 		}
 		for _, h := range holes {
 			f.Holes = append(f.Holes, laidHole{factOf(h), h.Along, h.Across, h.Pose})

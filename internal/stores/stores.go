@@ -262,7 +262,7 @@ type listed struct {
 var noticeAdded = &ledger.Kind[NewNotice, listed]{
 	Name: "notice", Version: 1,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewNotice, f listed) error {
-		return q.AddNotice(ctx, query.AddNoticeParams{ID: e.ID, AirframeID: n.Airframe, Title: n.Title, Numbers: string(f.Numbers), Lots: string(f.Lots), Processes: string(f.Processes), Note: n.Note, At: e.At, Entry: e.Seq})
+		return q.AddNotice(ctx, query.AddNoticeParams{ID: e.ID, AirframeID: n.Airframe, Title: n.Title, Numbers: string(f.Numbers), Lots: string(f.Lots), Processes: string(f.Processes), Note: n.Note, At: e.At, Entry: e.Seq, Revised: e.Seq})
 	},
 	Words: func(n NewNotice, _ listed) ledger.Words {
 		return ledger.Words{What: "notice added: " + n.Title, Detail: n.Note}
@@ -333,7 +333,7 @@ type NewStock struct {
 var stockCounted = &ledger.Kind[NewStock, struct{}]{
 	Name: "stock", Version: 1,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewStock, _ struct{}) error {
-		return q.AddStockCount(ctx, query.AddStockCountParams{ID: e.ID, AirframeID: n.Airframe, Sort: n.Sort, Name: n.Name, Number: int64(n.Number), Note: n.Note, At: e.At, Entry: e.Seq})
+		return q.AddStockCount(ctx, query.AddStockCountParams{ID: e.ID, AirframeID: n.Airframe, Sort: n.Sort, Name: n.Name, Number: int64(n.Number), Note: n.Note, At: e.At, Entry: e.Seq, Revised: e.Seq})
 	},
 	Words: func(n NewStock, _ struct{}) ledger.Words {
 		return ledger.Words{What: "Counted: Stores", Detail: say.Join(fmt.Sprintf("%d × %s", n.Number, n.Name), n.Note)}

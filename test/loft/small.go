@@ -1,11 +1,13 @@
 package loft
 
 import (
+	"maps"
 	"testing"
 
 	"github.com/stretchr/testify/require"
 
 	"orpine/internal/airframe"
+	"orpine/internal/amending"
 	"orpine/internal/closing"
 	"orpine/internal/core/hold"
 	"orpine/internal/core/measure"
@@ -52,6 +54,7 @@ func Small(t testing.TB) *Loft {
 	do(l.Stores.AddPart(ctx, stores.NewPart{Form: Named("part"), Airframe: BenchFrame, Number: "S2-54-9", Name: "clip", Hand: "left", Lot: "77"}))
 	do(l.Stores.MovePart(ctx, stores.PartMoved{Form: l.Form(), Part: ID("part"), Seen: l.Log(1)[0].Seq, Place: "on the boom", Assembly: BenchBoom, Row: BenchRow}))
 	do(l.Stores.AddPart(ctx, stores.NewPart{Form: l.Form(), Airframe: BenchFrame, Number: "S2-54-10", Name: "clip", Hand: "right"}))
+	l.rightings()
 	for _, lot := range []string{"77", "78"} {
 		do(l.Stores.AddNotice(ctx, stores.NewNotice{Form: l.Form(), Airframe: BenchFrame, Title: "Clips of lot " + lot, Names: part.Notice{Lots: []string{lot}}, Note: "look at the bend"}))
 		do(l.Stores.CountStock(ctx, stores.NewStock{Form: l.Form(), Airframe: BenchFrame, Sort: "rivet", Name: "solid 1/8 × 1/4 in", Number: 40}))
@@ -60,6 +63,41 @@ func Small(t testing.TB) *Loft {
 	do(err)
 	do(l.Measuring.Settle(ctx, 1))
 	return l
+}
+
+// rightings begins an aircraft from a shape, measures something that belongs to nothing,
+// keeps it to an assembly, and puts right what was entered.
+func (l *Loft) rightings() {
+	l.T.Helper()
+	ctx := l.Ctx()
+	require.NoError(l.T, l.Airframes.Begin(ctx, airframe.NewAircraft{Form: Named("tansy"), Name: "Tansy T3", Unit: "in", Planform: "low-wing", Sizes: map[string]string{"span": "315", "tail_span": "9 ft 6 in"}}))
+	level, _ := measuring.NowOf("level")
+	now, wrong := level.Setup(Named("now"), "in", measuring.Filled{Values: map[string]string{"span": "114"}, Instrument: "quick:level-0.1", Usual: true})
+	require.Empty(l.T, wrong)
+	require.NoError(l.T, l.Measuring.Begin(ctx, now))
+	require.NoError(l.T, l.Measuring.KeepTo(ctx, measuring.KeepTo{Form: l.Form(), Setup: now.ID, Assembly: ledger.Child(ID("tansy"), "tailplane")}))
+	require.NoError(l.T, l.Measuring.Confirm(ctx, measuring.Confirm{Form: l.Form(), Check: ledger.Child(now.ID, "check 0")}))
+	require.NoError(l.T, l.Right("assembly", ledger.Child(ID("tansy"), "rudder"), amending.Withdraw, nil))
+	require.NoError(l.T, l.Right("instrument", ID("level"), amending.Change, map[string]string{"resolution": "0.02"}))
+	require.NoError(l.T, l.Right("part", ID("part"), amending.Correct, map[string]string{"lot": "78"}))
+}
+
+// Right puts something right: values are the fields that change.
+func (l *Loft) Right(kind, id, how string, values map[string]string) error {
+	l.T.Helper()
+	t, _, err := l.Amending.Thing(l.Ctx(), kind, id, nil)
+	if err != nil {
+		return err
+	}
+	n := amending.PutRight{Form: l.Form(), Kind: kind, Thing: id, Seen: t.Seen, How: how, Reason: "seen on the plans", By: "builder"}
+	if values != nil {
+		n.Values = map[string]string{}
+		for _, f := range t.Fields {
+			n.Values[f.Key] = f.Value
+		}
+		maps.Copy(n.Values, values)
+	}
+	return l.Amending.PutRight(l.Ctx(), n)
 }
 
 // drillings are two holds in series before drilling, and a row that they stand before.

@@ -121,9 +121,9 @@ func TestTheEmptyStatesSayWhatToDo(t *testing.T) {
 	v.Done("/airframes", "name", "Third", "unit", "in", "description", "")
 	frame := v.Last
 	v.Sees("/airframes/"+frame, "Nothing is drawn yet", "No setup is waiting", "Nothing is held")
-	v.Done("/airframes/"+frame+"/assemblies", "name", "Rudder", "form", "fin", "chord", "1 ft", "rise", "4' 3 1/2\"")
-	v.Sees("/assemblies/"+v.Last, "It has not been in a setup yet", "No hold stands before it", "Main spar", "Another assembly")
-	v.Refused("there is one of that name already", "/airframes/"+frame+"/assemblies", "name", "Rudder", "form", "fin", "chord", "1", "rise", "1")
+	v.Done("/airframes/"+frame+"/assemblies", "name", "Rudder", "form", "fin", "fin.chord", "1 ft", "fin.rise", "4' 3 1/2\"")
+	v.Sees("/assemblies/"+v.Last, "It has not been in a setup yet", "No hold stands before it", "Fin", "Another assembly")
+	v.Refused("there is one of that name already", "/airframes/"+frame+"/assemblies", "name", "Rudder", "form", "fin", "fin.chord", "1", "fin.rise", "1")
 	v.Refused("there is one of that name already", "/airframes", "name", "Third", "unit", "mm")
 	v.Refused("what is the aircraft called?", "/airframes", "name", " ", "unit", "mm")
 }
@@ -246,13 +246,13 @@ func TestWhatAJoinDoesNotSeeIsNamedAndReadNext(t *testing.T) {
 func TestAJoinIsPlannedAndBegun(t *testing.T) {
 	v := site.Demo(t)
 	form := "/assemblies/" + demo.ID("tailplane") + "/usual/join"
-	v.Sees(form, "centre fuselage L; 1240 mm; -560 mm; 400 mm", "R rear; 6100 mm; 1440 mm; 1745 mm", "Plan the readings")
+	v.Sees(form, `value="centre fuselage L"`, `value="-560 mm"`, `value="R rear"`, `value="6100 mm"`, "Plan the readings")
 	fields := []string{"name", "on the airframe", "0.take", "yes", "0.datum", "nose; 0; 0; 300\nsill L; 1800; -520; 420\nsill R; 1800; 520; 420", "0.points", "tip L; 5560; -1440; 1740\ntip R; 5560; 1440; 1740\naft; 5830; 0; 1724", "0.pivot", "5480; 0; 1730", "0.level", "is read too",
 		"0.attach", "front; 5480; 0; 1730; fixed\nrear; 5830; 0; 1724; up", "0.low.yaw", "-0.1", "0.high.yaw", "0.1", "0.datum_u", "0.2", "0.points_u", "0.2"}
 	with := func(more ...string) []string { return append(append([]string{}, fields...), more...) }
 	status, body := v.Send(form, with("plan", "yes")...)
 	assert.Equal(t, http.StatusOK, status)
-	assert.True(t, strings.Contains(body, "the fewest readings that would decide it") && strings.Contains(body, "distance; "), "a plan is shown")
+	assert.True(t, strings.Contains(body, "the fewest readings that would decide it") && strings.Contains(body, `value="distance"`), "a plan is shown")
 	v.Refused("a plan is made for limits", form, with("plan", "yes", "0.low.yaw", "", "0.high.yaw", "")...)
 	v.Refused("&#34;sideways&#34; is not one of", form, with("0.attach", "front; 5480; 0; 1730; sideways")...)
 	v.Refused("no point is called", form, with("0.readings", "distance; nose; nowhere")...)
@@ -317,7 +317,7 @@ func TestALimitsLabelSaysTheUnitOfABareFigure(t *testing.T) {
 	v.Sees("/setups/"+demo.ID("spar left")+"/checks/"+demo.Check("spar left", 0), "bow, a hump is plus, in mm")
 	v.Done("/airframes", "name", "Inch kit", "unit", "in")
 	frame := v.Last
-	v.Done("/airframes/"+frame+"/assemblies", "name", "Stabilator", "form", "surface", "inner", "-50", "outer", "50", "chord", "24", "tip", "24")
+	v.Done("/airframes/"+frame+"/assemblies", "name", "Stabilator", "form", "surface", "surface.inner", "-50", "surface.outer", "50", "surface.chord", "24", "surface.tip_chord", "24")
 	assembly := v.Last
 	v.Done("/assemblies/"+assembly+"/usual/other", "name", "on the bench", "2.take", "yes", "2.points", "left; 0\nmiddle; 20\nright; 40", "2.low.bow", "-1/16", "2.high.bow", "1/16")
 	setup := v.Last

@@ -28,7 +28,10 @@ func TestALostAnswerIsNeverTakenForAnotherForm(t *testing.T) {
 		to     string
 	}{
 		{"/airframes", []string{"name", "Second kit", "unit", "in"}, "unit", "mm"},
-		{"/airframes/" + demo.ID("samphire") + "/assemblies", []string{"name", "Nose box", "form", "fin", "chord", "100", "rise", "200"}, "rise", "300"},
+		{"/airframes/" + demo.ID("samphire") + "/assemblies", []string{"name", "Nose box", "form", "fin", "fin.chord", "100", "fin.rise", "200"}, "fin.rise", "300"},
+		{"/begin/low-wing", []string{"name", "Tansy T3", "unit", "in", "size.span", "315"}, "size.span", "316"},
+		{"/measure/level", []string{"unit", "mm", "0.span", "2880", "0.instrument", "quick:level-0.1"}, "0.span", "2900"},
+		{"/right/hold?id=" + demo.ID("rivet boom"), []string{"how", "change", "field.name", "Rivet the boom", "field.permanent", "its rows", "field.why", "for good", "reason", "shorter", "by", "builder"}, "reason", "longer"},
 		{"/airframes/" + demo.ID("samphire") + "/schools", []string{"school.limits", "guarded"}, "school.limits", "plain"},
 		{"/instruments", []string{"name", "tape 3", "sort", "tape", "resolution", "1 mm", "class", "0.3 mm + 0.2 mm a metre"}, "class", "0.1 mm + 0.1 mm a metre"},
 		{"/instruments", []string{"name", "level 3", "sort", "level", "resolution", "0.1"}, "resolution", "0.2"},

@@ -132,6 +132,7 @@ var pages = []*regexp.Regexp{
 	regexp.MustCompile(`^(/bays/[^/]+)/[a-z]+$`),
 	regexp.MustCompile(`^(/instruments)/[^/]+/[a-z]+$`),
 	regexp.MustCompile(`^(/stores)$`),
+	regexp.MustCompile(`^(/right/.+)$`),
 }
 
 // pageOf is the page with the form of that path, "" where nothing of it matters.
@@ -151,6 +152,9 @@ func pageOf(path string, fields []string) string {
 	}
 	for _, p := range pages {
 		if m := p.FindStringSubmatch(path); m != nil {
+			if strings.Contains(m[1], "?") {
+				return m[1]
+			}
 			return m[1] + "?" + url.Values{"check": {given["check"]}, "spot": {given["number"]}, "hole": {given["number"]}}.Encode()
 		}
 	}

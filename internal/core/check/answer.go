@@ -191,6 +191,7 @@ var helps = map[string]struct {
 	"measurements-disagree":          {"Take the readings again", "", Goal{}},
 	"marks-or-pin":                   {"Look at the marks and points", "", Goal{}},
 	"kinked":                         {"Read the station that stands out again", "", Goal{}},
+	"nobody-stated":                  {"Put in what the plans say", "", Goal{Point: true}},
 	"did-not-converge":               {"Take the readings again", "", Goal{}},
 	"support-ignored":                {"", "if it is held down, say so", Goal{}},
 }
@@ -294,13 +295,20 @@ func (a *Answer) unsure(c Check, holds []Stand) {
 			a.Then += "; points between them tell more"
 		}
 	}
+	unstated := slices.ContainsFunc(c.Result.Findings, func(f measure.Finding) bool { return f.Code == "nobody-stated" })
 	switch {
+	case unstated && q.Limit != nil && q.Limit.Holds(q.Value) && q.Placings == 0:
+		a.Why, a.Next, a.Then = "something that it rests on is not known", helps["nobody-stated"].next, c.Result.Findings[0].Text
+		a.Goal = Goal{Check: c.ID, Point: true}
 	case q.Verdict != measure.Unsure: // the limits are not what is unsure
 		a.Why = "something that it rests on is not known"
 		a.Next, a.Then = "Look at what the readings lack", strings.Join(a.Findings, "; ")
 		for _, f := range c.Result.Findings {
 			if help, ok := helps[f.Code]; ok && help.next != "" {
 				a.Next, a.Then, a.Goal = help.next, f.Text, help.goal
+				if help.goal.Point {
+					a.Goal.Check = c.ID
+				}
 				break
 			}
 		}

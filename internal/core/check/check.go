@@ -73,6 +73,7 @@ type Check struct {
 	Where     map[string]int // number of the spot by its place in the solved check, such as stations[2].angle
 	Problems  []string       // why there is no result although every reading is taken
 	Assumed   []string       // what is taken to be so, because nobody said: how well points are known
+	Unstated  []string       // what was assumed of its dimensions or limits: until someone states it nothing is go
 	Late      string         // which level was read too long after its test; "" for none
 	Corrected []measure.Line // what was added to the readings, for sag, temperature and the like
 	Unlaid    bool           // whether the surface is stiff or limp, lies or is held, was not said

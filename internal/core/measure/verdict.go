@@ -2,6 +2,7 @@ package measure
 
 import (
 	"math"
+	"slices"
 	"strings"
 	"sync"
 
@@ -364,4 +365,22 @@ func zeroed(r *Reading) string {
 		return ""
 	}
 	return ", zero " + deg(r.Instrument.Zero) + " taken off"
+}
+
+// Unsettled is a result of which something was taken to be so that nobody stated: what
+// would be go is unsure, and the finding says what it is. Stop stays.
+func (r Result) Unsettled(code, text string) Result {
+	unsure := func(v Verdict) Verdict {
+		if v == Go {
+			return Unsure
+		}
+		return v
+	}
+	r.Verdict = unsure(r.Verdict)
+	r.Quantities = slices.Clone(r.Quantities)
+	for i := range r.Quantities {
+		r.Quantities[i].Verdict = unsure(r.Quantities[i].Verdict)
+	}
+	r.Findings = append([]Finding{{code, text}}, r.Findings...)
+	return r
 }

@@ -48,3 +48,15 @@ func Sentence(s string) string {
 	}
 	return strings.ToUpper(s[:1]) + s[1:]
 }
+
+// And lists texts as one says them: "a, b and c".
+func And(parts ...string) string {
+	switch n := len(parts); n {
+	case 0:
+		return ""
+	case 1:
+		return parts[0]
+	default:
+		return strings.Join(parts[:n-1], ", ") + " and " + parts[n-1]
+	}
+}

@@ -1,5 +1,5 @@
 -- name: Airframes :many
-SELECT * FROM airframes ORDER BY entry;
+SELECT * FROM airframes WHERE withdrawn = '' ORDER BY entry;
 
 -- name: Airframe :one
 SELECT * FROM airframes WHERE id = ?;
@@ -13,8 +13,14 @@ INSERT INTO airframes (id, name, description, length_unit, schools, entry, revis
 -- name: ChangeAirframeSchools :exec
 UPDATE airframes SET schools = ?, revised = ? WHERE id = ?;
 
+-- name: ChangeAirframe :exec
+UPDATE airframes SET name = ?, description = ?, length_unit = ?, revised = ? WHERE id = ?;
+
+-- name: WithdrawAirframe :exec
+UPDATE airframes SET withdrawn = ?, name = ?, revised = ? WHERE id = ?;
+
 -- name: Assemblies :many
-SELECT * FROM assemblies WHERE airframe_id = ? ORDER BY entry;
+SELECT * FROM assemblies WHERE airframe_id = ? AND withdrawn = '' ORDER BY entry, rowid;
 
 -- name: Assembly :one
 SELECT sqlc.embed(assemblies), sqlc.embed(airframes) FROM assemblies JOIN airframes ON airframes.id = assemblies.airframe_id WHERE assemblies.id = ?;
@@ -23,4 +29,10 @@ SELECT sqlc.embed(assemblies), sqlc.embed(airframes) FROM assemblies JOIN airfra
 SELECT * FROM assemblies WHERE airframe_id = ? AND name = ?;
 
 -- name: AddAssembly :exec
-INSERT INTO assemblies (id, airframe_id, name, shape, before_us, entry) VALUES (?, ?, ?, ?, ?, ?);
+INSERT INTO assemblies (id, airframe_id, name, shape, before_us, part, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?);
+
+-- name: ChangeAssembly :exec
+UPDATE assemblies SET name = ?, shape = ?, before_us = ?, part = ?, revised = ? WHERE id = ?;
+
+-- name: WithdrawAssembly :exec
+UPDATE assemblies SET withdrawn = ?, name = ?, revised = ? WHERE id = ?;

@@ -1,17 +1,23 @@
 -- name: AddBay :exec
-INSERT INTO bays (id, assembly_id, name, closed_by, entry) VALUES (?, ?, ?, ?, ?);
+INSERT INTO bays (id, assembly_id, name, closed_by, entry, revised) VALUES (?, ?, ?, ?, ?, ?);
 
 -- name: Bay :one
 SELECT * FROM bays WHERE id = ?;
 
 -- name: BaysOfAssembly :many
-SELECT * FROM bays WHERE assembly_id = ? ORDER BY entry;
+SELECT * FROM bays WHERE assembly_id = ? AND withdrawn = '' ORDER BY entry;
 
 -- name: BaysOfAirframe :many
-SELECT b.* FROM bays b JOIN assemblies a ON a.id = b.assembly_id WHERE a.airframe_id = ? ORDER BY b.entry;
+SELECT b.* FROM bays b JOIN assemblies a ON a.id = b.assembly_id WHERE a.airframe_id = ? AND a.withdrawn = '' AND b.withdrawn = '' ORDER BY b.entry;
 
 -- name: BaysByID :many
 SELECT * FROM bays WHERE id IN (sqlc.slice('ids')) ORDER BY entry;
+
+-- name: RenameBay :exec
+UPDATE bays SET name = ?, revised = ? WHERE id = ?;
+
+-- name: WithdrawBay :exec
+UPDATE bays SET withdrawn = ?, revised = ? WHERE id = ?;
 
 -- name: AddTask :exec
 INSERT INTO tasks (id, bay_id, what, position, entry, revised) VALUES (?, ?, ?, ?, ?, ?);

@@ -1,26 +1,38 @@
 -- name: Holds :many
-SELECT h.* FROM holds h JOIN assemblies a ON a.id = h.assembly_id WHERE a.airframe_id = ? ORDER BY h.entry;
+SELECT h.* FROM holds h JOIN assemblies a ON a.id = h.assembly_id WHERE a.airframe_id = ? AND a.withdrawn = '' AND h.withdrawn = '' ORDER BY h.entry;
 
 -- name: Hold :one
 SELECT * FROM holds WHERE id = ?;
 
 -- name: HoldsOfAssembly :many
-SELECT * FROM holds WHERE assembly_id = ? ORDER BY entry;
+SELECT * FROM holds WHERE assembly_id = ? AND withdrawn = '' ORDER BY entry;
 
 -- name: HoldsOfSetup :many
-SELECT * FROM holds WHERE setup_id = ? ORDER BY entry;
+SELECT * FROM holds WHERE setup_id = ? AND withdrawn = '' ORDER BY entry;
 
 -- name: HoldsByID :many
 SELECT * FROM holds WHERE id IN (sqlc.slice('ids'));
 
 -- name: HoldNamed :one
-SELECT h.* FROM holds h JOIN assemblies a ON a.id = h.assembly_id WHERE a.airframe_id = ? AND lower(h.name) = lower(sqlc.arg(name)) ORDER BY h.entry LIMIT 1;
+SELECT h.* FROM holds h JOIN assemblies a ON a.id = h.assembly_id WHERE a.airframe_id = ? AND lower(h.name) = lower(sqlc.arg(name)) AND h.withdrawn = '' ORDER BY h.entry LIMIT 1;
 
 -- name: AddHold :exec
 INSERT INTO holds (id, assembly_id, setup_id, name, step, permanent, why, required, scope, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
 
 -- name: ChangeHold :exec
 UPDATE holds SET required = ?, revised = ? WHERE id = ?;
+
+-- name: AmendHold :exec
+UPDATE holds SET name = ?, permanent = ?, why = ?, required = ?, revised = ? WHERE id = ?;
+
+-- name: WithdrawHold :exec
+UPDATE holds SET withdrawn = ?, revised = ? WHERE id = ?;
+
+-- name: MarkRelease :exec
+UPDATE releases SET wrong = ? WHERE id = ?;
+
+-- name: HoldsReadWith :many
+SELECT DISTINCT h.* FROM holds h JOIN checks c ON c.setup_id = h.setup_id JOIN readings r ON r.check_id = c.id WHERE r.instrument_id = ? AND r.superseded = '' AND r.stale_event IS NULL ORDER BY h.entry;
 
 -- name: ReleaseHold :exec
 UPDATE holds SET released = ?, released_by = ?, revised = ? WHERE id = ?;

@@ -1,5 +1,5 @@
 -- name: Instruments :many
-SELECT * FROM instruments ORDER BY entry;
+SELECT * FROM instruments ORDER BY entry, rowid;
 
 -- name: Instrument :one
 SELECT * FROM instruments WHERE id = ?;
@@ -9,6 +9,12 @@ SELECT * FROM instruments WHERE name = ?;
 
 -- name: AddInstrument :exec
 INSERT INTO instruments (id, name, sort, measures, resolution, offset_max, per_metre, spread, own, due_days, weight, pull, material, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
+
+-- name: ChangeInstrument :exec
+UPDATE instruments SET name = ?, resolution = ?, offset_max = ?, spread = ?, per_metre = ?, own = ?, due_days = ?, weight = ?, pull = ?, material = ?, revised = ? WHERE id = ?;
+
+-- name: WithdrawInstrument :exec
+UPDATE instruments SET withdrawn = ?, name = ?, revised = ? WHERE id = ?;
 
 -- name: AddZeroTest :exec
 INSERT INTO zero_tests (id, instrument_id, first, turned, zero, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?);

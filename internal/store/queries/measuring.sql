@@ -4,13 +4,40 @@ SELECT sqlc.embed(s), CAST(coalesce(a.name, '') AS TEXT) AS assembly, CAST(coale
 FROM setups s LEFT JOIN assemblies a ON a.id = s.assembly_id LEFT JOIN airframes f ON f.id = a.airframe_id WHERE s.id = ?;
 
 -- name: SetupsOfAssembly :many
-SELECT * FROM setups WHERE assembly_id = ? ORDER BY entry;
+SELECT * FROM setups WHERE assembly_id = ? AND withdrawn = '' ORDER BY entry;
+
+-- name: FreeSetups :many
+SELECT * FROM setups WHERE assembly_id IS NULL AND withdrawn = '' ORDER BY entry;
+
+-- name: SetupRow :one
+SELECT * FROM setups WHERE id = ?;
 
 -- name: SetupsOfAirframe :many
-SELECT s.*, a.name AS assembly FROM setups s JOIN assemblies a ON a.id = s.assembly_id WHERE a.airframe_id = ? ORDER BY s.entry;
+SELECT s.*, a.name AS assembly FROM setups s JOIN assemblies a ON a.id = s.assembly_id WHERE a.airframe_id = ? AND a.withdrawn = '' AND s.withdrawn = '' ORDER BY s.entry;
 
 -- name: AddSetup :exec
-INSERT INTO setups (id, assembly_id, name, begun_at, state, steady_at, entry) VALUES (?, ?, ?, ?, 1, ?, ?);
+INSERT INTO setups (id, assembly_id, name, begun_at, state, steady_at, unit, entry) VALUES (?, ?, ?, ?, 1, ?, ?, ?);
+
+-- name: KeepSetup :exec
+UPDATE setups SET assembly_id = ?, unit = '' WHERE id = ?;
+
+-- name: RenameSetup :exec
+UPDATE setups SET name = ? WHERE id = ?;
+
+-- name: WithdrawSetup :exec
+UPDATE setups SET withdrawn = ? WHERE id = ?;
+
+-- name: WithdrawCheck :exec
+UPDATE checks SET withdrawn = ?, revised = ? WHERE id = ?;
+
+-- name: ConfirmCheck :exec
+UPDATE checks SET assumed = '[]', redefined = ?, revised = ? WHERE id = ?;
+
+-- name: ReviseSurveyed :exec
+UPDATE checks SET revised = ? WHERE survey = ?;
+
+-- name: RenamePoint :exec
+UPDATE readings SET point = sqlc.arg(name) WHERE check_id = sqlc.arg(check_id) AND point = sqlc.arg(was);
 
 -- name: WarmthOfSetup :exec
 UPDATE setups SET material = ?, temperature = ? WHERE id = ?;
@@ -22,7 +49,7 @@ UPDATE checks SET revised = ? WHERE setup_id = ?;
 UPDATE setups SET state = ?, steady_at = ?, last_event = ? WHERE id = ?;
 
 -- name: Checks :many
-SELECT sqlc.embed(c), j.hash AS version FROM checks c JOIN journal j ON j.seq = c.revised WHERE c.setup_id = ? ORDER BY c.position;
+SELECT sqlc.embed(c), j.hash AS version FROM checks c JOIN journal j ON j.seq = c.revised WHERE c.setup_id = ? AND c.withdrawn = '' ORDER BY c.position;
 
 -- name: Check :one
 SELECT sqlc.embed(c), j.hash AS version, sqlc.embed(s), CAST(coalesce(a.name, '') AS TEXT) AS assembly, CAST(coalesce(a.shape, '{}') AS TEXT) AS shape, CAST(coalesce(f.id, '') AS TEXT) AS frame, CAST(coalesce(f.name, '') AS TEXT) AS frame_name,
@@ -30,13 +57,16 @@ SELECT sqlc.embed(c), j.hash AS version, sqlc.embed(s), CAST(coalesce(a.name, ''
 FROM checks c JOIN journal j ON j.seq = c.revised JOIN setups s ON s.id = c.setup_id LEFT JOIN assemblies a ON a.id = s.assembly_id LEFT JOIN airframes f ON f.id = a.airframe_id WHERE c.id = ?;
 
 -- name: ChecksOfKind :many
-SELECT c.*, s.name AS setup FROM checks c JOIN setups s ON s.id = c.setup_id JOIN assemblies a ON a.id = s.assembly_id WHERE a.airframe_id = ? AND c.kind = ? ORDER BY c.entry, c.position;
+SELECT c.*, s.name AS setup FROM checks c JOIN setups s ON s.id = c.setup_id JOIN assemblies a ON a.id = s.assembly_id WHERE a.airframe_id = ? AND c.kind = ? AND c.withdrawn = '' AND s.withdrawn = '' ORDER BY c.entry, c.position;
 
 -- name: AddCheck :exec
-INSERT INTO checks (id, setup_id, position, name, kind, definition, instrument_id, accepts, schools, after_of, entry, redefined, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
+INSERT INTO checks (id, setup_id, position, name, kind, definition, instrument_id, accepts, schools, after_of, assumed, survey, entry, redefined, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
 
 -- name: ChangeCheck :exec
 UPDATE checks SET name = ?, definition = ?, schools = ?, redefined = ?, revised = ? WHERE id = ?;
+
+-- name: AmendCheck :exec
+UPDATE checks SET name = ?, definition = ?, redefined = ?, revised = ? WHERE id = ?;
 
 -- name: ReviseCheck :exec
 UPDATE checks SET revised = ? WHERE id = ?;
@@ -71,11 +101,11 @@ INSERT INTO events (id, setup_id, what, at, entry) VALUES (?, ?, ?, ?, ?);
 
 -- name: StandingsOfAirframe :many
 SELECT c.id, c.setup_id, c.position, c.name, c.kind, c.revised, c.after_of, t.arithmetic, t.revised AS worked_out, t.basis, t.says, f.revised AS frame
-FROM checks c JOIN setups s ON s.id = c.setup_id JOIN assemblies a ON a.id = s.assembly_id LEFT JOIN airframes f ON f.id = a.airframe_id LEFT JOIN standings t ON t.check_id = c.id WHERE a.airframe_id = ? ORDER BY s.entry, c.position;
+FROM checks c JOIN setups s ON s.id = c.setup_id JOIN assemblies a ON a.id = s.assembly_id LEFT JOIN airframes f ON f.id = a.airframe_id LEFT JOIN standings t ON t.check_id = c.id WHERE a.airframe_id = ? AND a.withdrawn = '' AND c.withdrawn = '' AND s.withdrawn = '' ORDER BY s.entry, c.position;
 
 -- name: StandingsOfSetups :many
 SELECT c.id, c.setup_id, c.position, c.name, c.kind, c.revised, c.after_of, t.arithmetic, t.revised AS worked_out, t.basis, t.says, f.revised AS frame
-FROM checks c JOIN setups s ON s.id = c.setup_id LEFT JOIN assemblies a ON a.id = s.assembly_id LEFT JOIN airframes f ON f.id = a.airframe_id LEFT JOIN standings t ON t.check_id = c.id WHERE c.setup_id IN (sqlc.slice('setups')) ORDER BY c.setup_id, c.position;
+FROM checks c JOIN setups s ON s.id = c.setup_id LEFT JOIN assemblies a ON a.id = s.assembly_id LEFT JOIN airframes f ON f.id = a.airframe_id LEFT JOIN standings t ON t.check_id = c.id WHERE c.setup_id IN (sqlc.slice('setups')) AND c.withdrawn = '' ORDER BY c.setup_id, c.position;
 
 -- name: SetStanding :exec
 INSERT INTO standings (check_id, arithmetic, revised, basis, says) VALUES (?, ?, ?, ?, ?)

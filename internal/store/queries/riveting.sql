@@ -5,22 +5,28 @@ INSERT INTO rivet_rows (id, assembly_id, name, plan, line, final, rivet_hold, ba
 SELECT sqlc.embed(r), j.hash AS version FROM rivet_rows r JOIN journal j ON j.seq = r.revised WHERE r.id = ?;
 
 -- name: RowsOfAssembly :many
-SELECT * FROM rivet_rows WHERE assembly_id = ? ORDER BY entry;
+SELECT * FROM rivet_rows WHERE assembly_id = ? AND withdrawn = '' ORDER BY entry;
 
 -- name: RowsOfAirframe :many
-SELECT r.*, t.arithmetic, t.revised AS worked_out, t.says FROM rivet_rows r JOIN assemblies a ON a.id = r.assembly_id LEFT JOIN row_standings t ON t.row_id = r.id WHERE a.airframe_id = ? ORDER BY r.entry;
+SELECT r.*, t.arithmetic, t.revised AS worked_out, t.says FROM rivet_rows r JOIN assemblies a ON a.id = r.assembly_id LEFT JOIN row_standings t ON t.row_id = r.id WHERE a.airframe_id = ? AND a.withdrawn = '' AND r.withdrawn = '' ORDER BY r.entry;
 
 -- name: RowsByID :many
 SELECT r.*, t.arithmetic, t.revised AS worked_out, t.says FROM rivet_rows r LEFT JOIN row_standings t ON t.row_id = r.id WHERE r.id IN (sqlc.slice('ids')) ORDER BY r.entry;
 
 -- name: RowsOfBays :many
-SELECT r.*, t.arithmetic, t.revised AS worked_out, t.says FROM rivet_rows r LEFT JOIN row_standings t ON t.row_id = r.id WHERE r.bay_id IN (sqlc.slice('bays')) ORDER BY r.entry;
+SELECT r.*, t.arithmetic, t.revised AS worked_out, t.says FROM rivet_rows r LEFT JOIN row_standings t ON t.row_id = r.id WHERE r.bay_id IN (sqlc.slice('bays')) AND r.withdrawn = '' ORDER BY r.entry;
 
 -- name: RowsOfHold :many
-SELECT * FROM rivet_rows r WHERE r.rivet_hold = sqlc.arg(hold) OR r.id IN (SELECT d.row_id FROM drill_holds d WHERE d.hold_id = sqlc.arg(hold)) ORDER BY r.entry;
+SELECT * FROM rivet_rows r WHERE r.withdrawn = '' AND (r.rivet_hold = sqlc.arg(hold) OR r.id IN (SELECT d.row_id FROM drill_holds d WHERE d.hold_id = sqlc.arg(hold))) ORDER BY r.entry;
 
 -- name: ChangeRow :exec
 UPDATE rivet_rows SET name = ?, plan = ?, line = ?, planned = ?, revised = ? WHERE id = ?;
+
+-- name: WithdrawRow :exec
+UPDATE rivet_rows SET withdrawn = ?, revised = ? WHERE id = ?;
+
+-- name: AnyOperation :one
+SELECT count(*) FROM operations WHERE row_id = ? AND undone = 0;
 
 -- name: TurnMatchDrilled :exec
 UPDATE rivet_rows SET final = 0 WHERE id = ?;
@@ -35,8 +41,8 @@ UPDATE rivet_rows SET barrier = ?, planned = ?, revised = ? WHERE id = ?;
 INSERT INTO drill_holds (row_id, hold_id, entry) VALUES (?, ?, ?);
 
 -- name: HoldsOfRow :many
-SELECT h.* FROM holds h WHERE h.id = sqlc.arg(rivets) OR h.id IN (SELECT d.hold_id FROM drill_holds d WHERE d.row_id = sqlc.arg(row))
-    OR h.done = 0 AND h.step IN ('drill to size', 'ream') AND h.assembly_id = (SELECT r.assembly_id FROM rivet_rows r WHERE r.id = sqlc.arg(row) AND r.opt_out = '') ORDER BY h.entry;
+SELECT h.* FROM holds h WHERE h.id = sqlc.arg(rivets) OR h.withdrawn = '' AND h.id IN (SELECT d.hold_id FROM drill_holds d WHERE d.row_id = sqlc.arg(row))
+    OR h.done = 0 AND h.withdrawn = '' AND h.step IN ('drill to size', 'ream') AND h.assembly_id = (SELECT r.assembly_id FROM rivet_rows r WHERE r.id = sqlc.arg(row) AND r.opt_out = '') ORDER BY h.entry;
 
 -- name: LastDrilled :one
 SELECT CAST(coalesce(max(at), '') AS TEXT) AS at FROM operations WHERE row_id = ? AND what = 'drill';
@@ -80,7 +86,7 @@ WHERE row_id = ? AND what = 'set' AND undone = 0 GROUP BY 1, 2 ORDER BY 4;
 SELECT b.id, b.name, sqlc.embed(h) FROM bays b JOIN holds h ON h.id = b.closed_by WHERE b.id = ?;
 
 -- name: OpenBays :many
-SELECT b.id, b.name FROM bays b JOIN holds h ON h.id = b.closed_by WHERE b.assembly_id = ? AND h.done = 0 ORDER BY b.entry;
+SELECT b.id, b.name FROM bays b JOIN holds h ON h.id = b.closed_by WHERE b.assembly_id = ? AND h.done = 0 AND b.withdrawn = '' ORDER BY b.entry;
 
 -- name: SetRowStanding :exec
 INSERT INTO row_standings (row_id, arithmetic, revised, says) VALUES (?, ?, ?, ?)

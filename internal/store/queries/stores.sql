@@ -5,7 +5,7 @@ INSERT INTO parts (id, airframe_id, number, name, hand, supplier, lot, process, 
 SELECT * FROM parts WHERE id = ?;
 
 -- name: Parts :many
-SELECT * FROM parts WHERE airframe_id = ? ORDER BY entry;
+SELECT * FROM parts WHERE airframe_id = ? AND withdrawn = '' ORDER BY entry;
 
 -- name: PartsByID :many
 SELECT * FROM parts WHERE id IN (sqlc.slice('ids')) ORDER BY entry;
@@ -19,14 +19,41 @@ SELECT c.kind, a.airframe_id FROM checks c JOIN setups s ON s.id = c.setup_id JO
 -- name: MovePart :exec
 UPDATE parts SET place = ?, assembly_id = ?, row_id = ?, check_id = ?, condition = ?, revised = ? WHERE id = ?;
 
+-- name: ChangePart :exec
+UPDATE parts SET number = ?, name = ?, hand = ?, supplier = ?, lot = ?, process = ?, condition = ?, clue = ?, revised = ? WHERE id = ?;
+
+-- name: WithdrawPart :exec
+UPDATE parts SET withdrawn = ?, revised = ? WHERE id = ?;
+
+-- name: Notice :one
+SELECT * FROM notices WHERE id = ?;
+
+-- name: ChangeNotice :exec
+UPDATE notices SET title = ?, numbers = ?, lots = ?, processes = ?, note = ?, revised = ? WHERE id = ?;
+
+-- name: WithdrawNotice :exec
+UPDATE notices SET withdrawn = ?, revised = ? WHERE id = ?;
+
+-- name: StockCounts :many
+SELECT * FROM stock_counts WHERE airframe_id = ? AND withdrawn = '' ORDER BY entry DESC LIMIT ?;
+
+-- name: StockCount :one
+SELECT * FROM stock_counts WHERE id = ?;
+
+-- name: ChangeStockCount :exec
+UPDATE stock_counts SET sort = ?, name = ?, number = ?, note = ?, revised = ? WHERE id = ?;
+
+-- name: WithdrawStockCount :exec
+UPDATE stock_counts SET withdrawn = ?, revised = ? WHERE id = ?;
+
 -- name: AddNotice :exec
-INSERT INTO notices (id, airframe_id, title, numbers, lots, processes, note, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?);
+INSERT INTO notices (id, airframe_id, title, numbers, lots, processes, note, at, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
 
 -- name: Notices :many
-SELECT * FROM notices WHERE airframe_id = ? ORDER BY entry DESC;
+SELECT * FROM notices WHERE airframe_id = ? AND withdrawn = '' ORDER BY entry DESC;
 
 -- name: AddStockCount :exec
-INSERT INTO stock_counts (id, airframe_id, sort, name, number, note, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?);
+INSERT INTO stock_counts (id, airframe_id, sort, name, number, note, at, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?);
 
 -- name: StockTotals :many
-SELECT sort, name, CAST(sum(number) AS INTEGER) AS number FROM stock_counts WHERE airframe_id = ? GROUP BY sort, name ORDER BY sort, name;
+SELECT sort, name, CAST(sum(number) AS INTEGER) AS number FROM stock_counts WHERE airframe_id = ? AND withdrawn = '' GROUP BY sort, name ORDER BY sort, name;

@@ -37,7 +37,7 @@ func (q *Queries) AddAirframe(ctx context.Context, arg AddAirframeParams) error 
 }
 
 const addAssembly = `-- name: AddAssembly :exec
-INSERT INTO assemblies (id, airframe_id, name, shape, before_us, entry) VALUES (?, ?, ?, ?, ?, ?)
+INSERT INTO assemblies (id, airframe_id, name, shape, before_us, part, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?)
 `
 
 type AddAssemblyParams struct {
@@ -46,7 +46,9 @@ type AddAssemblyParams struct {
 	Name       string
 	Shape      string
 	BeforeUs   string
+	Part       string
 	Entry      int64
+	Revised    int64
 }
 
 func (q *Queries) AddAssembly(ctx context.Context, arg AddAssemblyParams) error {
@@ -56,13 +58,15 @@ func (q *Queries) AddAssembly(ctx context.Context, arg AddAssemblyParams) error 
 		arg.Name,
 		arg.Shape,
 		arg.BeforeUs,
+		arg.Part,
 		arg.Entry,
+		arg.Revised,
 	)
 	return err
 }
 
 const airframe = `-- name: Airframe :one
-SELECT id, name, description, length_unit, schools, entry, revised FROM airframes WHERE id = ?
+SELECT id, name, description, length_unit, schools, entry, revised, withdrawn FROM airframes WHERE id = ?
 `
 
 func (q *Queries) Airframe(ctx context.Context, id string) (Airframe, error) {
@@ -76,12 +80,13 @@ func (q *Queries) Airframe(ctx context.Context, id string) (Airframe, error) {
 		&i.Schools,
 		&i.Entry,
 		&i.Revised,
+		&i.Withdrawn,
 	)
 	return i, err
 }
 
 const airframeNamed = `-- name: AirframeNamed :one
-SELECT id, name, description, length_unit, schools, entry, revised FROM airframes WHERE name = ?
+SELECT id, name, description, length_unit, schools, entry, revised, withdrawn FROM airframes WHERE name = ?
 `
 
 func (q *Queries) AirframeNamed(ctx context.Context, name string) (Airframe, error) {
@@ -95,12 +100,13 @@ func (q *Queries) AirframeNamed(ctx context.Context, name string) (Airframe, err
 		&i.Schools,
 		&i.Entry,
 		&i.Revised,
+		&i.Withdrawn,
 	)
 	return i, err
 }
 
 const airframes = `-- name: Airframes :many
-SELECT id, name, description, length_unit, schools, entry, revised FROM airframes ORDER BY entry
+SELECT id, name, description, length_unit, schools, entry, revised, withdrawn FROM airframes WHERE withdrawn = '' ORDER BY entry
 `
 
 func (q *Queries) Airframes(ctx context.Context) ([]Airframe, error) {
@@ -120,6 +126,7 @@ func (q *Queries) Airframes(ctx context.Context) ([]Airframe, error) {
 			&i.Schools,
 			&i.Entry,
 			&i.Revised,
+			&i.Withdrawn,
 		); err != nil {
 			return nil, err
 		}
@@ -135,7 +142,7 @@ func (q *Queries) Airframes(ctx context.Context) ([]Airframe, error) {
 }
 
 const assemblies = `-- name: Assemblies :many
-SELECT id, airframe_id, name, shape, before_us, entry FROM assemblies WHERE airframe_id = ? ORDER BY entry
+SELECT id, airframe_id, name, shape, before_us, entry, withdrawn, part, revised FROM assemblies WHERE airframe_id = ? AND withdrawn = '' ORDER BY entry, rowid
 `
 
 func (q *Queries) Assemblies(ctx context.Context, airframeID string) ([]Assembly, error) {
@@ -154,6 +161,9 @@ func (q *Queries) Assemblies(ctx context.Context, airframeID string) ([]Assembly
 			&i.Shape,
 			&i.BeforeUs,
 			&i.Entry,
+			&i.Withdrawn,
+			&i.Part,
+			&i.Revised,
 		); err != nil {
 			return nil, err
 		}
@@ -169,7 +179,7 @@ func (q *Queries) Assemblies(ctx context.Context, airframeID string) ([]Assembly
 }
 
 const assembly = `-- name: Assembly :one
-SELECT assemblies.id, assemblies.airframe_id, assemblies.name, assemblies.shape, assemblies.before_us, assemblies.entry, airframes.id, airframes.name, airframes.description, airframes.length_unit, airframes.schools, airframes.entry, airframes.revised FROM assemblies JOIN airframes ON airframes.id = assemblies.airframe_id WHERE assemblies.id = ?
+SELECT assemblies.id, assemblies.airframe_id, assemblies.name, assemblies.shape, assemblies.before_us, assemblies.entry, assemblies.withdrawn, assemblies.part, assemblies.revised, airframes.id, airframes.name, airframes.description, airframes.length_unit, airframes.schools, airframes.entry, airframes.revised, airframes.withdrawn FROM assemblies JOIN airframes ON airframes.id = assemblies.airframe_id WHERE assemblies.id = ?
 `
 
 type AssemblyRow struct {
@@ -187,6 +197,9 @@ func (q *Queries) Assembly(ctx context.Context, id string) (AssemblyRow, error) 
 		&i.Assembly.Shape,
 		&i.Assembly.BeforeUs,
 		&i.Assembly.Entry,
+		&i.Assembly.Withdrawn,
+		&i.Assembly.Part,
+		&i.Assembly.Revised,
 		&i.Airframe.ID,
 		&i.Airframe.Name,
 		&i.Airframe.Description,
@@ -194,12 +207,13 @@ func (q *Queries) Assembly(ctx context.Context, id string) (AssemblyRow, error) 
 		&i.Airframe.Schools,
 		&i.Airframe.Entry,
 		&i.Airframe.Revised,
+		&i.Airframe.Withdrawn,
 	)
 	return i, err
 }
 
 const assemblyNamed = `-- name: AssemblyNamed :one
-SELECT id, airframe_id, name, shape, before_us, entry FROM assemblies WHERE airframe_id = ? AND name = ?
+SELECT id, airframe_id, name, shape, before_us, entry, withdrawn, part, revised FROM assemblies WHERE airframe_id = ? AND name = ?
 `
 
 type AssemblyNamedParams struct {
@@ -217,8 +231,34 @@ func (q *Queries) AssemblyNamed(ctx context.Context, arg AssemblyNamedParams) (A
 		&i.Shape,
 		&i.BeforeUs,
 		&i.Entry,
+		&i.Withdrawn,
+		&i.Part,
+		&i.Revised,
 	)
 	return i, err
+}
+
+const changeAirframe = `-- name: ChangeAirframe :exec
+UPDATE airframes SET name = ?, description = ?, length_unit = ?, revised = ? WHERE id = ?
+`
+
+type ChangeAirframeParams struct {
+	Name        string
+	Description string
+	LengthUnit  string
+	Revised     int64
+	ID          string
+}
+
+func (q *Queries) ChangeAirframe(ctx context.Context, arg ChangeAirframeParams) error {
+	_, err := q.db.ExecContext(ctx, changeAirframe,
+		arg.Name,
+		arg.Description,
+		arg.LengthUnit,
+		arg.Revised,
+		arg.ID,
+	)
+	return err
 }
 
 const changeAirframeSchools = `-- name: ChangeAirframeSchools :exec
@@ -233,5 +273,72 @@ type ChangeAirframeSchoolsParams struct {
 
 func (q *Queries) ChangeAirframeSchools(ctx context.Context, arg ChangeAirframeSchoolsParams) error {
 	_, err := q.db.ExecContext(ctx, changeAirframeSchools, arg.Schools, arg.Revised, arg.ID)
+	return err
+}
+
+const changeAssembly = `-- name: ChangeAssembly :exec
+UPDATE assemblies SET name = ?, shape = ?, before_us = ?, part = ?, revised = ? WHERE id = ?
+`
+
+type ChangeAssemblyParams struct {
+	Name     string
+	Shape    string
+	BeforeUs string
+	Part     string
+	Revised  int64
+	ID       string
+}
+
+func (q *Queries) ChangeAssembly(ctx context.Context, arg ChangeAssemblyParams) error {
+	_, err := q.db.ExecContext(ctx, changeAssembly,
+		arg.Name,
+		arg.Shape,
+		arg.BeforeUs,
+		arg.Part,
+		arg.Revised,
+		arg.ID,
+	)
+	return err
+}
+
+const withdrawAirframe = `-- name: WithdrawAirframe :exec
+UPDATE airframes SET withdrawn = ?, name = ?, revised = ? WHERE id = ?
+`
+
+type WithdrawAirframeParams struct {
+	Withdrawn string
+	Name      string
+	Revised   int64
+	ID        string
+}
+
+func (q *Queries) WithdrawAirframe(ctx context.Context, arg WithdrawAirframeParams) error {
+	_, err := q.db.ExecContext(ctx, withdrawAirframe,
+		arg.Withdrawn,
+		arg.Name,
+		arg.Revised,
+		arg.ID,
+	)
+	return err
+}
+
+const withdrawAssembly = `-- name: WithdrawAssembly :exec
+UPDATE assemblies SET withdrawn = ?, name = ?, revised = ? WHERE id = ?
+`
+
+type WithdrawAssemblyParams struct {
+	Withdrawn string
+	Name      string
+	Revised   int64
+	ID        string
+}
+
+func (q *Queries) WithdrawAssembly(ctx context.Context, arg WithdrawAssemblyParams) error {
+	_, err := q.db.ExecContext(ctx, withdrawAssembly,
+		arg.Withdrawn,
+		arg.Name,
+		arg.Revised,
+		arg.ID,
+	)
 	return err
 }

@@ -11,7 +11,7 @@ import (
 )
 
 const addBay = `-- name: AddBay :exec
-INSERT INTO bays (id, assembly_id, name, closed_by, entry) VALUES (?, ?, ?, ?, ?)
+INSERT INTO bays (id, assembly_id, name, closed_by, entry, revised) VALUES (?, ?, ?, ?, ?, ?)
 `
 
 type AddBayParams struct {
@@ -20,6 +20,7 @@ type AddBayParams struct {
 	Name       string
 	ClosedBy   string
 	Entry      int64
+	Revised    int64
 }
 
 func (q *Queries) AddBay(ctx context.Context, arg AddBayParams) error {
@@ -29,6 +30,7 @@ func (q *Queries) AddBay(ctx context.Context, arg AddBayParams) error {
 		arg.Name,
 		arg.ClosedBy,
 		arg.Entry,
+		arg.Revised,
 	)
 	return err
 }
@@ -86,7 +88,7 @@ func (q *Queries) AddTask(ctx context.Context, arg AddTaskParams) error {
 }
 
 const bay = `-- name: Bay :one
-SELECT id, assembly_id, name, closed_by, entry FROM bays WHERE id = ?
+SELECT id, assembly_id, name, closed_by, entry, withdrawn, revised FROM bays WHERE id = ?
 `
 
 func (q *Queries) Bay(ctx context.Context, id string) (Bay, error) {
@@ -98,12 +100,14 @@ func (q *Queries) Bay(ctx context.Context, id string) (Bay, error) {
 		&i.Name,
 		&i.ClosedBy,
 		&i.Entry,
+		&i.Withdrawn,
+		&i.Revised,
 	)
 	return i, err
 }
 
 const baysByID = `-- name: BaysByID :many
-SELECT id, assembly_id, name, closed_by, entry FROM bays WHERE id IN (/*SLICE:ids*/?) ORDER BY entry
+SELECT id, assembly_id, name, closed_by, entry, withdrawn, revised FROM bays WHERE id IN (/*SLICE:ids*/?) ORDER BY entry
 `
 
 func (q *Queries) BaysByID(ctx context.Context, ids []string) ([]Bay, error) {
@@ -131,6 +135,8 @@ func (q *Queries) BaysByID(ctx context.Context, ids []string) ([]Bay, error) {
 			&i.Name,
 			&i.ClosedBy,
 			&i.Entry,
+			&i.Withdrawn,
+			&i.Revised,
 		); err != nil {
 			return nil, err
 		}
@@ -146,7 +152,7 @@ func (q *Queries) BaysByID(ctx context.Context, ids []string) ([]Bay, error) {
 }
 
 const baysOfAirframe = `-- name: BaysOfAirframe :many
-SELECT b.id, b.assembly_id, b.name, b.closed_by, b.entry FROM bays b JOIN assemblies a ON a.id = b.assembly_id WHERE a.airframe_id = ? ORDER BY b.entry
+SELECT b.id, b.assembly_id, b.name, b.closed_by, b.entry, b.withdrawn, b.revised FROM bays b JOIN assemblies a ON a.id = b.assembly_id WHERE a.airframe_id = ? AND a.withdrawn = '' AND b.withdrawn = '' ORDER BY b.entry
 `
 
 func (q *Queries) BaysOfAirframe(ctx context.Context, airframeID string) ([]Bay, error) {
@@ -164,6 +170,8 @@ func (q *Queries) BaysOfAirframe(ctx context.Context, airframeID string) ([]Bay,
 			&i.Name,
 			&i.ClosedBy,
 			&i.Entry,
+			&i.Withdrawn,
+			&i.Revised,
 		); err != nil {
 			return nil, err
 		}
@@ -179,7 +187,7 @@ func (q *Queries) BaysOfAirframe(ctx context.Context, airframeID string) ([]Bay,
 }
 
 const baysOfAssembly = `-- name: BaysOfAssembly :many
-SELECT id, assembly_id, name, closed_by, entry FROM bays WHERE assembly_id = ? ORDER BY entry
+SELECT id, assembly_id, name, closed_by, entry, withdrawn, revised FROM bays WHERE assembly_id = ? AND withdrawn = '' ORDER BY entry
 `
 
 func (q *Queries) BaysOfAssembly(ctx context.Context, assemblyID string) ([]Bay, error) {
@@ -197,6 +205,8 @@ func (q *Queries) BaysOfAssembly(ctx context.Context, assemblyID string) ([]Bay,
 			&i.Name,
 			&i.ClosedBy,
 			&i.Entry,
+			&i.Withdrawn,
+			&i.Revised,
 		); err != nil {
 			return nil, err
 		}
@@ -279,6 +289,21 @@ func (q *Queries) FinishTask(ctx context.Context, arg FinishTaskParams) error {
 	return err
 }
 
+const renameBay = `-- name: RenameBay :exec
+UPDATE bays SET name = ?, revised = ? WHERE id = ?
+`
+
+type RenameBayParams struct {
+	Name    string
+	Revised int64
+	ID      string
+}
+
+func (q *Queries) RenameBay(ctx context.Context, arg RenameBayParams) error {
+	_, err := q.db.ExecContext(ctx, renameBay, arg.Name, arg.Revised, arg.ID)
+	return err
+}
+
 const task = `-- name: Task :one
 SELECT id, bay_id, what, position, done_by, done_at, note, entry, revised FROM tasks WHERE id = ?
 `
@@ -345,4 +370,19 @@ func (q *Queries) TasksOfBays(ctx context.Context, bays []string) ([]Task, error
 		return nil, err
 	}
 	return items, nil
+}
+
+const withdrawBay = `-- name: WithdrawBay :exec
+UPDATE bays SET withdrawn = ?, revised = ? WHERE id = ?
+`
+
+type WithdrawBayParams struct {
+	Withdrawn string
+	Revised   int64
+	ID        string
+}
+
+func (q *Queries) WithdrawBay(ctx context.Context, arg WithdrawBayParams) error {
+	_, err := q.db.ExecContext(ctx, withdrawBay, arg.Withdrawn, arg.Revised, arg.ID)
+	return err
 }

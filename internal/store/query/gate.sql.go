@@ -141,6 +141,31 @@ func (q *Queries) AddStep(ctx context.Context, arg AddStepParams) error {
 	return err
 }
 
+const amendHold = `-- name: AmendHold :exec
+UPDATE holds SET name = ?, permanent = ?, why = ?, required = ?, revised = ? WHERE id = ?
+`
+
+type AmendHoldParams struct {
+	Name      string
+	Permanent string
+	Why       string
+	Required  string
+	Revised   int64
+	ID        string
+}
+
+func (q *Queries) AmendHold(ctx context.Context, arg AmendHoldParams) error {
+	_, err := q.db.ExecContext(ctx, amendHold,
+		arg.Name,
+		arg.Permanent,
+		arg.Why,
+		arg.Required,
+		arg.Revised,
+		arg.ID,
+	)
+	return err
+}
+
 const changeHold = `-- name: ChangeHold :exec
 UPDATE holds SET required = ?, revised = ? WHERE id = ?
 `
@@ -157,7 +182,7 @@ func (q *Queries) ChangeHold(ctx context.Context, arg ChangeHoldParams) error {
 }
 
 const dispositionsOfAssembly = `-- name: DispositionsOfAssembly :many
-SELECT r.id, r.hold_id, r.by_name, r.at, r.standing, r.reason, r.answered_by, r.answer, r.answered, r.document, r.evidence, r.lapsed, r.withdrawn, r.entry, h.name AS hold FROM releases r JOIN holds h ON h.id = r.hold_id WHERE h.assembly_id = ? AND r.answered_by <> '' ORDER BY r.entry
+SELECT r.id, r.hold_id, r.by_name, r.at, r.standing, r.reason, r.answered_by, r.answer, r.answered, r.document, r.evidence, r.lapsed, r.withdrawn, r.entry, r.wrong, h.name AS hold FROM releases r JOIN holds h ON h.id = r.hold_id WHERE h.assembly_id = ? AND r.answered_by <> '' ORDER BY r.entry
 `
 
 type DispositionsOfAssemblyRow struct {
@@ -175,6 +200,7 @@ type DispositionsOfAssemblyRow struct {
 	Lapsed     sql.NullString
 	Withdrawn  string
 	Entry      int64
+	Wrong      string
 	Hold       string
 }
 
@@ -202,6 +228,7 @@ func (q *Queries) DispositionsOfAssembly(ctx context.Context, assemblyID string)
 			&i.Lapsed,
 			&i.Withdrawn,
 			&i.Entry,
+			&i.Wrong,
 			&i.Hold,
 		); err != nil {
 			return nil, err
@@ -232,7 +259,7 @@ func (q *Queries) DoneHold(ctx context.Context, arg DoneHoldParams) error {
 }
 
 const hold = `-- name: Hold :one
-SELECT id, assembly_id, setup_id, name, step, permanent, why, required, scope, released, released_by, done, entry, revised FROM holds WHERE id = ?
+SELECT id, assembly_id, setup_id, name, step, permanent, why, required, scope, released, released_by, done, entry, revised, withdrawn FROM holds WHERE id = ?
 `
 
 func (q *Queries) Hold(ctx context.Context, id string) (Hold, error) {
@@ -253,12 +280,13 @@ func (q *Queries) Hold(ctx context.Context, id string) (Hold, error) {
 		&i.Done,
 		&i.Entry,
 		&i.Revised,
+		&i.Withdrawn,
 	)
 	return i, err
 }
 
 const holdNamed = `-- name: HoldNamed :one
-SELECT h.id, h.assembly_id, h.setup_id, h.name, h.step, h.permanent, h.why, h.required, h.scope, h.released, h.released_by, h.done, h.entry, h.revised FROM holds h JOIN assemblies a ON a.id = h.assembly_id WHERE a.airframe_id = ? AND lower(h.name) = lower(?2) ORDER BY h.entry LIMIT 1
+SELECT h.id, h.assembly_id, h.setup_id, h.name, h.step, h.permanent, h.why, h.required, h.scope, h.released, h.released_by, h.done, h.entry, h.revised, h.withdrawn FROM holds h JOIN assemblies a ON a.id = h.assembly_id WHERE a.airframe_id = ? AND lower(h.name) = lower(?2) AND h.withdrawn = '' ORDER BY h.entry LIMIT 1
 `
 
 type HoldNamedParams struct {
@@ -284,12 +312,13 @@ func (q *Queries) HoldNamed(ctx context.Context, arg HoldNamedParams) (Hold, err
 		&i.Done,
 		&i.Entry,
 		&i.Revised,
+		&i.Withdrawn,
 	)
 	return i, err
 }
 
 const holds = `-- name: Holds :many
-SELECT h.id, h.assembly_id, h.setup_id, h.name, h.step, h.permanent, h.why, h.required, h.scope, h.released, h.released_by, h.done, h.entry, h.revised FROM holds h JOIN assemblies a ON a.id = h.assembly_id WHERE a.airframe_id = ? ORDER BY h.entry
+SELECT h.id, h.assembly_id, h.setup_id, h.name, h.step, h.permanent, h.why, h.required, h.scope, h.released, h.released_by, h.done, h.entry, h.revised, h.withdrawn FROM holds h JOIN assemblies a ON a.id = h.assembly_id WHERE a.airframe_id = ? AND a.withdrawn = '' AND h.withdrawn = '' ORDER BY h.entry
 `
 
 func (q *Queries) Holds(ctx context.Context, airframeID string) ([]Hold, error) {
@@ -316,6 +345,7 @@ func (q *Queries) Holds(ctx context.Context, airframeID string) ([]Hold, error) 
 			&i.Done,
 			&i.Entry,
 			&i.Revised,
+			&i.Withdrawn,
 		); err != nil {
 			return nil, err
 		}
@@ -331,7 +361,7 @@ func (q *Queries) Holds(ctx context.Context, airframeID string) ([]Hold, error) 
 }
 
 const holdsByID = `-- name: HoldsByID :many
-SELECT id, assembly_id, setup_id, name, step, permanent, why, required, scope, released, released_by, done, entry, revised FROM holds WHERE id IN (/*SLICE:ids*/?)
+SELECT id, assembly_id, setup_id, name, step, permanent, why, required, scope, released, released_by, done, entry, revised, withdrawn FROM holds WHERE id IN (/*SLICE:ids*/?)
 `
 
 func (q *Queries) HoldsByID(ctx context.Context, ids []string) ([]Hold, error) {
@@ -368,6 +398,7 @@ func (q *Queries) HoldsByID(ctx context.Context, ids []string) ([]Hold, error) {
 			&i.Done,
 			&i.Entry,
 			&i.Revised,
+			&i.Withdrawn,
 		); err != nil {
 			return nil, err
 		}
@@ -383,7 +414,7 @@ func (q *Queries) HoldsByID(ctx context.Context, ids []string) ([]Hold, error) {
 }
 
 const holdsOfAssembly = `-- name: HoldsOfAssembly :many
-SELECT id, assembly_id, setup_id, name, step, permanent, why, required, scope, released, released_by, done, entry, revised FROM holds WHERE assembly_id = ? ORDER BY entry
+SELECT id, assembly_id, setup_id, name, step, permanent, why, required, scope, released, released_by, done, entry, revised, withdrawn FROM holds WHERE assembly_id = ? AND withdrawn = '' ORDER BY entry
 `
 
 func (q *Queries) HoldsOfAssembly(ctx context.Context, assemblyID string) ([]Hold, error) {
@@ -410,6 +441,7 @@ func (q *Queries) HoldsOfAssembly(ctx context.Context, assemblyID string) ([]Hol
 			&i.Done,
 			&i.Entry,
 			&i.Revised,
+			&i.Withdrawn,
 		); err != nil {
 			return nil, err
 		}
@@ -425,7 +457,7 @@ func (q *Queries) HoldsOfAssembly(ctx context.Context, assemblyID string) ([]Hol
 }
 
 const holdsOfSetup = `-- name: HoldsOfSetup :many
-SELECT id, assembly_id, setup_id, name, step, permanent, why, required, scope, released, released_by, done, entry, revised FROM holds WHERE setup_id = ? ORDER BY entry
+SELECT id, assembly_id, setup_id, name, step, permanent, why, required, scope, released, released_by, done, entry, revised, withdrawn FROM holds WHERE setup_id = ? AND withdrawn = '' ORDER BY entry
 `
 
 func (q *Queries) HoldsOfSetup(ctx context.Context, setupID sql.NullString) ([]Hold, error) {
@@ -452,6 +484,50 @@ func (q *Queries) HoldsOfSetup(ctx context.Context, setupID sql.NullString) ([]H
 			&i.Done,
 			&i.Entry,
 			&i.Revised,
+			&i.Withdrawn,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const holdsReadWith = `-- name: HoldsReadWith :many
+SELECT DISTINCT h.id, h.assembly_id, h.setup_id, h.name, h.step, h.permanent, h.why, h.required, h.scope, h.released, h.released_by, h.done, h.entry, h.revised, h.withdrawn FROM holds h JOIN checks c ON c.setup_id = h.setup_id JOIN readings r ON r.check_id = c.id WHERE r.instrument_id = ? AND r.superseded = '' AND r.stale_event IS NULL ORDER BY h.entry
+`
+
+func (q *Queries) HoldsReadWith(ctx context.Context, instrumentID string) ([]Hold, error) {
+	rows, err := q.db.QueryContext(ctx, holdsReadWith, instrumentID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []Hold
+	for rows.Next() {
+		var i Hold
+		if err := rows.Scan(
+			&i.ID,
+			&i.AssemblyID,
+			&i.SetupID,
+			&i.Name,
+			&i.Step,
+			&i.Permanent,
+			&i.Why,
+			&i.Required,
+			&i.Scope,
+			&i.Released,
+			&i.ReleasedBy,
+			&i.Done,
+			&i.Entry,
+			&i.Revised,
+			&i.Withdrawn,
 		); err != nil {
 			return nil, err
 		}
@@ -591,6 +667,20 @@ func (q *Queries) MakeLookStale(ctx context.Context, arg MakeLookStaleParams) er
 	return err
 }
 
+const markRelease = `-- name: MarkRelease :exec
+UPDATE releases SET wrong = ? WHERE id = ?
+`
+
+type MarkReleaseParams struct {
+	Wrong string
+	ID    string
+}
+
+func (q *Queries) MarkRelease(ctx context.Context, arg MarkReleaseParams) error {
+	_, err := q.db.ExecContext(ctx, markRelease, arg.Wrong, arg.ID)
+	return err
+}
+
 const nameOfBay = `-- name: NameOfBay :one
 SELECT name FROM bays WHERE id = ?
 `
@@ -646,7 +736,7 @@ func (q *Queries) ReleaseHold(ctx context.Context, arg ReleaseHoldParams) error 
 }
 
 const releases = `-- name: Releases :many
-SELECT r.id, r.hold_id, r.by_name, r.at, r.standing, r.reason, r.answered_by, r.answer, r.answered, r.document, r.evidence, r.lapsed, r.withdrawn, r.entry, e.what AS event FROM releases r LEFT JOIN events e ON e.id = r.lapsed WHERE r.hold_id = ? ORDER BY r.entry
+SELECT r.id, r.hold_id, r.by_name, r.at, r.standing, r.reason, r.answered_by, r.answer, r.answered, r.document, r.evidence, r.lapsed, r.withdrawn, r.entry, r.wrong, e.what AS event FROM releases r LEFT JOIN events e ON e.id = r.lapsed WHERE r.hold_id = ? ORDER BY r.entry
 `
 
 type ReleasesRow struct {
@@ -664,6 +754,7 @@ type ReleasesRow struct {
 	Lapsed     sql.NullString
 	Withdrawn  string
 	Entry      int64
+	Wrong      string
 	Event      sql.NullString
 }
 
@@ -691,6 +782,7 @@ func (q *Queries) Releases(ctx context.Context, holdID string) ([]ReleasesRow, e
 			&i.Lapsed,
 			&i.Withdrawn,
 			&i.Entry,
+			&i.Wrong,
 			&i.Event,
 		); err != nil {
 			return nil, err
@@ -812,6 +904,21 @@ type UnreleaseHoldParams struct {
 
 func (q *Queries) UnreleaseHold(ctx context.Context, arg UnreleaseHoldParams) error {
 	_, err := q.db.ExecContext(ctx, unreleaseHold, arg.Revised, arg.Release)
+	return err
+}
+
+const withdrawHold = `-- name: WithdrawHold :exec
+UPDATE holds SET withdrawn = ?, revised = ? WHERE id = ?
+`
+
+type WithdrawHoldParams struct {
+	Withdrawn string
+	Revised   int64
+	ID        string
+}
+
+func (q *Queries) WithdrawHold(ctx context.Context, arg WithdrawHoldParams) error {
+	_, err := q.db.ExecContext(ctx, withdrawHold, arg.Withdrawn, arg.Revised, arg.ID)
 	return err
 }
 

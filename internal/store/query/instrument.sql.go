@@ -107,8 +107,45 @@ func (q *Queries) AddZeroTest(ctx context.Context, arg AddZeroTestParams) error 
 	return err
 }
 
+const changeInstrument = `-- name: ChangeInstrument :exec
+UPDATE instruments SET name = ?, resolution = ?, offset_max = ?, spread = ?, per_metre = ?, own = ?, due_days = ?, weight = ?, pull = ?, material = ?, revised = ? WHERE id = ?
+`
+
+type ChangeInstrumentParams struct {
+	Name       string
+	Resolution string
+	OffsetMax  string
+	Spread     string
+	PerMetre   string
+	Own        string
+	DueDays    int64
+	Weight     string
+	Pull       string
+	Material   string
+	Revised    int64
+	ID         string
+}
+
+func (q *Queries) ChangeInstrument(ctx context.Context, arg ChangeInstrumentParams) error {
+	_, err := q.db.ExecContext(ctx, changeInstrument,
+		arg.Name,
+		arg.Resolution,
+		arg.OffsetMax,
+		arg.Spread,
+		arg.PerMetre,
+		arg.Own,
+		arg.DueDays,
+		arg.Weight,
+		arg.Pull,
+		arg.Material,
+		arg.Revised,
+		arg.ID,
+	)
+	return err
+}
+
 const instrument = `-- name: Instrument :one
-SELECT id, name, sort, measures, resolution, offset_max, spread, own, due_days, zero, zero_at, spread_found, spread_at, offset_found, offset_at, entry, revised, per_metre, weight, pull, material, spread_from FROM instruments WHERE id = ?
+SELECT id, name, sort, measures, resolution, offset_max, spread, own, due_days, zero, zero_at, spread_found, spread_at, offset_found, offset_at, entry, revised, per_metre, weight, pull, material, spread_from, withdrawn FROM instruments WHERE id = ?
 `
 
 func (q *Queries) Instrument(ctx context.Context, id string) (Instrument, error) {
@@ -137,12 +174,13 @@ func (q *Queries) Instrument(ctx context.Context, id string) (Instrument, error)
 		&i.Pull,
 		&i.Material,
 		&i.SpreadFrom,
+		&i.Withdrawn,
 	)
 	return i, err
 }
 
 const instrumentNamed = `-- name: InstrumentNamed :one
-SELECT id, name, sort, measures, resolution, offset_max, spread, own, due_days, zero, zero_at, spread_found, spread_at, offset_found, offset_at, entry, revised, per_metre, weight, pull, material, spread_from FROM instruments WHERE name = ?
+SELECT id, name, sort, measures, resolution, offset_max, spread, own, due_days, zero, zero_at, spread_found, spread_at, offset_found, offset_at, entry, revised, per_metre, weight, pull, material, spread_from, withdrawn FROM instruments WHERE name = ?
 `
 
 func (q *Queries) InstrumentNamed(ctx context.Context, name string) (Instrument, error) {
@@ -171,12 +209,13 @@ func (q *Queries) InstrumentNamed(ctx context.Context, name string) (Instrument,
 		&i.Pull,
 		&i.Material,
 		&i.SpreadFrom,
+		&i.Withdrawn,
 	)
 	return i, err
 }
 
 const instruments = `-- name: Instruments :many
-SELECT id, name, sort, measures, resolution, offset_max, spread, own, due_days, zero, zero_at, spread_found, spread_at, offset_found, offset_at, entry, revised, per_metre, weight, pull, material, spread_from FROM instruments ORDER BY entry
+SELECT id, name, sort, measures, resolution, offset_max, spread, own, due_days, zero, zero_at, spread_found, spread_at, offset_found, offset_at, entry, revised, per_metre, weight, pull, material, spread_from, withdrawn FROM instruments ORDER BY entry, rowid
 `
 
 func (q *Queries) Instruments(ctx context.Context) ([]Instrument, error) {
@@ -211,6 +250,7 @@ func (q *Queries) Instruments(ctx context.Context) ([]Instrument, error) {
 			&i.Pull,
 			&i.Material,
 			&i.SpreadFrom,
+			&i.Withdrawn,
 		); err != nil {
 			return nil, err
 		}
@@ -303,6 +343,27 @@ func (q *Queries) SpreadOfInstrument(ctx context.Context, arg SpreadOfInstrument
 		arg.SpreadFound,
 		arg.SpreadFrom,
 		arg.SpreadAt,
+		arg.Revised,
+		arg.ID,
+	)
+	return err
+}
+
+const withdrawInstrument = `-- name: WithdrawInstrument :exec
+UPDATE instruments SET withdrawn = ?, name = ?, revised = ? WHERE id = ?
+`
+
+type WithdrawInstrumentParams struct {
+	Withdrawn string
+	Name      string
+	Revised   int64
+	ID        string
+}
+
+func (q *Queries) WithdrawInstrument(ctx context.Context, arg WithdrawInstrumentParams) error {
+	_, err := q.db.ExecContext(ctx, withdrawInstrument,
+		arg.Withdrawn,
+		arg.Name,
 		arg.Revised,
 		arg.ID,
 	)

@@ -12,7 +12,7 @@ import (
 )
 
 const addCheck = `-- name: AddCheck :exec
-INSERT INTO checks (id, setup_id, position, name, kind, definition, instrument_id, accepts, schools, after_of, entry, redefined, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO checks (id, setup_id, position, name, kind, definition, instrument_id, accepts, schools, after_of, assumed, survey, entry, redefined, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 `
 
 type AddCheckParams struct {
@@ -26,6 +26,8 @@ type AddCheckParams struct {
 	Accepts      string
 	Schools      string
 	AfterOf      sql.NullString
+	Assumed      string
+	Survey       string
 	Entry        int64
 	Redefined    int64
 	Revised      int64
@@ -43,6 +45,8 @@ func (q *Queries) AddCheck(ctx context.Context, arg AddCheckParams) error {
 		arg.Accepts,
 		arg.Schools,
 		arg.AfterOf,
+		arg.Assumed,
+		arg.Survey,
 		arg.Entry,
 		arg.Redefined,
 		arg.Revised,
@@ -117,7 +121,7 @@ func (q *Queries) AddReading(ctx context.Context, arg AddReadingParams) error {
 }
 
 const addSetup = `-- name: AddSetup :exec
-INSERT INTO setups (id, assembly_id, name, begun_at, state, steady_at, entry) VALUES (?, ?, ?, ?, 1, ?, ?)
+INSERT INTO setups (id, assembly_id, name, begun_at, state, steady_at, unit, entry) VALUES (?, ?, ?, ?, 1, ?, ?, ?)
 `
 
 type AddSetupParams struct {
@@ -126,6 +130,7 @@ type AddSetupParams struct {
 	Name       string
 	BegunAt    string
 	SteadyAt   string
+	Unit       string
 	Entry      int64
 }
 
@@ -136,7 +141,31 @@ func (q *Queries) AddSetup(ctx context.Context, arg AddSetupParams) error {
 		arg.Name,
 		arg.BegunAt,
 		arg.SteadyAt,
+		arg.Unit,
 		arg.Entry,
+	)
+	return err
+}
+
+const amendCheck = `-- name: AmendCheck :exec
+UPDATE checks SET name = ?, definition = ?, redefined = ?, revised = ? WHERE id = ?
+`
+
+type AmendCheckParams struct {
+	Name       string
+	Definition string
+	Redefined  int64
+	Revised    int64
+	ID         string
+}
+
+func (q *Queries) AmendCheck(ctx context.Context, arg AmendCheckParams) error {
+	_, err := q.db.ExecContext(ctx, amendCheck,
+		arg.Name,
+		arg.Definition,
+		arg.Redefined,
+		arg.Revised,
+		arg.ID,
 	)
 	return err
 }
@@ -167,7 +196,7 @@ func (q *Queries) ChangeCheck(ctx context.Context, arg ChangeCheckParams) error 
 }
 
 const check = `-- name: Check :one
-SELECT c.id, c.setup_id, c.position, c.name, c.kind, c.definition, c.instrument_id, c.accepts, c.schools, c.after_of, c.entry, c.redefined, c.revised, j.hash AS version, s.id, s.assembly_id, s.name, s.begun_at, s.state, s.steady_at, s.last_event, s.entry, s.material, s.temperature, CAST(coalesce(a.name, '') AS TEXT) AS assembly, CAST(coalesce(a.shape, '{}') AS TEXT) AS shape, CAST(coalesce(f.id, '') AS TEXT) AS frame, CAST(coalesce(f.name, '') AS TEXT) AS frame_name,
+SELECT c.id, c.setup_id, c.position, c.name, c.kind, c.definition, c.instrument_id, c.accepts, c.schools, c.after_of, c.entry, c.redefined, c.revised, c.withdrawn, c.assumed, c.survey, j.hash AS version, s.id, s.assembly_id, s.name, s.begun_at, s.state, s.steady_at, s.last_event, s.entry, s.material, s.temperature, s.withdrawn, s.unit, CAST(coalesce(a.name, '') AS TEXT) AS assembly, CAST(coalesce(a.shape, '{}') AS TEXT) AS shape, CAST(coalesce(f.id, '') AS TEXT) AS frame, CAST(coalesce(f.name, '') AS TEXT) AS frame_name,
     CAST(coalesce(f.length_unit, '') AS TEXT) AS length_unit, CAST(coalesce(f.schools, '{}') AS TEXT) AS frame_schools, CAST(coalesce(f.revised, 0) AS INTEGER) AS frame_revised
 FROM checks c JOIN journal j ON j.seq = c.revised JOIN setups s ON s.id = c.setup_id LEFT JOIN assemblies a ON a.id = s.assembly_id LEFT JOIN airframes f ON f.id = a.airframe_id WHERE c.id = ?
 `
@@ -202,6 +231,9 @@ func (q *Queries) Check(ctx context.Context, id string) (CheckRow, error) {
 		&i.Check.Entry,
 		&i.Check.Redefined,
 		&i.Check.Revised,
+		&i.Check.Withdrawn,
+		&i.Check.Assumed,
+		&i.Check.Survey,
 		&i.Version,
 		&i.Setup.ID,
 		&i.Setup.AssemblyID,
@@ -213,6 +245,8 @@ func (q *Queries) Check(ctx context.Context, id string) (CheckRow, error) {
 		&i.Setup.Entry,
 		&i.Setup.Material,
 		&i.Setup.Temperature,
+		&i.Setup.Withdrawn,
+		&i.Setup.Unit,
 		&i.Assembly,
 		&i.Shape,
 		&i.Frame,
@@ -225,7 +259,7 @@ func (q *Queries) Check(ctx context.Context, id string) (CheckRow, error) {
 }
 
 const checks = `-- name: Checks :many
-SELECT c.id, c.setup_id, c.position, c.name, c.kind, c.definition, c.instrument_id, c.accepts, c.schools, c.after_of, c.entry, c.redefined, c.revised, j.hash AS version FROM checks c JOIN journal j ON j.seq = c.revised WHERE c.setup_id = ? ORDER BY c.position
+SELECT c.id, c.setup_id, c.position, c.name, c.kind, c.definition, c.instrument_id, c.accepts, c.schools, c.after_of, c.entry, c.redefined, c.revised, c.withdrawn, c.assumed, c.survey, j.hash AS version FROM checks c JOIN journal j ON j.seq = c.revised WHERE c.setup_id = ? AND c.withdrawn = '' ORDER BY c.position
 `
 
 type ChecksRow struct {
@@ -256,6 +290,9 @@ func (q *Queries) Checks(ctx context.Context, setupID string) ([]ChecksRow, erro
 			&i.Check.Entry,
 			&i.Check.Redefined,
 			&i.Check.Revised,
+			&i.Check.Withdrawn,
+			&i.Check.Assumed,
+			&i.Check.Survey,
 			&i.Version,
 		); err != nil {
 			return nil, err
@@ -272,7 +309,7 @@ func (q *Queries) Checks(ctx context.Context, setupID string) ([]ChecksRow, erro
 }
 
 const checksOfKind = `-- name: ChecksOfKind :many
-SELECT c.id, c.setup_id, c.position, c.name, c.kind, c.definition, c.instrument_id, c.accepts, c.schools, c.after_of, c.entry, c.redefined, c.revised, s.name AS setup FROM checks c JOIN setups s ON s.id = c.setup_id JOIN assemblies a ON a.id = s.assembly_id WHERE a.airframe_id = ? AND c.kind = ? ORDER BY c.entry, c.position
+SELECT c.id, c.setup_id, c.position, c.name, c.kind, c.definition, c.instrument_id, c.accepts, c.schools, c.after_of, c.entry, c.redefined, c.revised, c.withdrawn, c.assumed, c.survey, s.name AS setup FROM checks c JOIN setups s ON s.id = c.setup_id JOIN assemblies a ON a.id = s.assembly_id WHERE a.airframe_id = ? AND c.kind = ? AND c.withdrawn = '' AND s.withdrawn = '' ORDER BY c.entry, c.position
 `
 
 type ChecksOfKindParams struct {
@@ -294,6 +331,9 @@ type ChecksOfKindRow struct {
 	Entry        int64
 	Redefined    int64
 	Revised      int64
+	Withdrawn    string
+	Assumed      string
+	Survey       string
 	Setup        string
 }
 
@@ -320,6 +360,9 @@ func (q *Queries) ChecksOfKind(ctx context.Context, arg ChecksOfKindParams) ([]C
 			&i.Entry,
 			&i.Redefined,
 			&i.Revised,
+			&i.Withdrawn,
+			&i.Assumed,
+			&i.Survey,
 			&i.Setup,
 		); err != nil {
 			return nil, err
@@ -333,6 +376,21 @@ func (q *Queries) ChecksOfKind(ctx context.Context, arg ChecksOfKindParams) ([]C
 		return nil, err
 	}
 	return items, nil
+}
+
+const confirmCheck = `-- name: ConfirmCheck :exec
+UPDATE checks SET assumed = '[]', redefined = ?, revised = ? WHERE id = ?
+`
+
+type ConfirmCheckParams struct {
+	Redefined int64
+	Revised   int64
+	ID        string
+}
+
+func (q *Queries) ConfirmCheck(ctx context.Context, arg ConfirmCheckParams) error {
+	_, err := q.db.ExecContext(ctx, confirmCheck, arg.Redefined, arg.Revised, arg.ID)
+	return err
 }
 
 const counting = `-- name: Counting :many
@@ -388,6 +446,60 @@ func (q *Queries) Counting(ctx context.Context, checks []string) ([]Reading, err
 		return nil, err
 	}
 	return items, nil
+}
+
+const freeSetups = `-- name: FreeSetups :many
+SELECT id, assembly_id, name, begun_at, state, steady_at, last_event, entry, material, temperature, withdrawn, unit FROM setups WHERE assembly_id IS NULL AND withdrawn = '' ORDER BY entry
+`
+
+func (q *Queries) FreeSetups(ctx context.Context) ([]Setup, error) {
+	rows, err := q.db.QueryContext(ctx, freeSetups)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []Setup
+	for rows.Next() {
+		var i Setup
+		if err := rows.Scan(
+			&i.ID,
+			&i.AssemblyID,
+			&i.Name,
+			&i.BegunAt,
+			&i.State,
+			&i.SteadyAt,
+			&i.LastEvent,
+			&i.Entry,
+			&i.Material,
+			&i.Temperature,
+			&i.Withdrawn,
+			&i.Unit,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const keepSetup = `-- name: KeepSetup :exec
+UPDATE setups SET assembly_id = ?, unit = '' WHERE id = ?
+`
+
+type KeepSetupParams struct {
+	AssemblyID sql.NullString
+	ID         string
+}
+
+func (q *Queries) KeepSetup(ctx context.Context, arg KeepSetupParams) error {
+	_, err := q.db.ExecContext(ctx, keepSetup, arg.AssemblyID, arg.ID)
+	return err
 }
 
 const makeStale = `-- name: MakeStale :exec
@@ -561,6 +673,35 @@ func (q *Queries) ReadingsAtSpot(ctx context.Context, arg ReadingsAtSpotParams) 
 	return items, nil
 }
 
+const renamePoint = `-- name: RenamePoint :exec
+UPDATE readings SET point = ?1 WHERE check_id = ?2 AND point = ?3
+`
+
+type RenamePointParams struct {
+	Name    string
+	CheckID string
+	Was     string
+}
+
+func (q *Queries) RenamePoint(ctx context.Context, arg RenamePointParams) error {
+	_, err := q.db.ExecContext(ctx, renamePoint, arg.Name, arg.CheckID, arg.Was)
+	return err
+}
+
+const renameSetup = `-- name: RenameSetup :exec
+UPDATE setups SET name = ? WHERE id = ?
+`
+
+type RenameSetupParams struct {
+	Name string
+	ID   string
+}
+
+func (q *Queries) RenameSetup(ctx context.Context, arg RenameSetupParams) error {
+	_, err := q.db.ExecContext(ctx, renameSetup, arg.Name, arg.ID)
+	return err
+}
+
 const reviseCheck = `-- name: ReviseCheck :exec
 UPDATE checks SET revised = ? WHERE id = ?
 `
@@ -589,6 +730,20 @@ func (q *Queries) ReviseChecksOfSetup(ctx context.Context, arg ReviseChecksOfSet
 	return err
 }
 
+const reviseSurveyed = `-- name: ReviseSurveyed :exec
+UPDATE checks SET revised = ? WHERE survey = ?
+`
+
+type ReviseSurveyedParams struct {
+	Revised int64
+	Survey  string
+}
+
+func (q *Queries) ReviseSurveyed(ctx context.Context, arg ReviseSurveyedParams) error {
+	_, err := q.db.ExecContext(ctx, reviseSurveyed, arg.Revised, arg.Survey)
+	return err
+}
+
 const setStanding = `-- name: SetStanding :exec
 INSERT INTO standings (check_id, arithmetic, revised, basis, says) VALUES (?, ?, ?, ?, ?)
 ON CONFLICT (check_id) DO UPDATE SET arithmetic = excluded.arithmetic, revised = excluded.revised, basis = excluded.basis, says = excluded.says
@@ -614,7 +769,7 @@ func (q *Queries) SetStanding(ctx context.Context, arg SetStandingParams) error 
 }
 
 const setup = `-- name: Setup :one
-SELECT s.id, s.assembly_id, s.name, s.begun_at, s.state, s.steady_at, s.last_event, s.entry, s.material, s.temperature, CAST(coalesce(a.name, '') AS TEXT) AS assembly, CAST(coalesce(a.shape, '{}') AS TEXT) AS shape, CAST(coalesce(f.id, '') AS TEXT) AS frame, CAST(coalesce(f.name, '') AS TEXT) AS frame_name,
+SELECT s.id, s.assembly_id, s.name, s.begun_at, s.state, s.steady_at, s.last_event, s.entry, s.material, s.temperature, s.withdrawn, s.unit, CAST(coalesce(a.name, '') AS TEXT) AS assembly, CAST(coalesce(a.shape, '{}') AS TEXT) AS shape, CAST(coalesce(f.id, '') AS TEXT) AS frame, CAST(coalesce(f.name, '') AS TEXT) AS frame_name,
     CAST(coalesce(f.length_unit, '') AS TEXT) AS length_unit, CAST(coalesce(f.schools, '{}') AS TEXT) AS frame_schools, CAST(coalesce(f.revised, 0) AS INTEGER) AS frame_revised
 FROM setups s LEFT JOIN assemblies a ON a.id = s.assembly_id LEFT JOIN airframes f ON f.id = a.airframe_id WHERE s.id = ?
 `
@@ -644,6 +799,8 @@ func (q *Queries) Setup(ctx context.Context, id string) (SetupRow, error) {
 		&i.Setup.Entry,
 		&i.Setup.Material,
 		&i.Setup.Temperature,
+		&i.Setup.Withdrawn,
+		&i.Setup.Unit,
 		&i.Assembly,
 		&i.Shape,
 		&i.Frame,
@@ -655,8 +812,32 @@ func (q *Queries) Setup(ctx context.Context, id string) (SetupRow, error) {
 	return i, err
 }
 
+const setupRow = `-- name: SetupRow :one
+SELECT id, assembly_id, name, begun_at, state, steady_at, last_event, entry, material, temperature, withdrawn, unit FROM setups WHERE id = ?
+`
+
+func (q *Queries) SetupRow(ctx context.Context, id string) (Setup, error) {
+	row := q.db.QueryRowContext(ctx, setupRow, id)
+	var i Setup
+	err := row.Scan(
+		&i.ID,
+		&i.AssemblyID,
+		&i.Name,
+		&i.BegunAt,
+		&i.State,
+		&i.SteadyAt,
+		&i.LastEvent,
+		&i.Entry,
+		&i.Material,
+		&i.Temperature,
+		&i.Withdrawn,
+		&i.Unit,
+	)
+	return i, err
+}
+
 const setupsOfAirframe = `-- name: SetupsOfAirframe :many
-SELECT s.id, s.assembly_id, s.name, s.begun_at, s.state, s.steady_at, s.last_event, s.entry, s.material, s.temperature, a.name AS assembly FROM setups s JOIN assemblies a ON a.id = s.assembly_id WHERE a.airframe_id = ? ORDER BY s.entry
+SELECT s.id, s.assembly_id, s.name, s.begun_at, s.state, s.steady_at, s.last_event, s.entry, s.material, s.temperature, s.withdrawn, s.unit, a.name AS assembly FROM setups s JOIN assemblies a ON a.id = s.assembly_id WHERE a.airframe_id = ? AND a.withdrawn = '' AND s.withdrawn = '' ORDER BY s.entry
 `
 
 type SetupsOfAirframeRow struct {
@@ -670,6 +851,8 @@ type SetupsOfAirframeRow struct {
 	Entry       int64
 	Material    string
 	Temperature string
+	Withdrawn   string
+	Unit        string
 	Assembly    string
 }
 
@@ -693,6 +876,8 @@ func (q *Queries) SetupsOfAirframe(ctx context.Context, airframeID string) ([]Se
 			&i.Entry,
 			&i.Material,
 			&i.Temperature,
+			&i.Withdrawn,
+			&i.Unit,
 			&i.Assembly,
 		); err != nil {
 			return nil, err
@@ -709,7 +894,7 @@ func (q *Queries) SetupsOfAirframe(ctx context.Context, airframeID string) ([]Se
 }
 
 const setupsOfAssembly = `-- name: SetupsOfAssembly :many
-SELECT id, assembly_id, name, begun_at, state, steady_at, last_event, entry, material, temperature FROM setups WHERE assembly_id = ? ORDER BY entry
+SELECT id, assembly_id, name, begun_at, state, steady_at, last_event, entry, material, temperature, withdrawn, unit FROM setups WHERE assembly_id = ? AND withdrawn = '' ORDER BY entry
 `
 
 func (q *Queries) SetupsOfAssembly(ctx context.Context, assemblyID sql.NullString) ([]Setup, error) {
@@ -732,6 +917,8 @@ func (q *Queries) SetupsOfAssembly(ctx context.Context, assemblyID sql.NullStrin
 			&i.Entry,
 			&i.Material,
 			&i.Temperature,
+			&i.Withdrawn,
+			&i.Unit,
 		); err != nil {
 			return nil, err
 		}
@@ -804,7 +991,7 @@ func (q *Queries) Stale(ctx context.Context, checks []string) ([]StaleRow, error
 
 const standingsOfAirframe = `-- name: StandingsOfAirframe :many
 SELECT c.id, c.setup_id, c.position, c.name, c.kind, c.revised, c.after_of, t.arithmetic, t.revised AS worked_out, t.basis, t.says, f.revised AS frame
-FROM checks c JOIN setups s ON s.id = c.setup_id JOIN assemblies a ON a.id = s.assembly_id LEFT JOIN airframes f ON f.id = a.airframe_id LEFT JOIN standings t ON t.check_id = c.id WHERE a.airframe_id = ? ORDER BY s.entry, c.position
+FROM checks c JOIN setups s ON s.id = c.setup_id JOIN assemblies a ON a.id = s.assembly_id LEFT JOIN airframes f ON f.id = a.airframe_id LEFT JOIN standings t ON t.check_id = c.id WHERE a.airframe_id = ? AND a.withdrawn = '' AND c.withdrawn = '' AND s.withdrawn = '' ORDER BY s.entry, c.position
 `
 
 type StandingsOfAirframeRow struct {
@@ -860,7 +1047,7 @@ func (q *Queries) StandingsOfAirframe(ctx context.Context, airframeID string) ([
 
 const standingsOfSetups = `-- name: StandingsOfSetups :many
 SELECT c.id, c.setup_id, c.position, c.name, c.kind, c.revised, c.after_of, t.arithmetic, t.revised AS worked_out, t.basis, t.says, f.revised AS frame
-FROM checks c JOIN setups s ON s.id = c.setup_id LEFT JOIN assemblies a ON a.id = s.assembly_id LEFT JOIN airframes f ON f.id = a.airframe_id LEFT JOIN standings t ON t.check_id = c.id WHERE c.setup_id IN (/*SLICE:setups*/?) ORDER BY c.setup_id, c.position
+FROM checks c JOIN setups s ON s.id = c.setup_id LEFT JOIN assemblies a ON a.id = s.assembly_id LEFT JOIN airframes f ON f.id = a.airframe_id LEFT JOIN standings t ON t.check_id = c.id WHERE c.setup_id IN (/*SLICE:setups*/?) AND c.withdrawn = '' ORDER BY c.setup_id, c.position
 `
 
 type StandingsOfSetupsRow struct {
@@ -961,5 +1148,34 @@ type WarmthOfSetupParams struct {
 
 func (q *Queries) WarmthOfSetup(ctx context.Context, arg WarmthOfSetupParams) error {
 	_, err := q.db.ExecContext(ctx, warmthOfSetup, arg.Material, arg.Temperature, arg.ID)
+	return err
+}
+
+const withdrawCheck = `-- name: WithdrawCheck :exec
+UPDATE checks SET withdrawn = ?, revised = ? WHERE id = ?
+`
+
+type WithdrawCheckParams struct {
+	Withdrawn string
+	Revised   int64
+	ID        string
+}
+
+func (q *Queries) WithdrawCheck(ctx context.Context, arg WithdrawCheckParams) error {
+	_, err := q.db.ExecContext(ctx, withdrawCheck, arg.Withdrawn, arg.Revised, arg.ID)
+	return err
+}
+
+const withdrawSetup = `-- name: WithdrawSetup :exec
+UPDATE setups SET withdrawn = ? WHERE id = ?
+`
+
+type WithdrawSetupParams struct {
+	Withdrawn string
+	ID        string
+}
+
+func (q *Queries) WithdrawSetup(ctx context.Context, arg WithdrawSetupParams) error {
+	_, err := q.db.ExecContext(ctx, withdrawSetup, arg.Withdrawn, arg.ID)
 	return err
 }

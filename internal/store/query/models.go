@@ -16,6 +16,21 @@ type Airframe struct {
 	Schools     string
 	Entry       int64
 	Revised     int64
+	Withdrawn   string
+}
+
+type Alteration struct {
+	ID       string
+	OfKind   string
+	OfID     string
+	How      string
+	Reason   string
+	ByName   string
+	Title    string
+	Changes  string
+	Releases string
+	At       string
+	Entry    int64
 }
 
 type Assembly struct {
@@ -25,6 +40,9 @@ type Assembly struct {
 	Shape      string
 	BeforeUs   string
 	Entry      int64
+	Withdrawn  string
+	Part       string
+	Revised    int64
 }
 
 type Bay struct {
@@ -33,6 +51,8 @@ type Bay struct {
 	Name       string
 	ClosedBy   string
 	Entry      int64
+	Withdrawn  string
+	Revised    int64
 }
 
 type Check struct {
@@ -49,6 +69,9 @@ type Check struct {
 	Entry        int64
 	Redefined    int64
 	Revised      int64
+	Withdrawn    string
+	Assumed      string
+	Survey       string
 }
 
 type Count struct {
@@ -101,6 +124,7 @@ type Hold struct {
 	Done       int64
 	Entry      int64
 	Revised    int64
+	Withdrawn  string
 }
 
 type Hole struct {
@@ -144,6 +168,7 @@ type Instrument struct {
 	Pull        string
 	Material    string
 	SpreadFrom  int64
+	Withdrawn   string
 }
 
 type Journal struct {
@@ -180,6 +205,8 @@ type Notice struct {
 	Note       string
 	At         string
 	Entry      int64
+	Withdrawn  string
+	Revised    int64
 }
 
 type Operation struct {
@@ -214,6 +241,7 @@ type Part struct {
 	CheckID    sql.NullString
 	Entry      int64
 	Revised    int64
+	Withdrawn  string
 }
 
 type Photo struct {
@@ -274,6 +302,7 @@ type Release struct {
 	Lapsed     sql.NullString
 	Withdrawn  string
 	Entry      int64
+	Wrong      string
 }
 
 type RivetRow struct {
@@ -290,6 +319,7 @@ type RivetRow struct {
 	Planned    int64
 	Revised    int64
 	OptOut     string
+	Withdrawn  string
 }
 
 type RowStanding struct {
@@ -310,6 +340,8 @@ type Setup struct {
 	Entry       int64
 	Material    string
 	Temperature string
+	Withdrawn   string
+	Unit        string
 }
 
 type Slip struct {
@@ -358,6 +390,8 @@ type StockCount struct {
 	Note       string
 	At         string
 	Entry      int64
+	Withdrawn  string
+	Revised    int64
 }
 
 type Task struct {

@@ -141,8 +141,19 @@ func (q *Queries) AddRow(ctx context.Context, arg AddRowParams) error {
 	return err
 }
 
+const anyOperation = `-- name: AnyOperation :one
+SELECT count(*) FROM operations WHERE row_id = ? AND undone = 0
+`
+
+func (q *Queries) AnyOperation(ctx context.Context, rowID string) (int64, error) {
+	row := q.db.QueryRowContext(ctx, anyOperation, rowID)
+	var count int64
+	err := row.Scan(&count)
+	return count, err
+}
+
 const bayWithHold = `-- name: BayWithHold :one
-SELECT b.id, b.name, h.id, h.assembly_id, h.setup_id, h.name, h.step, h.permanent, h.why, h.required, h.scope, h.released, h.released_by, h.done, h.entry, h.revised FROM bays b JOIN holds h ON h.id = b.closed_by WHERE b.id = ?
+SELECT b.id, b.name, h.id, h.assembly_id, h.setup_id, h.name, h.step, h.permanent, h.why, h.required, h.scope, h.released, h.released_by, h.done, h.entry, h.revised, h.withdrawn FROM bays b JOIN holds h ON h.id = b.closed_by WHERE b.id = ?
 `
 
 type BayWithHoldRow struct {
@@ -171,6 +182,7 @@ func (q *Queries) BayWithHold(ctx context.Context, id string) (BayWithHoldRow, e
 		&i.Hold.Done,
 		&i.Hold.Entry,
 		&i.Hold.Revised,
+		&i.Hold.Withdrawn,
 	)
 	return i, err
 }
@@ -287,8 +299,8 @@ func (q *Queries) FirstOperationSince(ctx context.Context, arg FirstOperationSin
 }
 
 const holdsOfRow = `-- name: HoldsOfRow :many
-SELECT h.id, h.assembly_id, h.setup_id, h.name, h.step, h.permanent, h.why, h.required, h.scope, h.released, h.released_by, h.done, h.entry, h.revised FROM holds h WHERE h.id = ?1 OR h.id IN (SELECT d.hold_id FROM drill_holds d WHERE d.row_id = ?2)
-    OR h.done = 0 AND h.step IN ('drill to size', 'ream') AND h.assembly_id = (SELECT r.assembly_id FROM rivet_rows r WHERE r.id = ?2 AND r.opt_out = '') ORDER BY h.entry
+SELECT h.id, h.assembly_id, h.setup_id, h.name, h.step, h.permanent, h.why, h.required, h.scope, h.released, h.released_by, h.done, h.entry, h.revised, h.withdrawn FROM holds h WHERE h.id = ?1 OR h.withdrawn = '' AND h.id IN (SELECT d.hold_id FROM drill_holds d WHERE d.row_id = ?2)
+    OR h.done = 0 AND h.withdrawn = '' AND h.step IN ('drill to size', 'ream') AND h.assembly_id = (SELECT r.assembly_id FROM rivet_rows r WHERE r.id = ?2 AND r.opt_out = '') ORDER BY h.entry
 `
 
 type HoldsOfRowParams struct {
@@ -320,6 +332,7 @@ func (q *Queries) HoldsOfRow(ctx context.Context, arg HoldsOfRowParams) ([]Hold,
 			&i.Done,
 			&i.Entry,
 			&i.Revised,
+			&i.Withdrawn,
 		); err != nil {
 			return nil, err
 		}
@@ -436,7 +449,7 @@ func (q *Queries) LastOperations(ctx context.Context, arg LastOperationsParams) 
 }
 
 const openBays = `-- name: OpenBays :many
-SELECT b.id, b.name FROM bays b JOIN holds h ON h.id = b.closed_by WHERE b.assembly_id = ? AND h.done = 0 ORDER BY b.entry
+SELECT b.id, b.name FROM bays b JOIN holds h ON h.id = b.closed_by WHERE b.assembly_id = ? AND h.done = 0 AND b.withdrawn = '' ORDER BY b.entry
 `
 
 type OpenBaysRow struct {
@@ -570,7 +583,7 @@ func (q *Queries) RivetsOfRow(ctx context.Context, rowID string) ([]RivetsOfRowR
 }
 
 const row = `-- name: Row :one
-SELECT r.id, r.assembly_id, r.name, r."plan", r.line, r.final, r.barrier, r.rivet_hold, r.bay_id, r.entry, r.planned, r.revised, r.opt_out, j.hash AS version FROM rivet_rows r JOIN journal j ON j.seq = r.revised WHERE r.id = ?
+SELECT r.id, r.assembly_id, r.name, r."plan", r.line, r.final, r.barrier, r.rivet_hold, r.bay_id, r.entry, r.planned, r.revised, r.opt_out, r.withdrawn, j.hash AS version FROM rivet_rows r JOIN journal j ON j.seq = r.revised WHERE r.id = ?
 `
 
 type RowRow struct {
@@ -595,13 +608,14 @@ func (q *Queries) Row(ctx context.Context, id string) (RowRow, error) {
 		&i.RivetRow.Planned,
 		&i.RivetRow.Revised,
 		&i.RivetRow.OptOut,
+		&i.RivetRow.Withdrawn,
 		&i.Version,
 	)
 	return i, err
 }
 
 const rowsByID = `-- name: RowsByID :many
-SELECT r.id, r.assembly_id, r.name, r."plan", r.line, r.final, r.barrier, r.rivet_hold, r.bay_id, r.entry, r.planned, r.revised, r.opt_out, t.arithmetic, t.revised AS worked_out, t.says FROM rivet_rows r LEFT JOIN row_standings t ON t.row_id = r.id WHERE r.id IN (/*SLICE:ids*/?) ORDER BY r.entry
+SELECT r.id, r.assembly_id, r.name, r."plan", r.line, r.final, r.barrier, r.rivet_hold, r.bay_id, r.entry, r.planned, r.revised, r.opt_out, r.withdrawn, t.arithmetic, t.revised AS worked_out, t.says FROM rivet_rows r LEFT JOIN row_standings t ON t.row_id = r.id WHERE r.id IN (/*SLICE:ids*/?) ORDER BY r.entry
 `
 
 type RowsByIDRow struct {
@@ -618,6 +632,7 @@ type RowsByIDRow struct {
 	Planned    int64
 	Revised    int64
 	OptOut     string
+	Withdrawn  string
 	Arithmetic sql.NullInt64
 	WorkedOut  sql.NullInt64
 	Says       sql.NullString
@@ -656,6 +671,7 @@ func (q *Queries) RowsByID(ctx context.Context, ids []string) ([]RowsByIDRow, er
 			&i.Planned,
 			&i.Revised,
 			&i.OptOut,
+			&i.Withdrawn,
 			&i.Arithmetic,
 			&i.WorkedOut,
 			&i.Says,
@@ -674,7 +690,7 @@ func (q *Queries) RowsByID(ctx context.Context, ids []string) ([]RowsByIDRow, er
 }
 
 const rowsOfAirframe = `-- name: RowsOfAirframe :many
-SELECT r.id, r.assembly_id, r.name, r."plan", r.line, r.final, r.barrier, r.rivet_hold, r.bay_id, r.entry, r.planned, r.revised, r.opt_out, t.arithmetic, t.revised AS worked_out, t.says FROM rivet_rows r JOIN assemblies a ON a.id = r.assembly_id LEFT JOIN row_standings t ON t.row_id = r.id WHERE a.airframe_id = ? ORDER BY r.entry
+SELECT r.id, r.assembly_id, r.name, r."plan", r.line, r.final, r.barrier, r.rivet_hold, r.bay_id, r.entry, r.planned, r.revised, r.opt_out, r.withdrawn, t.arithmetic, t.revised AS worked_out, t.says FROM rivet_rows r JOIN assemblies a ON a.id = r.assembly_id LEFT JOIN row_standings t ON t.row_id = r.id WHERE a.airframe_id = ? AND a.withdrawn = '' AND r.withdrawn = '' ORDER BY r.entry
 `
 
 type RowsOfAirframeRow struct {
@@ -691,6 +707,7 @@ type RowsOfAirframeRow struct {
 	Planned    int64
 	Revised    int64
 	OptOut     string
+	Withdrawn  string
 	Arithmetic sql.NullInt64
 	WorkedOut  sql.NullInt64
 	Says       sql.NullString
@@ -719,6 +736,7 @@ func (q *Queries) RowsOfAirframe(ctx context.Context, airframeID string) ([]Rows
 			&i.Planned,
 			&i.Revised,
 			&i.OptOut,
+			&i.Withdrawn,
 			&i.Arithmetic,
 			&i.WorkedOut,
 			&i.Says,
@@ -737,7 +755,7 @@ func (q *Queries) RowsOfAirframe(ctx context.Context, airframeID string) ([]Rows
 }
 
 const rowsOfAssembly = `-- name: RowsOfAssembly :many
-SELECT id, assembly_id, name, "plan", line, final, barrier, rivet_hold, bay_id, entry, planned, revised, opt_out FROM rivet_rows WHERE assembly_id = ? ORDER BY entry
+SELECT id, assembly_id, name, "plan", line, final, barrier, rivet_hold, bay_id, entry, planned, revised, opt_out, withdrawn FROM rivet_rows WHERE assembly_id = ? AND withdrawn = '' ORDER BY entry
 `
 
 func (q *Queries) RowsOfAssembly(ctx context.Context, assemblyID string) ([]RivetRow, error) {
@@ -763,6 +781,7 @@ func (q *Queries) RowsOfAssembly(ctx context.Context, assemblyID string) ([]Rive
 			&i.Planned,
 			&i.Revised,
 			&i.OptOut,
+			&i.Withdrawn,
 		); err != nil {
 			return nil, err
 		}
@@ -778,7 +797,7 @@ func (q *Queries) RowsOfAssembly(ctx context.Context, assemblyID string) ([]Rive
 }
 
 const rowsOfBays = `-- name: RowsOfBays :many
-SELECT r.id, r.assembly_id, r.name, r."plan", r.line, r.final, r.barrier, r.rivet_hold, r.bay_id, r.entry, r.planned, r.revised, r.opt_out, t.arithmetic, t.revised AS worked_out, t.says FROM rivet_rows r LEFT JOIN row_standings t ON t.row_id = r.id WHERE r.bay_id IN (/*SLICE:bays*/?) ORDER BY r.entry
+SELECT r.id, r.assembly_id, r.name, r."plan", r.line, r.final, r.barrier, r.rivet_hold, r.bay_id, r.entry, r.planned, r.revised, r.opt_out, r.withdrawn, t.arithmetic, t.revised AS worked_out, t.says FROM rivet_rows r LEFT JOIN row_standings t ON t.row_id = r.id WHERE r.bay_id IN (/*SLICE:bays*/?) AND r.withdrawn = '' ORDER BY r.entry
 `
 
 type RowsOfBaysRow struct {
@@ -795,6 +814,7 @@ type RowsOfBaysRow struct {
 	Planned    int64
 	Revised    int64
 	OptOut     string
+	Withdrawn  string
 	Arithmetic sql.NullInt64
 	WorkedOut  sql.NullInt64
 	Says       sql.NullString
@@ -833,6 +853,7 @@ func (q *Queries) RowsOfBays(ctx context.Context, bays []sql.NullString) ([]Rows
 			&i.Planned,
 			&i.Revised,
 			&i.OptOut,
+			&i.Withdrawn,
 			&i.Arithmetic,
 			&i.WorkedOut,
 			&i.Says,
@@ -851,7 +872,7 @@ func (q *Queries) RowsOfBays(ctx context.Context, bays []sql.NullString) ([]Rows
 }
 
 const rowsOfHold = `-- name: RowsOfHold :many
-SELECT id, assembly_id, name, "plan", line, final, barrier, rivet_hold, bay_id, entry, planned, revised, opt_out FROM rivet_rows r WHERE r.rivet_hold = ?1 OR r.id IN (SELECT d.row_id FROM drill_holds d WHERE d.hold_id = ?1) ORDER BY r.entry
+SELECT id, assembly_id, name, "plan", line, final, barrier, rivet_hold, bay_id, entry, planned, revised, opt_out, withdrawn FROM rivet_rows r WHERE r.withdrawn = '' AND (r.rivet_hold = ?1 OR r.id IN (SELECT d.row_id FROM drill_holds d WHERE d.hold_id = ?1)) ORDER BY r.entry
 `
 
 func (q *Queries) RowsOfHold(ctx context.Context, hold string) ([]RivetRow, error) {
@@ -877,6 +898,7 @@ func (q *Queries) RowsOfHold(ctx context.Context, hold string) ([]RivetRow, erro
 			&i.Planned,
 			&i.Revised,
 			&i.OptOut,
+			&i.Withdrawn,
 		); err != nil {
 			return nil, err
 		}
@@ -973,5 +995,20 @@ type UndoOperationsParams struct {
 
 func (q *Queries) UndoOperations(ctx context.Context, arg UndoOperationsParams) error {
 	_, err := q.db.ExecContext(ctx, undoOperations, arg.RowID, arg.Submission)
+	return err
+}
+
+const withdrawRow = `-- name: WithdrawRow :exec
+UPDATE rivet_rows SET withdrawn = ?, revised = ? WHERE id = ?
+`
+
+type WithdrawRowParams struct {
+	Withdrawn string
+	Revised   int64
+	ID        string
+}
+
+func (q *Queries) WithdrawRow(ctx context.Context, arg WithdrawRowParams) error {
+	_, err := q.db.ExecContext(ctx, withdrawRow, arg.Withdrawn, arg.Revised, arg.ID)
 	return err
 }

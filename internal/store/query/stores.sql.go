@@ -12,7 +12,7 @@ import (
 )
 
 const addNotice = `-- name: AddNotice :exec
-INSERT INTO notices (id, airframe_id, title, numbers, lots, processes, note, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO notices (id, airframe_id, title, numbers, lots, processes, note, at, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 `
 
 type AddNoticeParams struct {
@@ -25,6 +25,7 @@ type AddNoticeParams struct {
 	Note       string
 	At         string
 	Entry      int64
+	Revised    int64
 }
 
 func (q *Queries) AddNotice(ctx context.Context, arg AddNoticeParams) error {
@@ -38,6 +39,7 @@ func (q *Queries) AddNotice(ctx context.Context, arg AddNoticeParams) error {
 		arg.Note,
 		arg.At,
 		arg.Entry,
+		arg.Revised,
 	)
 	return err
 }
@@ -88,7 +90,7 @@ func (q *Queries) AddPart(ctx context.Context, arg AddPartParams) error {
 }
 
 const addStockCount = `-- name: AddStockCount :exec
-INSERT INTO stock_counts (id, airframe_id, sort, name, number, note, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO stock_counts (id, airframe_id, sort, name, number, note, at, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
 `
 
 type AddStockCountParams struct {
@@ -100,6 +102,7 @@ type AddStockCountParams struct {
 	Note       string
 	At         string
 	Entry      int64
+	Revised    int64
 }
 
 func (q *Queries) AddStockCount(ctx context.Context, arg AddStockCountParams) error {
@@ -112,6 +115,92 @@ func (q *Queries) AddStockCount(ctx context.Context, arg AddStockCountParams) er
 		arg.Note,
 		arg.At,
 		arg.Entry,
+		arg.Revised,
+	)
+	return err
+}
+
+const changeNotice = `-- name: ChangeNotice :exec
+UPDATE notices SET title = ?, numbers = ?, lots = ?, processes = ?, note = ?, revised = ? WHERE id = ?
+`
+
+type ChangeNoticeParams struct {
+	Title     string
+	Numbers   string
+	Lots      string
+	Processes string
+	Note      string
+	Revised   int64
+	ID        string
+}
+
+func (q *Queries) ChangeNotice(ctx context.Context, arg ChangeNoticeParams) error {
+	_, err := q.db.ExecContext(ctx, changeNotice,
+		arg.Title,
+		arg.Numbers,
+		arg.Lots,
+		arg.Processes,
+		arg.Note,
+		arg.Revised,
+		arg.ID,
+	)
+	return err
+}
+
+const changePart = `-- name: ChangePart :exec
+UPDATE parts SET number = ?, name = ?, hand = ?, supplier = ?, lot = ?, process = ?, condition = ?, clue = ?, revised = ? WHERE id = ?
+`
+
+type ChangePartParams struct {
+	Number    string
+	Name      string
+	Hand      string
+	Supplier  string
+	Lot       string
+	Process   string
+	Condition string
+	Clue      string
+	Revised   int64
+	ID        string
+}
+
+func (q *Queries) ChangePart(ctx context.Context, arg ChangePartParams) error {
+	_, err := q.db.ExecContext(ctx, changePart,
+		arg.Number,
+		arg.Name,
+		arg.Hand,
+		arg.Supplier,
+		arg.Lot,
+		arg.Process,
+		arg.Condition,
+		arg.Clue,
+		arg.Revised,
+		arg.ID,
+	)
+	return err
+}
+
+const changeStockCount = `-- name: ChangeStockCount :exec
+UPDATE stock_counts SET sort = ?, name = ?, number = ?, note = ?, revised = ? WHERE id = ?
+`
+
+type ChangeStockCountParams struct {
+	Sort    string
+	Name    string
+	Number  int64
+	Note    string
+	Revised int64
+	ID      string
+}
+
+func (q *Queries) ChangeStockCount(ctx context.Context, arg ChangeStockCountParams) error {
+	_, err := q.db.ExecContext(ctx, changeStockCount,
+		arg.Sort,
+		arg.Name,
+		arg.Number,
+		arg.Note,
+		arg.Revised,
+		arg.ID,
 	)
 	return err
 }
@@ -159,8 +248,31 @@ func (q *Queries) MovePart(ctx context.Context, arg MovePartParams) error {
 	return err
 }
 
+const notice = `-- name: Notice :one
+SELECT id, airframe_id, title, numbers, lots, processes, note, at, entry, withdrawn, revised FROM notices WHERE id = ?
+`
+
+func (q *Queries) Notice(ctx context.Context, id string) (Notice, error) {
+	row := q.db.QueryRowContext(ctx, notice, id)
+	var i Notice
+	err := row.Scan(
+		&i.ID,
+		&i.AirframeID,
+		&i.Title,
+		&i.Numbers,
+		&i.Lots,
+		&i.Processes,
+		&i.Note,
+		&i.At,
+		&i.Entry,
+		&i.Withdrawn,
+		&i.Revised,
+	)
+	return i, err
+}
+
 const notices = `-- name: Notices :many
-SELECT id, airframe_id, title, numbers, lots, processes, note, at, entry FROM notices WHERE airframe_id = ? ORDER BY entry DESC
+SELECT id, airframe_id, title, numbers, lots, processes, note, at, entry, withdrawn, revised FROM notices WHERE airframe_id = ? AND withdrawn = '' ORDER BY entry DESC
 `
 
 func (q *Queries) Notices(ctx context.Context, airframeID string) ([]Notice, error) {
@@ -182,6 +294,8 @@ func (q *Queries) Notices(ctx context.Context, airframeID string) ([]Notice, err
 			&i.Note,
 			&i.At,
 			&i.Entry,
+			&i.Withdrawn,
+			&i.Revised,
 		); err != nil {
 			return nil, err
 		}
@@ -197,7 +311,7 @@ func (q *Queries) Notices(ctx context.Context, airframeID string) ([]Notice, err
 }
 
 const part = `-- name: Part :one
-SELECT id, airframe_id, number, name, hand, supplier, lot, process, condition, place, clue, assembly_id, row_id, check_id, entry, revised FROM parts WHERE id = ?
+SELECT id, airframe_id, number, name, hand, supplier, lot, process, condition, place, clue, assembly_id, row_id, check_id, entry, revised, withdrawn FROM parts WHERE id = ?
 `
 
 func (q *Queries) Part(ctx context.Context, id string) (Part, error) {
@@ -220,12 +334,13 @@ func (q *Queries) Part(ctx context.Context, id string) (Part, error) {
 		&i.CheckID,
 		&i.Entry,
 		&i.Revised,
+		&i.Withdrawn,
 	)
 	return i, err
 }
 
 const parts = `-- name: Parts :many
-SELECT id, airframe_id, number, name, hand, supplier, lot, process, condition, place, clue, assembly_id, row_id, check_id, entry, revised FROM parts WHERE airframe_id = ? ORDER BY entry
+SELECT id, airframe_id, number, name, hand, supplier, lot, process, condition, place, clue, assembly_id, row_id, check_id, entry, revised, withdrawn FROM parts WHERE airframe_id = ? AND withdrawn = '' ORDER BY entry
 `
 
 func (q *Queries) Parts(ctx context.Context, airframeID string) ([]Part, error) {
@@ -254,6 +369,7 @@ func (q *Queries) Parts(ctx context.Context, airframeID string) ([]Part, error) 
 			&i.CheckID,
 			&i.Entry,
 			&i.Revised,
+			&i.Withdrawn,
 		); err != nil {
 			return nil, err
 		}
@@ -269,7 +385,7 @@ func (q *Queries) Parts(ctx context.Context, airframeID string) ([]Part, error) 
 }
 
 const partsByID = `-- name: PartsByID :many
-SELECT id, airframe_id, number, name, hand, supplier, lot, process, condition, place, clue, assembly_id, row_id, check_id, entry, revised FROM parts WHERE id IN (/*SLICE:ids*/?) ORDER BY entry
+SELECT id, airframe_id, number, name, hand, supplier, lot, process, condition, place, clue, assembly_id, row_id, check_id, entry, revised, withdrawn FROM parts WHERE id IN (/*SLICE:ids*/?) ORDER BY entry
 `
 
 func (q *Queries) PartsByID(ctx context.Context, ids []string) ([]Part, error) {
@@ -308,6 +424,7 @@ func (q *Queries) PartsByID(ctx context.Context, ids []string) ([]Part, error) {
 			&i.CheckID,
 			&i.Entry,
 			&i.Revised,
+			&i.Withdrawn,
 		); err != nil {
 			return nil, err
 		}
@@ -333,8 +450,73 @@ func (q *Queries) RowOfPart(ctx context.Context, id string) (string, error) {
 	return assembly_id, err
 }
 
+const stockCount = `-- name: StockCount :one
+SELECT id, airframe_id, sort, name, number, note, at, entry, withdrawn, revised FROM stock_counts WHERE id = ?
+`
+
+func (q *Queries) StockCount(ctx context.Context, id string) (StockCount, error) {
+	row := q.db.QueryRowContext(ctx, stockCount, id)
+	var i StockCount
+	err := row.Scan(
+		&i.ID,
+		&i.AirframeID,
+		&i.Sort,
+		&i.Name,
+		&i.Number,
+		&i.Note,
+		&i.At,
+		&i.Entry,
+		&i.Withdrawn,
+		&i.Revised,
+	)
+	return i, err
+}
+
+const stockCounts = `-- name: StockCounts :many
+SELECT id, airframe_id, sort, name, number, note, at, entry, withdrawn, revised FROM stock_counts WHERE airframe_id = ? AND withdrawn = '' ORDER BY entry DESC LIMIT ?
+`
+
+type StockCountsParams struct {
+	AirframeID string
+	Limit      int64
+}
+
+func (q *Queries) StockCounts(ctx context.Context, arg StockCountsParams) ([]StockCount, error) {
+	rows, err := q.db.QueryContext(ctx, stockCounts, arg.AirframeID, arg.Limit)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []StockCount
+	for rows.Next() {
+		var i StockCount
+		if err := rows.Scan(
+			&i.ID,
+			&i.AirframeID,
+			&i.Sort,
+			&i.Name,
+			&i.Number,
+			&i.Note,
+			&i.At,
+			&i.Entry,
+			&i.Withdrawn,
+			&i.Revised,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const stockTotals = `-- name: StockTotals :many
-SELECT sort, name, CAST(sum(number) AS INTEGER) AS number FROM stock_counts WHERE airframe_id = ? GROUP BY sort, name ORDER BY sort, name
+SELECT sort, name, CAST(sum(number) AS INTEGER) AS number FROM stock_counts WHERE airframe_id = ? AND withdrawn = '' GROUP BY sort, name ORDER BY sort, name
 `
 
 type StockTotalsRow struct {
@@ -364,4 +546,49 @@ func (q *Queries) StockTotals(ctx context.Context, airframeID string) ([]StockTo
 		return nil, err
 	}
 	return items, nil
+}
+
+const withdrawNotice = `-- name: WithdrawNotice :exec
+UPDATE notices SET withdrawn = ?, revised = ? WHERE id = ?
+`
+
+type WithdrawNoticeParams struct {
+	Withdrawn string
+	Revised   int64
+	ID        string
+}
+
+func (q *Queries) WithdrawNotice(ctx context.Context, arg WithdrawNoticeParams) error {
+	_, err := q.db.ExecContext(ctx, withdrawNotice, arg.Withdrawn, arg.Revised, arg.ID)
+	return err
+}
+
+const withdrawPart = `-- name: WithdrawPart :exec
+UPDATE parts SET withdrawn = ?, revised = ? WHERE id = ?
+`
+
+type WithdrawPartParams struct {
+	Withdrawn string
+	Revised   int64
+	ID        string
+}
+
+func (q *Queries) WithdrawPart(ctx context.Context, arg WithdrawPartParams) error {
+	_, err := q.db.ExecContext(ctx, withdrawPart, arg.Withdrawn, arg.Revised, arg.ID)
+	return err
+}
+
+const withdrawStockCount = `-- name: WithdrawStockCount :exec
+UPDATE stock_counts SET withdrawn = ?, revised = ? WHERE id = ?
+`
+
+type WithdrawStockCountParams struct {
+	Withdrawn string
+	Revised   int64
+	ID        string
+}
+
+func (q *Queries) WithdrawStockCount(ctx context.Context, arg WithdrawStockCountParams) error {
+	_, err := q.db.ExecContext(ctx, withdrawStockCount, arg.Withdrawn, arg.Revised, arg.ID)
+	return err
 }

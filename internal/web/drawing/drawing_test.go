@@ -101,17 +101,21 @@ func TestPartsAreLinksWithTheirStateInWords(t *testing.T) {
 	assert.Equal(t, 2, counts["a"])
 	assert.Contains(t, svg, `aria-label="Wing &amp; flap, owed an answer"`)
 	assert.Contains(t, svg, `fill="url(#hatch-owed)"`)
-	assert.Contains(t, svg, "span 3,020")
+	assert.Contains(t, svg, "span 3,020 mm")
 	elements(t, string(Airframe("nothing", nil)))
 	elements(t, string(Swatch("held")))
 }
 
-func TestNumbersThatWouldLieOnOneAnotherAreMovedApart(t *testing.T) {
-	out := spread([]point{{10, 10}, {10, 10}, {12, 10}, {400, 10}})
+func TestNumbersLieBesideSmallPartsAndApart(t *testing.T) {
+	boxes := [][2]point{{{100, 100}, {400, 180}}, {{500, 100}, {510, 108}}, {{500, 112}, {510, 120}}, {{502, 300}, {503, 302}}}
+	out := beside(boxes, point{0, 400}, point{200, 500}, 600)
+	assert.Equal(t, point{250, 140}, out[0], "on a large part")
 	for i := range out {
 		for j := range i {
-			assert.GreaterOrEqual(t, math.Hypot(out[i].x-out[j].x, out[i].y-out[j].y), 20.0)
+			assert.GreaterOrEqual(t, math.Hypot(out[i].x-out[j].x, out[i].y-out[j].y), 2*balloonRoom-1e-9)
+		}
+		for _, small := range boxes[1:] {
+			assert.False(t, within(out[i], small, balloonRoom-4), "a number hides a small part")
 		}
 	}
-	assert.Equal(t, point{400, 10}, out[3])
 }

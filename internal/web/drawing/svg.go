@@ -117,3 +117,8 @@ func thousands(v float64) string {
 	}
 	return s
 }
+
+// picture wraps a small drawing that stands beside words which say the same.
+func (c *canvas) picture(class string, width, height float64) template.HTML {
+	return template.HTML(fmt.Sprintf(`<svg class="drawing %s" viewBox="0 0 %s %s" aria-hidden="true">%s</svg>`, class, n(width), n(height), c.b.String())) //nolint:gosec // made here
+}

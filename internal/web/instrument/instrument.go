@@ -60,6 +60,9 @@ func (s sheets) show(c *gin.Context, r ui.Refused) {
 	}
 	v := view{Sorts: instrument.Sorts, Classes: instrument.Classes, Materials: instrument.Materials, Placings: placings, Typed: r.Typed, Of: r.Of, Opened: len(list) == 0 || r.Of == "new"}
 	for _, in := range list {
+		if in.Withdrawn != "" {
+			continue
+		}
 		v.List = append(v.List, s.one(in))
 	}
 	p := s.Page(c, "instruments", "Instruments", v, ui.Footing{Label: "instruments", Text: fmt.Sprint(len(list))}, ui.Footing{Label: "sheet", Text: "I 1"})

@@ -34,6 +34,7 @@ type checkView struct {
 	Attach   []pointColumn // how each may be moved
 	Known    []knownForm   // how well its points are known
 	Findings []string
+	Points   []string // by name
 }
 
 // knownForm is how well points of a check are known.
@@ -88,6 +89,7 @@ func (s sheets) showCheck(c *gin.Context, r ui.Refused) {
 	for _, q := range school.Concern(inHand.Kind.Schools, inHand.Kind.Limits != nil) {
 		view.Schools = append(view.Schools, ui.SchoolForm{Question: q, Chosen: inHand.Schools[q.ID], Usual: ui.SayAnswer(q, setup.Airframe.Schools)})
 	}
+	view.Points = inHand.Points()
 	for _, column := range inHand.Columns() {
 		view.Columns = append(view.Columns, pointColumn{column, columnLabels[column], r.Typed["point."+column], nil})
 	}
@@ -100,7 +102,7 @@ func (s sheets) showCheck(c *gin.Context, r ui.Refused) {
 		}
 	}
 	p := s.Page(c, "setup", setup.AssemblyName+": "+inHand.Name, view, ui.Footing{Label: "airframe", Text: setup.Airframe.Name}, ui.Footing{Label: "assembly", Text: setup.AssemblyName}, ui.Footing{Label: "check", Text: inHand.Name}, ui.Footing{Label: "sheet", Text: "S 2"})
-	p.Path, p.Problem = checkHref(setup.ID, inHand.ID), r.Wrong
+	p.Path, p.Problem, p.Unit = checkHref(setup.ID, inHand.ID), r.Wrong, setup.Airframe.Unit
 	s.Render(c, r.Status, "check", p)
 }
 
@@ -270,13 +272,16 @@ func (s sheets) showNewCheck(c *gin.Context, kind string, filled *measuring.Fill
 	if form, ok := measuring.FormOf(kind); ok {
 		view.Kind, _ = worksheet.KindNamed(kind)
 		view.Name = c.DefaultPostForm("name", view.Kind.Title)
-		view.Form = formOf(form, 0, filled, r.Wrong)
+		if filled == nil {
+			filled = &measuring.Filled{Take: true, Values: form.Fresh(sheet.Shape, sheet.Airframe.Unit)}
+		}
+		view.Form = formOf(form, 0, filled, formAround{sheet.Shape, sheet.Airframe.Unit, sheet.Instruments}, r.Wrong)
 		for i, l := range view.Kind.Limits {
 			view.Form.Limits[i].Label = sayLimited(view.Kind, l, sheet.Airframe.Unit)
 		}
 	}
 	p := s.Page(c, "setup", sheet.AssemblyName+": one more check", view, ui.Footing{Label: "airframe", Text: sheet.Airframe.Name}, ui.Footing{Label: "assembly", Text: sheet.AssemblyName}, ui.Footing{Label: "setup", Text: sheet.Name}, ui.Footing{Label: "sheet", Text: "S 3"})
-	p.Path, p.Problem = "/setups/"+sheet.ID+"/checks/new", r.Wrong
+	p.Path, p.Problem, p.Unit = "/setups/"+sheet.ID+"/checks/new", r.Wrong, sheet.Airframe.Unit
 	s.Render(c, r.Status, "newcheck", p)
 }
 

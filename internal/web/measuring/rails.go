@@ -27,17 +27,33 @@ func (s sheets) beginOnRails(c *gin.Context) {
 		}
 		return v
 	}
-	rails := measuring.OnRails{Apart: quantity.Length(read("apart", c.PostForm("apart"), "length")), Low: c.PostForm("low"), High: c.PostForm("high"), Survey: c.PostForm("survey"), Level: c.PostForm("level")}
-	for _, x := range list(c.PostForm("supports")) {
-		read("supports", x, "length")
-		rails.Supports = append(rails.Supports, x)
+	rails := measuring.OnRails{Apart: quantity.Length(read("apart", c.PostForm("apart"), "length")), Low: c.PostForm("low"), High: c.PostForm("high"), Survey: c.PostForm("survey"), Level: c.PostForm("level"), Held: c.PostForm("lies") == "held"}
+	if rails.Apart <= 0 {
+		wrong.Add("apart", "must be above 0")
 	}
-	for i, y := range list(c.PostForm("stations")) {
-		read("stations", y, "length")
-		rails.Stations = append(rails.Stations, measuring.Station{Name: fmt.Sprintf("station %d", i+1), Y: y})
+	if lies := c.PostForm("lies"); lies != "held" && lies != "free" {
+		wrong.Add("lies", "is it limp or held down, or stiff and lying free? It takes the rails' shape or it does not")
 	}
-	if low, high := read("low", rails.Low, "either"), read("high", rails.High, "either"); low > high {
-		wrong.Add("high", "is below the lower limit")
+	for _, x := range listed(c, "supports", 1) {
+		read("supports", x[0], "length")
+		rails.Supports = append(rails.Supports, x[0])
+	}
+	stations := listed(c, "stations", 2)
+	for i, cells := range stations {
+		if len(cells) == 1 || cells[1] == "" {
+			cells = []string{fmt.Sprintf("station %d", i+1), cells[0]}
+		}
+		read("stations", cells[1], "length")
+		rails.Stations = append(rails.Stations, measuring.Station{Name: cells[0], Y: cells[1]})
+	}
+	rails.Assumed = measuring.AssumedOnRails(a.Shape, frame.Unit, stations)
+	if c.PostForm("usual") != "" && strings.TrimSpace(rails.Low+rails.High) == "" {
+		rails.Low, rails.Assumed = "±0.15", append(rails.Assumed, "the limits")
+	}
+	if rails.Low != "" && rails.High != "" {
+		if low, high := read("low", rails.Low, "either"), read("high", rails.High, "either"); low > high {
+			wrong.Add("high", "is below the lower limit")
+		}
 	}
 	h := measuring.EndHoles(a.Name)
 	h.Name, h.Why = c.PostForm("hold"), c.PostForm("why")
@@ -53,6 +69,18 @@ func (s sheets) beginOnRails(c *gin.Context) {
 		r.Wrong, r.Of = wrong, "rails"
 		s.ShowAt(c, "assemblies", a.ID, r)
 	})
+}
+
+// listed are the items of a list, each with its columns, from a row of fields for each or
+// as one text.
+func listed(c *gin.Context, name string, columns int) (out [][]string) {
+	if text := c.PostForm(name); text != "" {
+		for _, item := range list(text) {
+			out = append(out, append([]string{item}, make([]string, columns-1)...))
+		}
+		return out
+	}
+	return measuring.Cells(typedRows(c, name, columns), columns)
 }
 
 // list reads a field of several quantities, one to a line or parted by semicolons

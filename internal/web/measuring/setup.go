@@ -43,6 +43,13 @@ func Routes(u *ui.UI) {
 	u.GET("/joins", s.joins)
 	u.GET("/setups/:id", s.setup)
 	u.GET("/setups/:id/worksheet.json", s.worksheet)
+	u.GET("/measure", s.measureNow)
+	u.GET("/measure/:kind", s.now)
+	u.POST("/measure/:kind", s.beginNow)
+	u.GET("/work-out/:kind", s.workOut)
+	u.POST("/work-out/:kind", s.workOut)
+	u.POST("/setups/:id/keep", s.keepTo)
+	u.POST("/setups/:id/checks/:check/confirm", s.confirm)
 	u.POST("/setups/:id/readings", s.takeReading)
 	u.POST("/setups/:id/take-back", s.takeBack)
 	u.POST("/setups/:id/held", s.setHeld)
@@ -87,6 +94,7 @@ type setupView struct {
 	Materials   []string
 	Warmth      measuring.Warmth
 	Typed       typedReading
+	Belongs     []overview.Named // assemblies that it may be kept to, where it belongs to none
 }
 
 // typedReading is a reading's form as it was typed.
@@ -186,7 +194,7 @@ func (s sheets) showSetup(c *gin.Context, f setupForm) {
 	p := s.Page(c, tab, sheet.Title(), view, setupFooting(sheet.Setup, sheet.Holds)...)
 	p.Slip = ui.SlipFrom{Assembly: sheet.AssemblyID, Step: step, Place: sheet.Title() + ", " + view.Check.Name}
 	p.Path = "/setups/" + sheet.ID
-	p.Problem = f.wrong
+	p.Problem, p.Unit = f.wrong, sheet.Airframe.Unit
 	s.RenderSheet(c, f.status, "setup", p)
 }
 
@@ -200,6 +208,7 @@ func viewSetup(sheet overview.SetupSheet, f setupForm) setupView {
 	if counting := spot.Counting(); len(counting) > 0 {
 		v.Again, v.Last = true, counting[len(counting)-1].ID
 	}
+	v.Belongs = sheet.Belongs
 	v.Instrument = offered(setup, inHand, spot, sheet.Instruments)
 	for _, in := range sheet.Instruments {
 		if !in.Reads() || v.Spot.Number == 0 || in.Angle != (v.Spot.Dimension == measure.Angle) {
@@ -442,6 +451,10 @@ func (s sheets) takeReading(c *gin.Context) {
 	}
 	if err == nil && c.PostForm("stay") == "" {
 		f.number = 0 // on to the next point that lacks a reading
+		if f.check, err = s.Measuring.Onward(c.Request.Context(), c.Param("id"), n.Check); err != nil {
+			s.Fail(c, err)
+			return
+		}
 	}
 	s.answerForm(c, err, f)
 }

@@ -4,6 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"net/http"
+	"slices"
 	"strings"
 
 	"github.com/gin-gonic/gin"
@@ -11,6 +12,8 @@ import (
 	"orpine/internal/airframe"
 	"orpine/internal/core/form"
 	"orpine/internal/core/hold"
+	"orpine/internal/core/quantity"
+	"orpine/internal/core/shape"
 	"orpine/internal/instrument"
 	"orpine/internal/ledger"
 	"orpine/internal/logbook"
@@ -42,11 +45,50 @@ type checkForm struct {
 	Fields  []fieldForm
 	Limits  []limitForm
 	Problem string // of the limits
+	Usually bool   // the usual limits go in
+	Tools   []ui.Tool
+	Tool    string
 }
 
 type fieldForm struct {
 	form.Field
 	Name, Value, Like, Problem string
+	Assumed                    bool         // what is offered rests on something nobody stated
+	Heads                      []string     // of a list: its columns
+	Rows                       [][]ui.Named // of a list: a row of fields for each item
+}
+
+// columnHeads are the columns of a list over its rows.
+var columnHeads = map[string]string{"name": "name", "x": "along, or station", "y": "across, or outboard", "z": "height", "spacing": "by heights: front to rear", "side": "left or right", "may": "may move", "surface": "surface", "type": "what is read", "from": "from", "to": "to", "axis": "axis", "u": "within", "low": "from", "high": "to", "freedom": "freedom", "": ""}
+
+// spare is how many empty rows a list is shown with beyond what is in it.
+const spare = 2
+
+// rowsOf lays a list out, a row of fields for each of its items and some spare ones; like
+// are those of an example.
+func (f *fieldForm) rowsOf() {
+	for _, c := range f.Columns {
+		head := columnHeads[c]
+		if f.Key == "points" && c == "x" && f.As == "length" && len(f.Columns) == 2 {
+			head = "along"
+		}
+		f.Heads = append(f.Heads, head)
+	}
+	values, like := measuring.Cells(f.Value, len(f.Columns)), measuring.Cells(f.Like, len(f.Columns))
+	for i := range max(len(values)+spare, len(like), 3) {
+		var row []ui.Named
+		for j, head := range f.Heads {
+			n := ui.Named{Name: fmt.Sprintf("%s.%d.%d", f.Name, i, j), Label: strings.TrimSpace(fmt.Sprintf("%d %s", i+1, head))}
+			if i < len(values) {
+				n.Value = values[i][j]
+			}
+			if i < len(like) {
+				n.Like = like[i][j]
+			}
+			row = append(row, n)
+		}
+		f.Rows = append(f.Rows, row)
+	}
 }
 
 type limitForm struct {
@@ -69,6 +111,7 @@ func (s sheets) showUsual(c *gin.Context, filled []measuring.Filled, planned str
 		return
 	}
 	view := usualView{Instruments: sheet.Instruments, Assembly: sheet.Assembly, Airframe: sheet.Airframe, Usual: u, Name: c.DefaultPostForm("name", "on the bench"), Planned: planned, Drills: hold.Step(u.Step).Drills(), Pins: c.PostForm("pins") != "", Lessons: sheet.Lessons}
+	take := c.Query("take")
 	for i, form := range u.Checks {
 		var one *measuring.Filled
 		switch {
@@ -79,34 +122,36 @@ func (s sheets) showUsual(c *gin.Context, filled []measuring.Filled, planned str
 			view.Name = "on the airframe"
 		}
 		view.Plans = view.Plans || form.Kind == "pose" || form.Kind == "join"
-		view.Forms = append(view.Forms, formOf(form, i, one, r.Wrong))
+		if one == nil {
+			one = &measuring.Filled{Take: take == form.Kind || take == "all", Values: form.Fresh(sheet.Shape, sheet.Airframe.Unit)}
+		}
+		view.Forms = append(view.Forms, formOf(form, i, one, formAround{sheet.Shape, sheet.Airframe.Unit, sheet.Instruments}, r.Wrong))
 	}
 	p := s.Page(c, "airframe", sheet.Name+": "+u.Name, view, ui.Footing{Label: "airframe", Text: sheet.Airframe.Name}, ui.Footing{Label: "assembly", Text: sheet.Name}, ui.Footing{Label: "checks", Text: u.Name}, ui.Footing{Label: "sheet", Text: "A 3"})
-	p.Problem = r.Wrong
+	p.Problem, p.Unit = r.Wrong, sheet.Airframe.Unit
 	s.Render(c, r.Status, "usual", p)
 }
 
-// formOf is the form of a check; filled is nil when it is opened for the first time.
-func formOf(of measuring.CheckForm, number int, filled *measuring.Filled, wrong ledger.Problems) checkForm {
-	out := checkForm{CheckForm: of, Number: number, Take: filled == nil || filled.Take, Problem: wrong[fmt.Sprintf("%d.limits", number)]}
+// formAround is what a check's form is filled in among.
+type formAround struct {
+	shape       shape.Shape
+	unit        quantity.Unit
+	instruments []instrument.Instrument
+}
+
+// formOf is the form of a check as it is filled in.
+func formOf(of measuring.CheckForm, number int, filled *measuring.Filled, around formAround, wrong ledger.Problems) checkForm {
+	out := checkForm{CheckForm: of, Number: number, Take: filled.Take, Usually: filled.Usual, Problem: wrong[fmt.Sprintf("%d.limits", number)], Tools: ui.Tools(measuring.ReadsAngles(of.Kind), around.instruments), Tool: filled.Instrument}
 	for _, f := range of.Fields() {
-		// Words and names are offered; figures are another aircraft's, and only shown.
-		usual, value := of.Usual[f.Key], ""
-		if f.As == "word" || len(f.Columns) == 1 && f.Columns[0] == "name" {
-			value = usual
-		}
-		if filled != nil {
-			value = filled.Values[f.Key]
-		}
 		name := fmt.Sprintf("%d.%s", number, f.Key)
-		out.Fields = append(out.Fields, fieldForm{f, name, value, usual, wrong[name]})
+		one := fieldForm{Field: f, Name: name, Value: filled.Values[f.Key], Like: measuring.Like(f, of.Usual[f.Key], around.unit), Problem: wrong[name], Assumed: of.Rests(f.Key, around.shape, around.unit)}
+		if len(f.Columns) > 0 {
+			one.rowsOf()
+		}
+		out.Fields = append(out.Fields, one)
 	}
 	for _, l := range of.Limits {
-		limit := limitForm{LimitField: l, LowName: fmt.Sprintf("%d.low.%s", number, l.Quantity), HighName: fmt.Sprintf("%d.high.%s", number, l.Quantity)}
-		if filled != nil {
-			limit.Low, limit.High = filled.Low[l.Quantity], filled.High[l.Quantity]
-		}
-		out.Limits = append(out.Limits, limit)
+		out.Limits = append(out.Limits, limitForm{LimitField: l, LowName: fmt.Sprintf("%d.low.%s", number, l.Quantity), HighName: fmt.Sprintf("%d.high.%s", number, l.Quantity), Low: filled.Low[l.Quantity], High: filled.High[l.Quantity]})
 	}
 	return out
 }
@@ -131,7 +176,7 @@ func (s sheets) beginUsual(c *gin.Context) {
 		s.planJoin(c, frame, u, filled)
 		return
 	}
-	n, wrong := u.Setup(ledger.Form{ID: c.PostForm("id")}, a.ID, c.PostForm("name"), frame.Unit, filled)
+	n, wrong := u.Setup(ledger.Form{ID: c.PostForm("id")}, a, c.PostForm("name"), frame.Unit, filled)
 	n.Pins = c.PostForm("pins") != ""
 	if err = wrong.Err(); err == nil {
 		err = s.Measuring.Begin(c.Request.Context(), n)
@@ -167,15 +212,41 @@ func (s sheets) planJoin(c *gin.Context, frame airframe.Airframe, u measuring.Us
 
 // readForm reads the form of one check.
 func readForm(c *gin.Context, number int, of measuring.CheckForm) measuring.Filled {
-	f := measuring.Filled{Take: c.PostForm(fmt.Sprintf("%d.take", number)) != "", Values: map[string]string{}, Low: map[string]string{}, High: map[string]string{}}
+	f := measuring.Filled{Take: c.PostForm(fmt.Sprintf("%d.take", number)) != "", Usual: c.PostForm(fmt.Sprintf("%d.usual", number)) != "", Instrument: c.PostForm(fmt.Sprintf("%d.instrument", number)), Values: map[string]string{}, Low: map[string]string{}, High: map[string]string{}}
 	for _, field := range of.Fields() {
-		f.Values[field.Key] = c.PostForm(fmt.Sprintf("%d.%s", number, field.Key))
+		name := fmt.Sprintf("%d.%s", number, field.Key)
+		if f.Values[field.Key] = c.PostForm(name); len(field.Columns) > 0 && f.Values[field.Key] == "" {
+			f.Values[field.Key] = typedRows(c, name, len(field.Columns))
+		}
 	}
 	for _, l := range of.Limits {
 		f.Low[l.Quantity] = c.PostForm(fmt.Sprintf("%d.low.%s", number, l.Quantity))
 		f.High[l.Quantity] = c.PostForm(fmt.Sprintf("%d.high.%s", number, l.Quantity))
 	}
 	return f
+}
+
+// mostRows is how many rows of a list are read.
+const mostRows = 200
+
+// typedRows gathers the rows of a list into lines of columns.
+func typedRows(c *gin.Context, name string, columns int) string {
+	var lines []string
+	for i := range mostRows {
+		cells, filled := make([]string, columns), false
+		for j := range columns {
+			text, there := c.GetPostForm(fmt.Sprintf("%s.%d.%d", name, i, j))
+			if !there && j == 0 {
+				return strings.Join(lines, "\n")
+			}
+			cells[j] = strings.TrimSpace(text)
+			filled = filled || cells[j] != ""
+		}
+		if filled {
+			lines = append(lines, strings.TrimRight(strings.Join(cells, "; "), "; "))
+		}
+	}
+	return strings.Join(lines, "\n")
 }
 
 // fieldOf finds the field of the form that a problem in a setup is about;
@@ -201,4 +272,9 @@ func fieldOf(path string, forms []measuring.CheckForm, filled []measuring.Filled
 		return fmt.Sprintf("%d.limits", i)
 	}
 	return path
+}
+
+// HasUsual tells whether a form has limits that are usual.
+func (f checkForm) HasUsual() bool {
+	return slices.ContainsFunc(f.Limits, func(l limitForm) bool { return l.HasUsual() })
 }

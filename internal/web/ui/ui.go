@@ -52,11 +52,15 @@ type UI struct {
 	stamp  string // of the assets, so that a browser keeps them until they change
 	pages  map[string]*template.Template
 	shows  map[string]Show
+	more   template.FuncMap // of sheets
 	limits map[string]int64 // of a form, by its route, where it may be large
 	engine *gin.Engine
 	group  *gin.RouterGroup
 	err    error
 }
+
+// LookAt is the prefix of the shop to look round in, which is thrown away with the program.
+const LookAt = "/look"
 
 // Show shows a page, by what its address names; a refused form with what was typed.
 type Show func(c *gin.Context, id string, r Refused)
@@ -71,7 +75,7 @@ type Refused struct {
 
 // New returns the interface of a workshop under a prefix, without any sheet.
 func New(w *overview.Workshop, log *slog.Logger, build, prefix string) *UI {
-	u := &UI{Workshop: w, Base: strings.TrimSuffix(prefix, "/"), log: log, build: build, pages: map[string]*template.Template{}, shows: map[string]Show{}, limits: map[string]int64{}}
+	u := &UI{Workshop: w, Base: strings.TrimSuffix(prefix, "/"), log: log, build: build, pages: map[string]*template.Template{}, shows: map[string]Show{}, more: template.FuncMap{}, limits: map[string]int64{}}
 	u.err = u.stampAssets()
 	gin.SetMode(gin.ReleaseMode)
 	u.engine = gin.New()
@@ -107,6 +111,12 @@ func (u *UI) LargePOST(path string, most int64, h gin.HandlerFunc) {
 	u.group.POST(path, h)
 }
 
+// Func registers a function of a sheet's templates, before its pages.
+func (u *UI) Func(name string, f any) { u.more[name] = f }
+
+// Named is a field of a form.
+type Named struct{ Name, Value, Label, Like, Problem string }
+
 // Shows registers the page at /NAME/ID, so that a form that stands on it and belongs to
 // another sheet can be shown again there.
 func (u *UI) Shows(name string, s Show) { u.shows[name] = s }
@@ -116,7 +126,7 @@ func (u *UI) Shows(name string, s Show) { u.shows[name] = s }
 func (u *UI) Pages(files embed.FS) {
 	names, err := fs.Glob(files, "templates/page_*.html")
 	for _, name := range names {
-		t := template.New("layout.html").Funcs(u.funcs())
+		t := template.New("layout.html").Funcs(u.funcs()).Funcs(u.more)
 		if _, err := t.ParseFS(shared, "templates/layout.html", "templates/part_*.html"); err != nil {
 			u.err = errors.Join(u.err, fmt.Errorf("reading the shared templates: %w", err))
 			return
@@ -132,7 +142,7 @@ func (u *UI) Pages(files embed.FS) {
 
 func (u *UI) funcs() template.FuncMap {
 	return template.FuncMap{
-		"base": func() string { return u.Base }, "newID": uuid.NewString, "swatch": drawing.Swatch,
+		"base": func() string { return u.Base }, "looking": func() bool { return u.Base == LookAt }, "newID": uuid.NewString, "swatch": drawing.Swatch,
 		"clock": func(t time.Time) string { return t.Format("15:04") },
 		"day":   func(t time.Time) string { return t.Format("2 January 2006") },
 		"when":  u.When,
@@ -207,9 +217,10 @@ type Page struct {
 	View    any
 	FormID  string // of the page's main form, so that a repeat is one entry
 	Problem ledger.Problems
-	Slip    SlipFrom // where a slip would be logged from
-	Slipped string   // id of the slip that was just logged
-	Unsaid  []string // problems that no field of the page shows
+	Slip    SlipFrom      // where a slip would be logged from
+	Slipped string        // id of the slip that was just logged
+	Unsaid  []string      // problems that no field of the page shows
+	Unit    quantity.Unit // that lengths are shown in
 }
 
 // Footing is one box of the title block.

@@ -29,6 +29,7 @@ const keys = {
   t: () => one("#turned")?.click(),
   u: () => open("#record"),
   w: () => open("#working"),
+  "/": () => one("[data-find]")?.focus(),
   "?": () => one("#keys").showModal(),
 };
 
@@ -116,3 +117,31 @@ document.addEventListener("htmx:afterSwap", () => {
   if (box) box.checked = singleKeysOn();
   bringIntoView();
 });
+
+// Lists grow by a row of fields; tiles are found by a word of theirs.
+function furnish() {
+  for (const more of document.querySelectorAll(".one-more")) more.hidden = false;
+  for (const find of document.querySelectorAll(".find")) find.hidden = false;
+}
+
+document.addEventListener("click", (event) => {
+  const more = event.target.closest(".one-more");
+  if (!more) return;
+  const rows = more.parentElement.querySelectorAll(".row-of-fields");
+  const row = rows[rows.length - 1].cloneNode(true);
+  for (const field of row.querySelectorAll("input")) {
+    field.name = field.name.replace(/\.\d+\.(\w+)$/, `.${rows.length}.$1`);
+    field.setAttribute("aria-label", field.getAttribute("aria-label").replace(/^(section )?\d+/, `$1${rows.length + 1}`));
+    field.value = field.placeholder = "";
+  }
+  more.before(row);
+  row.querySelector("input").focus();
+});
+
+document.addEventListener("input", (event) => {
+  if (!event.target.matches("[data-find]")) return;
+  const word = event.target.value.trim().toLowerCase();
+  for (const tile of document.querySelectorAll(".tiles li")) tile.hidden = !tile.textContent.toLowerCase().includes(word);
+});
+document.addEventListener("DOMContentLoaded", furnish);
+document.addEventListener("htmx:afterSwap", furnish);

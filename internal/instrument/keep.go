@@ -1,0 +1,82 @@
+package instrument
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+
+	"orpine/internal/ledger"
+	"orpine/internal/store/query"
+)
+
+// Keepers put instruments right.
+var Keepers = []ledger.Keeper{{Kind: "instrument", Load: load, Judge: judge, Put: put, Withdraw: withdraw, Holds: func(ctx context.Context, q *query.Queries, id string) ([]query.Hold, error) {
+	return q.HoldsReadWith(ctx, id)
+}}}
+
+func load(ctx context.Context, q *query.Queries, id string, _ map[string]string) (t ledger.Thing, err error) {
+	r, err := q.Instrument(ctx, id)
+	if err != nil {
+		return t, ledger.Found(err)
+	}
+	due := ""
+	if r.DueDays > 0 {
+		due = fmt.Sprint(r.DueDays)
+	}
+	t = ledger.Thing{Kind: "instrument", ID: id, Title: r.Name, Path: "/instruments", After: "/instruments", Seen: r.Revised, Withdrawn: r.Withdrawn, Fields: []ledger.ThingField{
+		{Key: "name", Label: "Name", Value: r.Name}, {Key: "resolution", Label: "Smallest step", Value: r.Resolution}, {Key: "offset", Label: "Constant error at most", Value: r.OffsetMax}, {Key: "spread", Label: "Spread", Value: r.Spread}, {Key: "due_days", Label: "A proof is good for days", Value: due},
+	}}
+	switch {
+	case r.Sort == "board":
+		t.Fields = append(t.Fields, ledger.ThingField{Key: "own", Label: "Its own angle", Value: r.Own})
+	case r.Measures == "length":
+		t.Fields = append(t.Fields, ledger.ThingField{Key: "per_metre", Label: "Error in proportion, in a metre", Value: r.PerMetre}, ledger.ThingField{Key: "material", Label: "Made of", Value: r.Material, Words: append([]string{""}, Materials...)})
+		if r.Sort == "tape" {
+			t.Fields = append(t.Fields, ledger.ThingField{Key: "weight", Label: "Weight, grams a metre", Value: r.Weight}, ledger.ThingField{Key: "pull", Label: "Held at, newtons", Value: r.Pull})
+		}
+	}
+	return t, nil
+}
+
+// figures are an instrument as it was put right.
+type figures struct {
+	NewInstrument
+	Due int64 `json:"due"`
+}
+
+func judge(ctx context.Context, q *query.Queries, t ledger.Thing, values map[string]string, wrong ledger.Problems) (any, error) {
+	r, err := q.Instrument(ctx, t.ID)
+	if err != nil {
+		return nil, err
+	}
+	f := figures{NewInstrument: NewInstrument{Name: r.Name, Sort: r.Sort}}
+	if values == nil {
+		return f, nil
+	}
+	f.NewInstrument = NewInstrument{Name: values["name"], Sort: r.Sort, Resolution: values["resolution"], Offset: values["offset"], Spread: values["spread"], PerMetre: values["per_metre"], Weight: values["weight"], Pull: values["pull"], Material: values["material"], Own: values["own"], DueDays: values["due_days"]}
+	f.Due = f.NewInstrument.read(wrong).DueDays
+	switch other, err := q.InstrumentNamed(ctx, f.Name); {
+	case err == nil && other.ID != t.ID:
+		wrong.Add("name", "there is one of that name already")
+	case err != nil && !errors.Is(ledger.Found(err), ledger.ErrNotFound):
+		return f, err
+	}
+	return f, nil
+}
+
+func put(ctx context.Context, q *query.Queries, e ledger.Entry, id string, judged json.RawMessage) error {
+	var f figures
+	if err := json.Unmarshal(judged, &f); err != nil {
+		return err
+	}
+	return q.ChangeInstrument(ctx, query.ChangeInstrumentParams{Name: f.Name, Resolution: f.Resolution, OffsetMax: f.Offset, Spread: f.Spread, PerMetre: f.PerMetre, Own: f.Own, DueDays: f.Due, Weight: f.Weight, Pull: f.Pull, Material: f.Material, Revised: e.Seq, ID: id})
+}
+
+func withdraw(ctx context.Context, q *query.Queries, e ledger.Entry, id, reason string, judged json.RawMessage) error {
+	var f figures
+	if err := json.Unmarshal(judged, &f); err != nil {
+		return err
+	}
+	return q.WithdrawInstrument(ctx, query.WithdrawInstrumentParams{Withdrawn: reason, Name: fmt.Sprintf("%s (withdrawn, entry %d)", f.Name, e.Seq), Revised: e.Seq, ID: id})
+}

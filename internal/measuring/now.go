@@ -1,0 +1,101 @@
+package measuring
+
+import (
+	"orpine/internal/ledger"
+	"slices"
+	"strings"
+)
+
+// Now is something that is measured by itself, without an aircraft: its title is the
+// question that one stands before.
+type Now struct{ Kind, Title string }
+
+// Nows are all of them, the usual ones first.
+var Nows = []Now{
+	{"bench", "Is the bench true?"}, {"twist", "Is this part twisted?"}, {"separate", "Part or bench?"}, {"level", "How far off level?"},
+	{"incidence", "Incidence, left and right"}, {"square", "Square to the middle?"}, {"upright", "Is the fin upright?"}, {"straightness", "Is the spar straight?"},
+	{"brackets", "Two brackets alike?"}, {"pairs", "Left against right"}, {"gap", "Is the gap right?"}, {"engine-mount", "Engine mount pads"},
+	{"diagonals", "Is the bay square?"}, {"dihedral", "Dihedral, both sides"}, {"hinge-line", "Hinges in a line?"}, {"travel", "Travel of a surface"},
+	{"decalage", "Canard against wing"}, {"hand", "Left or right hand?"}, {"length", "A length"},
+}
+
+// NowOf is the one of that kind.
+func NowOf(kind string) (Now, bool) {
+	i := slices.IndexFunc(Nows, func(n Now) bool { return n.Kind == kind })
+	if i < 0 {
+		return Now{}, false
+	}
+	return Nows[i], true
+}
+
+// Form is the form of what is measured now: as few fields as will do, with the limits that
+// are usual where one kind of part usually has them.
+func (n Now) Form() CheckForm {
+	t, _ := FormOf(n.Kind)
+	t.Name = strings.TrimSuffix(n.Title, "?")
+	for _, u := range UsualChecks {
+		for _, c := range u.Checks {
+			if c.Kind != n.Kind {
+				continue
+			}
+			if t.Usual == nil {
+				t.Usual = c.Usual
+			}
+			for i, l := range t.Limits {
+				for _, usual := range c.Limits {
+					if l.Quantity == usual.Quantity && l.Usual == "" {
+						t.Limits[i].Usual = usual.Usual
+					}
+				}
+			}
+		}
+	}
+	if usual, ok := nowUsual[n.Kind]; ok {
+		t.Usual = usual
+	}
+	return t
+}
+
+// nowUsual are the examples where those of an aircraft would be too much.
+var nowUsual = map[string]map[string]string{
+	"twist":    {"stations": "root; 0\ntip; 1000", "lies": stiffly},
+	"bench":    {"points": "near left; 0; -350\nnear right; 0; 350\nfar left; 2000; -350\nfar right; 2000; 350"},
+	"separate": {"how": "flipped", "points": "left; 0\nmiddle; 500\nright; 1000"},
+	"hand":     {"points": "corner\nhole\nnotch", "shape": "flat", "tolerance": "0.5", "expect": "mirrored"},
+}
+
+// Named are the values of the form that are names and words, ready to be kept: figures are
+// what lies before one.
+func (n Now) Named() map[string]string {
+	t := n.Form()
+	out := map[string]string{}
+	for _, f := range t.Fields() {
+		usual := t.Usual[f.Key]
+		switch {
+		case f.As == "word" && len(f.Columns) == 0, len(f.Columns) == 1 && f.Columns[0] == "name":
+			out[f.Key] = usual
+		case len(f.Columns) > 1 && f.Columns[0] == "name":
+			var lines []string
+			for i, cells := range Cells(usual, len(f.Columns)) {
+				line := cells[0]
+				if i == 0 && f.Columns[1] == "y" && len(f.Columns) == 3 && n.Kind == "twist" {
+					line += "; 0"
+				}
+				lines = append(lines, line)
+			}
+			out[f.Key] = strings.Join(lines, "\n")
+		}
+	}
+	delete(out, "lies") // stiff or limp is said for each part
+	return out
+}
+
+// Setup is a setup of its own for what is measured now, without a hold: nothing becomes
+// permanent by it. Problems are by "0.FIELD".
+func (n Now) Setup(form ledger.Form, unit string, f Filled) (NewSetup, ledger.Problems) {
+	wrong := ledger.Problems{}
+	t := n.Form()
+	definition := t.Definition(0, f, unitOf(unit), wrong)
+	check := NewCheck{Name: t.Name, Definition: definition, Instrument: f.Instrument, Assumed: f.assumedLimits(t)}
+	return NewSetup{Form: form, Name: t.Name, Unit: unit, Checks: []NewCheck{check}}, wrong
+}
