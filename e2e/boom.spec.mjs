@@ -242,8 +242,8 @@ test("holes of final size: one that sticks makes the row match-drilled", async (
 
 test("pin holes first, measured again, then all", async ({ page, demo }) => {
   await page.goto(demo.url + "/assemblies/" + id("main spar right") + "/usual/main-spar");
-  await page.locator('input[name="1.take"]').uncheck();
-  await page.locator('textarea[name="0.points"]').fill("root; 450\nmiddle; 3000\ntip; 6200");
+  await page.locator('input[name="0.take"]').check();
+  for (const [i, x] of ["450", "3000", "6200"].entries()) await page.locator(`input[name="0.points.${i}.1"]`).fill(x);
   await page.locator('input[name="0.low.bow"]').fill("-3");
   await page.locator('input[name="0.high.bow"]').fill("3");
   await page.getByLabel(/in two holds/).check();

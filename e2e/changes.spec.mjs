@@ -25,7 +25,7 @@ const add = async (page, demo, setup, kind, fields) => {
 };
 
 test("one pair of tapes is told what it cannot show, and a second point shows it", async ({ page, demo }) => {
-  await add(page, demo, id("brackets"), "Square to the centreline, by tapes to both tips", { "0.station": "5480", "0.half_span": "1440", "0.from": "firewall; 0; -1320" });
+  await add(page, demo, id("brackets"), "Square to the centreline, by tapes to both tips", { "0.station": "5480", "0.half_span": "1440", "0.from.0.0": "firewall", "0.from.0.1": "0", "0.from.0.2": "-1320" });
   await page.locator("select[name=instrument]").selectOption({ label: "5 m steel tape" });
   await keep(page, "5843");
   await expect(page.locator("#text-problem")).toContainText("one whole inch, misread or a burnt inch not taken off, from the plans (5817.8 mm)");
@@ -121,6 +121,6 @@ test("the level is held the other way round by one key, and the drawing follows"
 test("a rib is shown to be of the wrong hand, and shims are chosen from stock", async ({ page, demo }) => {
   await page.goto(demo.url + "/setups/" + id("aileron rib"));
   await says(page, "Stop", "it is of the same hand as the other", "Do not rivet");
-  await add(page, demo, id("aileron rib"), "Shims for a gap", { "0.needed": "1.9", "0.stock": "0.3; 0.5; 1.6" });
+  await add(page, demo, id("aileron rib"), "Shims for a gap", { "0.needed": "1.9", "0.stock.0.0": "0.3", "0.stock.1.0": "0.5", "0.stock.2.0": "1.6" });
   await says(page, "1.6 + 0.3 mm", "the nearest stack");
 });

@@ -53,7 +53,8 @@ test("the foreplane: nothing shows the skew, and the reading that would is one t
 
 test("before anything is read, the readings that would decide are planned", async ({ page, demo }) => {
   await page.goto(demo.url + "/assemblies/" + id("tailplane") + "/usual/join");
-  await expect(page.locator("[name='0.points']")).toHaveValue(/R front; 5480 mm; 1440 mm; 1745 mm/);
+  const rows = (field) => page.locator(`[name^='0.${field}.'][name$='.0']`).evaluateAll((all) => all.map((e) => e.value).filter(Boolean));
+  expect(await rows("points")).toContain("R front");
   await page.getByRole("button", { name: "Plan the readings" }).click();
   await expect(page.getByRole("alert")).toContainText("a plan is made for limits");
   for (const [quantity, limit] of [["roll", "0.1"], ["pitch", "0.15"], ["yaw", "0.1"]]) {
@@ -62,7 +63,7 @@ test("before anything is read, the readings that would decide are planned", asyn
   }
   await page.getByRole("button", { name: "Plan the readings" }).click();
   await expect(page.getByRole("status")).toContainText("the fewest readings that would decide it");
-  const planned = (await page.locator("[name='0.readings']").inputValue()).split("\n").length;
+  const planned = (await rows("readings")).length;
   expect(planned).toBeGreaterThan(2);
   await page.getByRole("button", { name: "Begin the setup" }).click();
   await says(page, "Not yet", `${planned + 2} readings to go`);

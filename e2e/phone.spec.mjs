@@ -36,9 +36,10 @@ test("long names and long answers stay within the sheet", async ({ page, demo })
   await page.getByText("Add an assembly").tap();
   const form = page.locator("form", { hasText: "Add the assembly" });
   await form.getByLabel("Name").fill(long);
-  await form.getByLabel("Butt line of one end").fill("0");
-  await form.getByLabel("Butt line of the other end").fill("900");
-  await form.getByLabel("Chord there").fill("300");
+  await form.getByRole("radio", { name: /surface/ }).check();
+  await form.locator("[name='surface.inner']").fill("0");
+  await form.locator("[name='surface.outer']").fill("900");
+  await form.locator("[name='surface.chord']").fill("300");
   await form.getByRole("button").tap();
   await expect(page.getByRole("heading", { name: long })).toBeVisible();
   expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);

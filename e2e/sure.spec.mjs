@@ -123,7 +123,7 @@ test("a twist is of part and bench together until it is said how the surface lie
   await page.goto(`${demo.url}/setups/${id("brackets")}`);
   await page.getByRole("link", { name: "One more check" }).click();
   await page.getByRole("link", { name: "Twist along a surface", exact: true }).click();
-  await page.locator("[name='0.stations']").fill("left; 0\nright; 2880");
+  for (const [cell, value] of [["0.0", "left"], ["0.1", "0"], ["1.0", "right"], ["1.1", "2880"], ["2.0", ""], ["2.1", ""]]) await page.locator(`[name='0.stations.${cell}']`).fill(value);
   await page.getByRole("button", { name: "Add the check" }).click();
   await page.locator(".checks > a:not(.more)").last().click();
   await page.locator("select[name=instrument]").selectOption({ label: "level 2" });

@@ -18,6 +18,11 @@ const views = {
   "a check's own sheet": "/setups/" + id("tailplane on rails") + "/checks/" + checkOf("tailplane on rails", 1),
   "one more check": "/setups/" + id("fin upright") + "/checks/new",
   "one more check, its form": "/setups/" + id("fin upright") + "/checks/new?kind=square",
+  "measure now": "/measure",
+  "measure now, its form": "/measure/twist",
+  "work out": "/work-out/solid-rivet",
+  "begin an aircraft": "/begin/t-tail",
+  "put right": "/right/check?id=" + checkOf("tailplane on rails", 1),
   joins: "/joins",
   "join, a suspect": "/setups/" + id("tailplane join") + "?spot=6",
   "join, unseen": "/setups/" + id("foreplane join"),
@@ -47,7 +52,7 @@ const views = {
 
 // Each page is opened once: axe in both schemes, the widths and the targets one after the
 // other. One page a test: axe takes seconds on a busy machine.
-const small = "button:visible, select:visible, input:visible:not([type=checkbox]), .tabs a, .points a, .errand, .choices a, .parts > ol > li > a, .row-list a, .walk a";
+const small = "button:visible, select:visible, input:visible:not([type=checkbox], [type=radio]), .tabs a, .points a, .errand, .choices a, .parts > ol > li > a, .row-list a, .walk a";
 const serious = async (axe) => (await axe.analyze()).violations.filter((v) => v.impact === "serious" || v.impact === "critical").map((v) => `${v.id} ${v.nodes.map((n) => n.target).join(", ")}`);
 
 for (const [name, path] of Object.entries(views)) {

@@ -97,8 +97,8 @@ func (m *Measuring) Confirm(ctx context.Context, n Confirm) error {
 	return err
 }
 
-// Onward is the check of a setup that is read after a reading of another: that one until it
-// is complete, then the next that is not.
+// Onward is the check of a setup that is read after a reading of another: that one; once a
+// survey is complete, what lies on the rails.
 func (m *Measuring) Onward(ctx context.Context, setup, check string) (next string, err error) {
 	next = check
 	err = m.ledger.View(ctx, func(q *query.Queries) error {
@@ -110,7 +110,7 @@ func (m *Measuring) Onward(ctx context.Context, setup, check string) (next strin
 			return nil
 		}
 		for _, c := range s.Checks {
-			if !c.Complete() && c.Taken == 0 && c.AfterOf == "" {
+			if !c.Complete() && c.Survey == check {
 				next = c.ID
 				break
 			}

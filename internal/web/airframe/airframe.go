@@ -222,7 +222,7 @@ func (s sheets) showAssembly(c *gin.Context, id string, r ui.Refused) {
 		return
 	}
 	part := s.part(sheet.Assembly, 1)
-	view := assemblyView{sheet, part.State, drawing.Airframe(sheet.Name, []drawing.Part{part}), measuring.UsualFor(sheet.Part, sheet.Shape.Form), r.Typed, ui.Tools(false, heights(sheet.Instruments)), ui.Tools(true, sheet.Instruments), railsOf(sheet.Shape, sheet.Airframe.Unit, r.Typed)}
+	view := assemblyView{sheet, part.State, drawing.Airframe(sheet.Name, []drawing.Part{part}), measuring.UsualFor(sheet.Part, sheet.Shape.Form), r.Typed, ui.Tools(false, heights(sheet.Instruments), sheet.Airframe.Unit), ui.Tools(true, sheet.Instruments, sheet.Airframe.Unit), railsOf(sheet.Shape, sheet.Airframe.Unit, r.Typed)}
 	p := s.Page(c, "airframe", sheet.Name, view, ui.Footing{Label: "airframe", Text: sheet.Airframe.Name}, ui.Footing{Label: "assembly", Text: sheet.Name}, ui.Footing{Label: "state", Text: string(sheet.State)}, ui.Footing{Label: "sheet", Text: "A 2"})
 	p.Path = "/assemblies/" + sheet.ID
 	p.Slip = ui.SlipFrom{Assembly: sheet.ID, Place: sheet.Name}

@@ -44,6 +44,7 @@ func (s sheets) show(c *gin.Context, id string, r ui.Refused) {
 	}
 	v := view{BaySheet: b, Things: closing.Things, Who: ui.Who(c), Typed: r.Typed, Of: r.Of}
 	p := s.Page(c, "hold", b.Name, v, ui.Footing{Label: "airframe", Text: b.Airframe.Name}, ui.Footing{Label: "assembly", Text: b.AssemblyName}, ui.Footing{Label: "closed by", Text: b.Hold.Name}, ui.Footing{Label: "sheet", Text: "H 2"})
+	p.Unit = b.Airframe.Unit
 	p.Path, p.Problem = "/bays/"+b.ID, r.Wrong
 	p.Slip = ui.SlipFrom{Assembly: b.AssemblyID, Step: b.Hold.Step, Place: b.Name}
 	s.Render(c, r.Status, "bay", p)

@@ -91,6 +91,6 @@ func (l Line) Draw() template.HTML {
 			c.text(class, q.plus(beside, -20), p.Move)
 		}
 	}
-	c.dimension(point{60, 330}, point{60 + (greatest-least)*scale, 330}, thousands(greatest-least))
+	c.dimension(point{60, 330}, point{60 + (greatest-least)*scale, 330}, thousands(greatest-least)+" mm")
 	return l.done(c)
 }

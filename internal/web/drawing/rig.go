@@ -1,9 +1,9 @@
 package drawing
 
 import (
-	"fmt"
 	"html/template"
 	"math"
+	"strings"
 
 	"orpine/internal/core/quantity"
 )
@@ -84,7 +84,7 @@ type rigView struct {
 func (r Rig) Draw() template.HTML {
 	v := &rigView{Rig: r, c: &canvas{}, lean: 0.16, climb: 0.24}
 	v.frame()
-	v.c.text("note", point{8, 20}, fmt.Sprintf("%s, heights drawn ×%s", r.Title, thousands(v.factor)))
+	v.c.text("note", point{8, 20}, strings.TrimPrefix(r.Title+", heights drawn ×"+thousands(v.factor), ", "))
 	onRails := len(r.Supports) > 0
 	if onRails {
 		v.c.text("note roomy", point{8, 38}, "dashed: where true rails would lie")
@@ -104,7 +104,7 @@ func (r Rig) Draw() template.HTML {
 	v.balloons()
 	v.moves()
 	v.instrument()
-	v.c.dimension(v.at(v.first(), v.half, v.datum).plus(0, 116), v.at(v.last(), v.half, v.datum).plus(0, 116), thousands(v.last()-v.first()))
+	v.c.dimension(v.at(v.first(), v.half, v.datum).plus(0, 116), v.at(v.last(), v.half, v.datum).plus(0, 116), thousands(v.last()-v.first())+" mm")
 	return v.c.svg("rig", rigWidth, rigHeight, r.Title+", seen from behind")
 }
 

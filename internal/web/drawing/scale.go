@@ -16,6 +16,19 @@ type Scale struct {
 	Unit      string
 }
 
+// InInches is the scale of a length in inches.
+func (s Scale) InInches() Scale {
+	const mm = 25.4
+	inches := func(v *float64) *float64 {
+		if v == nil {
+			return nil
+		}
+		in := *v / mm
+		return &in
+	}
+	return Scale{Value: s.Value / mm, U: s.U / mm, Low: inches(s.Low), High: inches(s.High), Decimals: s.Decimals + 2, Unit: " in"}
+}
+
 // Draw draws the scale.
 func (s Scale) Draw() template.HTML {
 	const width, height, margin = 360.0, 74.0, 24.0

@@ -91,7 +91,9 @@ func (s sheets) list(c *gin.Context) {
 		c.Redirect(http.StatusSeeOther, s.Base+"/holds/"+list[0].ID)
 		return
 	}
-	s.Render(c, 0, "holds", s.Page(c, "hold", "Holds", list, ui.Footing{Label: "holds", Text: fmt.Sprint(len(list))}, ui.Footing{Label: "sheet", Text: "H"}))
+	p := s.Page(c, "hold", "Holds", list, ui.Footing{Label: "holds", Text: fmt.Sprint(len(list))}, ui.Footing{Label: "sheet", Text: "H"})
+	p.Unit = s.ShopUnit(c.Request.Context())
+	s.Render(c, 0, "holds", p)
 }
 
 func (s sheets) show(c *gin.Context, id string, r ui.Refused) {
@@ -115,6 +117,7 @@ func (s sheets) show(c *gin.Context, id string, r ui.Refused) {
 		v.Lines = append(v.Lines, e)
 	}
 	p := s.Page(c, "hold", h.Name, v, ui.Footing{Label: "airframe", Text: h.Airframe.Name}, ui.Footing{Label: "assembly", Text: h.AssemblyName}, ui.Footing{Label: "step", Text: h.Step}, ui.Footing{Label: "becomes permanent", Text: h.Permanent}, ui.Footing{Label: "sheet", Text: "H 1"})
+	p.Unit = h.Airframe.Unit
 	p.Path = "/holds/" + h.ID
 	p.Slip = ui.SlipFrom{Assembly: h.AssemblyID, Step: h.Step, Place: h.Name}
 	p.Problem = r.Wrong
@@ -270,6 +273,7 @@ func (s sheets) showNew(c *gin.Context, r ui.Refused) {
 		}
 	}
 	p := s.Page(c, "hold", "A hold before a step", v, ui.Footing{Label: "airframe", Text: sheet.Airframe.Name}, ui.Footing{Label: "assembly", Text: sheet.Name}, ui.Footing{Label: "sheet", Text: "H 3"})
+	p.Unit = sheet.Airframe.Unit
 	p.Problem = r.Wrong
 	s.Render(c, r.Status, "newhold", p)
 }

@@ -66,6 +66,7 @@ func (s sheets) show(c *gin.Context, r ui.Refused) {
 		v.List = append(v.List, s.one(in))
 	}
 	p := s.Page(c, "instruments", "Instruments", v, ui.Footing{Label: "instruments", Text: fmt.Sprint(len(list))}, ui.Footing{Label: "sheet", Text: "I 1"})
+	p.Unit = s.ShopUnit(c.Request.Context())
 	p.Path, p.Problem = "/instruments", r.Wrong
 	s.Render(c, r.Status, "instruments", p)
 }

@@ -72,7 +72,9 @@ func (s sheets) journal(c *gin.Context) {
 	if len(entries) > 0 {
 		last = fmt.Sprint(entries[0].Seq)
 	}
-	s.Render(c, 0, "log", s.Page(c, "log", "Log", view, ui.Footing{Label: "last entry", Text: last}, ui.Footing{Label: "kept as", Text: "an append-only chain"}, ui.Footing{Label: "sheet", Text: "L 1"}))
+	p := s.Page(c, "log", "Log", view, ui.Footing{Label: "last entry", Text: last}, ui.Footing{Label: "kept as", Text: "an append-only chain"}, ui.Footing{Label: "sheet", Text: "L 1"})
+	p.Unit = s.ShopUnit(c.Request.Context())
+	s.Render(c, 0, "log", p)
 }
 
 // checked says what the last verification found.
@@ -114,6 +116,7 @@ func (s sheets) showSlips(c *gin.Context, _ string, r ui.Refused) {
 		return
 	}
 	p := s.Page(c, "log", "Slips", slipsView{list, r.Of, r.Typed}, ui.Footing{Label: "slips", Text: fmt.Sprint(list.Number)}, ui.Footing{Label: "minutes", Text: fmt.Sprint(list.Minutes)}, ui.Footing{Label: "sheet", Text: "L 2"})
+	p.Unit = s.ShopUnit(c.Request.Context())
 	p.Path, p.Problem = "/slips", r.Wrong
 	s.Render(c, r.Status, "slips", p)
 }

@@ -3,9 +3,11 @@ package measuring
 import (
 	"html/template"
 	"net/url"
+	"strings"
 
 	"orpine/internal/core/check"
 	"orpine/internal/core/measure"
+	"orpine/internal/core/quantity"
 	"orpine/internal/measuring"
 	"orpine/internal/web/drawing"
 )
@@ -25,13 +27,21 @@ type answer struct {
 }
 
 // viewAnswer draws the scale of an answer, and finds where its goals are.
-func viewAnswer(setup string, c measuring.Check, a check.Answer) answer {
+func viewAnswer(setup string, c measuring.Check, a check.Answer, unit quantity.Unit) answer {
+	inches := unit == quantity.Inch && a.Headline.Dimension == measure.Length && a.Shown
+	if inches && a.U != "" { // both halves together, for they share the unit
+		a.Value, a.U, _ = strings.Cut(quantity.Inches(a.Value+" ± "+a.U), " ± ")
+	}
 	v := answer{Answer: a, Href: goal(setup, a.Goal), LacksHref: goal(setup, a.LacksGoal), PointsHref: goal(setup, a.PointsGoal), Weak: a.Weak.Says, Remedy: a.Weak.Remedy}
 	if a.Weak.Spot.Number > 0 {
 		v.WeakHref = href(setup, c.ID, a.Weak.Spot.Number)
 	}
 	if q := a.Headline; a.Shown && (q.U > 0 || q.Limit != nil) {
-		v.Scale = scaleOf(q).Draw()
+		scale := scaleOf(q)
+		if inches {
+			scale = scale.InInches()
+		}
+		v.Scale = scale.Draw()
 	}
 	return v
 }

@@ -152,7 +152,9 @@ func (s sheets) setups(c *gin.Context) {
 		c.Redirect(http.StatusSeeOther, s.Base+"/setups/"+list[0].ID)
 		return
 	}
-	s.Render(c, http.StatusOK, "setups", s.Page(c, "setup", "Setups", list, ui.Footing{Label: "setups", Text: fmt.Sprint(len(list))}, ui.Footing{Label: "sheet", Text: "S"}))
+	p := s.Page(c, "setup", "Setups", list, ui.Footing{Label: "setups", Text: fmt.Sprint(len(list))}, ui.Footing{Label: "sheet", Text: "S"})
+	p.Unit = s.ShopUnit(c.Request.Context())
+	s.Render(c, http.StatusOK, "setups", p)
 }
 
 // joins lists the setups that join a surface to its airframe.
@@ -168,7 +170,9 @@ func (s sheets) joins(c *gin.Context) {
 			list = append(list, b)
 		}
 	}
-	s.Render(c, http.StatusOK, "joins", s.Page(c, "join", "Joins", list, ui.Footing{Label: "joins", Text: fmt.Sprint(len(list))}, ui.Footing{Label: "sheet", Text: "J"}))
+	p := s.Page(c, "join", "Joins", list, ui.Footing{Label: "joins", Text: fmt.Sprint(len(list))}, ui.Footing{Label: "sheet", Text: "J"})
+	p.Unit = s.ShopUnit(c.Request.Context())
+	s.Render(c, http.StatusOK, "joins", p)
 }
 
 func (s sheets) setup(c *gin.Context) {
@@ -235,7 +239,7 @@ func viewSetup(sheet overview.SetupSheet, f setupForm) setupView {
 	v.Typed.Turned = v.Typed.Turned && v.CanTurn
 	v.Rows = rows(setup, inHand, v.Spot)
 	v.Drawing = scene{setup, inHand, v.Spot, v.Typed.Turned}.draw()
-	v.Answer = viewAnswer(setup.ID, inHand, sheet.Answer)
+	v.Answer = viewAnswer(setup.ID, inHand, sheet.Answer, setup.Airframe.Unit)
 	return v
 }
 
@@ -395,6 +399,9 @@ func typedDecimals(text string) int {
 
 func setupFooting(setup measuring.Setup, holds []holding.Hold) []ui.Footing {
 	out := []ui.Footing{{Label: "airframe", Text: setup.Airframe.Name}, {Label: "assembly", Text: setup.AssemblyName}}
+	if setup.AssemblyID == "" {
+		out = []ui.Footing{{Label: "belongs to", Text: "nothing yet"}}
+	}
 	for _, h := range holds {
 		var asks []string
 		for _, l := range h.Judgement.Lines {

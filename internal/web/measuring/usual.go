@@ -141,7 +141,7 @@ type formAround struct {
 
 // formOf is the form of a check as it is filled in.
 func formOf(of measuring.CheckForm, number int, filled *measuring.Filled, around formAround, wrong ledger.Problems) checkForm {
-	out := checkForm{CheckForm: of, Number: number, Take: filled.Take, Usually: filled.Usual, Problem: wrong[fmt.Sprintf("%d.limits", number)], Tools: ui.Tools(measuring.ReadsAngles(of.Kind), around.instruments), Tool: filled.Instrument}
+	out := checkForm{CheckForm: of, Number: number, Take: filled.Take, Usually: filled.Usual, Problem: wrong[fmt.Sprintf("%d.limits", number)], Tools: ui.Tools(measuring.ReadsAngles(of.Kind), around.instruments, around.unit), Tool: filled.Instrument}
 	for _, f := range of.Fields() {
 		name := fmt.Sprintf("%d.%s", number, f.Key)
 		one := fieldForm{Field: f, Name: name, Value: filled.Values[f.Key], Like: measuring.Like(f, of.Usual[f.Key], around.unit), Problem: wrong[name], Assumed: of.Rests(f.Key, around.shape, around.unit)}

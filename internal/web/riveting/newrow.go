@@ -66,6 +66,7 @@ func (s sheets) showNewRow(c *gin.Context, r ui.Refused) {
 		view.Chosen[h.ID] = view.Chosen[h.ID] || c.PostForm("drills_shown") == ""
 	}
 	p := s.Page(c, "rows", "A new row", view, ui.Footing{Label: "airframe", Text: offers.Airframe.Name}, ui.Footing{Label: "assembly", Text: offers.Assembly.Name}, ui.Footing{Label: "sheet", Text: "R 3"})
+	p.Unit = offers.Airframe.Unit
 	p.Problem = r.Wrong
 	s.Render(c, r.Status, "newrow", p)
 }
@@ -111,6 +112,7 @@ func (s sheets) showPlan(c *gin.Context, r ui.Refused) {
 	}
 	view := changeView{Row: row, Fields: fieldForms(riveting.PlanFields(), r), Typed: r.Typed["name"]}
 	p := s.Page(c, "rows", row.Name+": its plan", view, ui.Footing{Label: "airframe", Text: row.Airframe.Name}, ui.Footing{Label: "assembly", Text: row.AssemblyName}, ui.Footing{Label: "row", Text: row.Name}, ui.Footing{Label: "sheet", Text: "R 4"})
+	p.Unit = row.Airframe.Unit
 	p.Problem = r.Wrong
 	s.Render(c, r.Status, "changerow", p)
 }

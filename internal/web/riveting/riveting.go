@@ -56,7 +56,9 @@ func (s sheets) list(c *gin.Context) {
 		s.Fail(c, err)
 		return
 	}
-	s.Render(c, 0, "rows", s.Page(c, "rows", "Rows", listView{frame, others, list}, ui.Footing{Label: "airframe", Text: frame.Name}, ui.Footing{Label: "sheet", Text: "R"}))
+	p := s.Page(c, "rows", "Rows", listView{frame, others, list}, ui.Footing{Label: "airframe", Text: frame.Name}, ui.Footing{Label: "sheet", Text: "R"})
+	p.Unit = frame.Unit
+	s.Render(c, 0, "rows", p)
 }
 
 // orderView is the rows of one assembly, as they lie and in the order of setting.
@@ -85,6 +87,7 @@ func (s sheets) order(c *gin.Context) {
 		view.Pins = append(view.Pins, pinList{r.ID, r.Name, r.Fastener.Size, r.PinEvery(len(r.Holes)), r.Row.Pins(r.Holes)})
 	}
 	p := s.Page(c, "rows", sheet.Name+": rows", view, ui.Footing{Label: "airframe", Text: sheet.Airframe.Name}, ui.Footing{Label: "assembly", Text: sheet.Name}, ui.Footing{Label: "rows", Text: fmt.Sprint(len(sheet.Rows))}, ui.Footing{Label: "sheet", Text: "R 1"})
+	p.Unit = sheet.Airframe.Unit
 	p.Slip = ui.SlipFrom{Assembly: sheet.ID, Step: "rivet", Place: sheet.Name + ", rows"}
 	s.Render(c, 0, "order", p)
 }

@@ -90,6 +90,7 @@ func (s sheets) showRow(c *gin.Context, id string, number int, said string, r ui
 		view.Warnings = append(view.Warnings, fmt.Sprintf("%s and %s are called out on one row, and a hand takes one for the other: fetch them from different boxes", pair[0], pair[1]))
 	}
 	p := s.Page(c, "rows", sheet.Name, view, ui.Footing{Label: "airframe", Text: sheet.Airframe.Name}, ui.Footing{Label: "assembly", Text: sheet.AssemblyName}, ui.Footing{Label: "row", Text: sheet.Name}, ui.Footing{Label: "holes", Text: sheet.CountsSay()}, ui.Footing{Label: "sheet", Text: "R 2"})
+	p.Unit = sheet.Airframe.Unit
 	p.Path = fmt.Sprintf("/rows/%s?hole=%d", sheet.ID, hole.Number)
 	p.Problem = r.Wrong
 	p.Slip = ui.SlipFrom{Assembly: sheet.AssemblyID, Step: "rivet", Place: fmt.Sprintf("%s, hole %d", sheet.Name, hole.Number)}

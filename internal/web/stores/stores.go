@@ -56,6 +56,7 @@ func (s sheets) show(c *gin.Context, _ string, r ui.Refused) {
 		v.Setup[check.ID] = check.Setup
 	}
 	p := s.Page(c, "stores", "Stores", v, ui.Footing{Label: "airframe", Text: sheet.Airframe.Name}, ui.Footing{Label: "parts", Text: fmt.Sprint(len(sheet.Parts))}, ui.Footing{Label: "notices", Text: fmt.Sprint(len(sheet.Notices))}, ui.Footing{Label: "sheet", Text: "P 1"})
+	p.Unit = sheet.Airframe.Unit
 	p.Path, p.Problem = "/stores", r.Wrong
 	s.Render(c, r.Status, "stores", p)
 }

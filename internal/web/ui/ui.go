@@ -277,7 +277,11 @@ func (u *UI) RenderPart(c *gin.Context, status int, name, part string, p Page) {
 		c.String(http.StatusInternalServerError, "This page could not be shown (%s). Nothing was lost.", requestID(c))
 		return
 	}
-	c.Data(status, "text/html; charset=utf-8", b.Bytes())
+	page := b.Bytes()
+	if p.Unit == quantity.Inch && bytes.Contains(page, []byte(" mm")) {
+		page = inInches(page, u.names(c.Request.Context()))
+	}
+	c.Data(status, "text/html; charset=utf-8", page)
 }
 
 // unsaid are the problems that a page says nothing of, in the order of their fields.
