@@ -90,6 +90,7 @@ type LookAt struct {
 	By     string    `json:"by" form:"by"`
 	Second string    `json:"second,omitempty" form:"second"`
 	Note   string    `json:"note,omitempty" form:"note" text:"lines"`
+	Also   []string  `json:"also,omitempty" form:"-"` // ids of others that the same was looked at of
 }
 
 // seen is what was looked at.
@@ -101,13 +102,18 @@ type seen struct {
 type line struct {
 	ID   string `json:"id"`
 	What string `json:"what"`
+	Of   string `json:"of,omitempty"` // of another than the one that the request names
 }
 
 var looked = &ledger.Kind[LookAt, seen]{
 	Name: "look", Version: 1,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n LookAt, f seen) error {
 		for _, l := range f.Lines {
-			err := q.AddLook(ctx, query.AddLookParams{ID: l.ID, Need: string(n.Need), Of: n.Of, What: l.What, ByName: n.By, SecondName: n.Second, Note: n.Note, At: e.At, Entry: e.Seq})
+			of := n.Of
+			if l.Of != "" {
+				of = l.Of
+			}
+			err := q.AddLook(ctx, query.AddLookParams{ID: l.ID, Need: string(n.Need), Of: of, What: l.What, ByName: n.By, SecondName: n.Second, Note: n.Note, At: e.At, Entry: e.Seq})
 			if err != nil {
 				return err
 			}
@@ -136,11 +142,35 @@ func (g *Gate) Look(ctx context.Context, n LookAt) error {
 			if i > 0 {
 				id = ledger.Child(n.ID, w)
 			}
-			f.Lines = append(f.Lines, line{id, w})
+			f.Lines = append(f.Lines, line{ID: id, What: w})
+			for _, other := range n.Also {
+				f.Lines = append(f.Lines, line{ledger.Child(n.ID, other+w), w, other})
+			}
+		}
+		if len(n.Also) > 0 {
+			f.Name += fmt.Sprintf(" and %d more", len(n.Also))
+		}
+		for _, other := range n.Also {
+			also := n
+			also.Of = other
+			if _, err := also.name(ctx, q); err != nil {
+				return f, ledger.Found(err)
+			}
 		}
 		return f, err
 	})
 	return err
+}
+
+// PutMarked writes that someone looked through the plans and marked all holes of rows that
+// stay open; the ids are those of the looks, by row.
+func PutMarked(ctx context.Context, q *query.Queries, e ledger.Entry, by string, rows []string) error {
+	for _, id := range rows {
+		if err := q.AddLook(ctx, query.AddLookParams{ID: ledger.Child(id, "marked"), Need: string(hold.Marked), Of: id, ByName: by, At: e.At, Entry: e.Seq}); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // read trims the form, and finds what is wrong with it.

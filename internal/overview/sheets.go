@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"slices"
+	"strings"
 
 	"orpine/internal/airframe"
 	"orpine/internal/closing"
@@ -285,6 +286,7 @@ func (w *Workshop) RowList(ctx context.Context, id string) (frame airframe.Airfr
 type RowOffers struct {
 	riveting.Offers
 	Lying []RowRecord
+	Twins []Named // the other assemblies of its aircraft, the one on the other side first
 }
 
 // OfferRow loads what a new row of an assembly may be tied to.
@@ -297,9 +299,33 @@ func (w *Workshop) OfferRow(ctx context.Context, assembly string) (s RowOffers, 
 		for _, r := range rows {
 			s.Lying = append(s.Lying, RowRecord{Row: r})
 		}
+		if err != nil {
+			return err
+		}
+		others, err := airframe.Assemblies(ctx, q, s.Offers.Airframe.ID)
+		for _, a := range others {
+			if a.ID == assembly {
+				continue
+			}
+			if a.Name == otherSide(s.Offers.Assembly.Name) {
+				s.Twins = append([]Named{{a.ID, a.Name}}, s.Twins...)
+			} else {
+				s.Twins = append(s.Twins, Named{a.ID, a.Name})
+			}
+		}
 		return err
 	})
 	return s, err
+}
+
+// otherSide is the name of the same assembly on the other side.
+func otherSide(name string) string {
+	for _, pair := range [][2]string{{"left", "right"}, {"right", "left"}} {
+		if strings.Contains(name, pair[0]) {
+			return strings.Replace(name, pair[0], pair[1], 1)
+		}
+	}
+	return ""
 }
 
 // SlipList is a page of slips with their photos.

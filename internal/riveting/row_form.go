@@ -3,6 +3,7 @@ package riveting
 import (
 	"errors"
 	"fmt"
+	"math"
 	"slices"
 	"strconv"
 	"strings"
@@ -11,6 +12,7 @@ import (
 	"orpine/internal/core/form"
 	"orpine/internal/core/measure"
 	"orpine/internal/core/quantity"
+	"orpine/internal/core/rivet"
 	"orpine/internal/core/row"
 	"orpine/internal/exchange"
 	"orpine/internal/ledger"
@@ -28,8 +30,9 @@ var RowFields = []form.Field{
 	{Key: "callouts", Label: "Call-outs of the plans: holes; length or code", As: "list", Columns: []string{"holes", "call-out"}, Optional: true},
 	{Key: "grips", Label: "Blind rivets on hand: code; least grip; greatest grip", As: "list", Columns: []string{"code", "from", "to"}, Optional: true},
 	{Key: "edge", Label: "Edge distance", As: "length", Optional: true},
-	{Key: "count", Label: "Number of holes in a line", As: "count", Optional: true},
-	{Key: "pitch", Label: "Pitch (between edges: at most)", As: "length", Optional: true},
+	{Key: "lay", Label: "They lie", As: "word", Words: []string{"", "line", "circle", "outline", "grid"}, Optional: true},
+	{Key: "count", Label: "How many", As: "count", Optional: true},
+	{Key: "pitch", Label: "or pitch, at most", As: "length", Optional: true},
 	{Key: "first", Label: "First hole from the start", As: "length", Optional: true},
 	{Key: "length", Label: "Between edges: length of the part", As: "length", Optional: true},
 	{Key: "last", Label: "Between edges: last hole from the end", As: "length", Optional: true},
@@ -43,10 +46,10 @@ var RowFields = []form.Field{
 	{Key: "reach", Label: "Its flanges face, or it is reached from", As: "word-free", Optional: true},
 	{Key: "bucker", Label: "Hands", As: "word", Words: []string{"solo", "with a bucker"}},
 	{Key: "poses", Label: "Holes reached only in another pose: holes; pose", As: "list", Columns: []string{"holes", "pose"}, Optional: true},
-	{Key: "keep", Label: "Holes that stay open: holes; later part; later step", As: "list", Columns: []string{"holes", "later part", "later step"}, Optional: true},
-	{Key: "view", Label: "On the drawing it is seen", As: "word", Words: []string{"from above", "from the left"}},
-	{Key: "from", Label: "It begins at station; butt line, or waterline", As: "list", Columns: []string{"station", "across"}, Optional: true},
-	{Key: "to", Label: "It ends at station; butt line, or waterline", As: "list", Columns: []string{"station", "across"}, Optional: true},
+	{Key: "keep", Label: "Later parts need: holes; part; step", As: "list", Columns: []string{"holes", "later part", "later step"}, Optional: true},
+	{Key: "view", Label: "Seen", As: "word", Words: []string{"from above", "from the left", "from ahead"}},
+	{Key: "from", Label: "First hole", As: "list", Columns: []string{"station", "across"}, Optional: true},
+	{Key: "to", Label: "Last hole", As: "list", Columns: []string{"station", "across"}, Optional: true},
 }
 
 // rowReader reads the texts of a row's form.
@@ -163,12 +166,25 @@ func (r rowReader) plan() row.Row {
 	out := row.Row{Edge: r.length("edge"), Sample: max(r.count("sample"), 1), Pin: r.count("pin"), Reach: r.text("reach"),
 		Final: r.text("sizing") == "final size as supplied", Bowed: r.text("bowed") == "yes", Bucker: r.text("bucker") == "with a bucker"}
 	r.wrong.Text("reach", &out.Reach, ledger.MaxName, "")
+	if how := r.text("lay"); how != "" && r.text("csv") == "" {
+		out.How, out.Closed = how, row.Place{How: how}.Closed()
+	}
 	out.Layers = r.layers()
 	out.Fastener = r.fastener()
 	for _, cells := range r.lines("callouts", 2) {
 		from, to := r.run("callouts", cells[0])
-		if out.Fastener.Sort == "solid" {
-			cells[1] = inches(cells[1])
+		if c, ok := rivet.ParseCode(cells[1]); ok && out.Fastener.Sort == "solid" {
+			if d := float64(c.Diameter); math.Abs(d-out.Fastener.Diameter.MM) > 0.05 {
+				r.wrong.Add("callouts", fmt.Sprintf("%s is %s thick, and the rivet of this row %s", cells[1], c.Diameter.Text(quantity.Inch), out.Fastener.Size))
+			}
+			cells[1] = c.Length.Text(quantity.Inch)
+		} else if out.Fastener.Sort == "solid" {
+			if cells[1] = inches(cells[1]); r.unit == quantity.Inch && !strings.ContainsAny(cells[1], "im\"'′″") {
+				cells[1] += " in" // a bare figure is in the airframe's unit
+			}
+		}
+		if strings.HasPrefix(strings.TrimSpace(cells[1]), "-") {
+			r.wrong.Add("callouts", cells[1]+": "+rivet.ErrNegative.Error())
 		}
 		out.CallOuts = append(out.CallOuts, row.CallOut{Text: cells[1], From: from, To: to})
 		if cells[1] == "" {
@@ -221,6 +237,13 @@ func (r rowReader) fastener() row.Fastener {
 		}
 	}
 	text := inches(f.Size)
+	if d, ok, err := rivet.Drill(f.Size); ok {
+		if err != nil {
+			r.wrong.Add("size", err.Error())
+		}
+		f.Diameter = measure.Diameter{MM: float64(d)}
+		return r.grips(f)
+	}
 	if bare, ok := strings.CutSuffix(text, " in"); ok && strings.Contains(bare, "/") {
 		f.Size = bare // as everybody calls it
 	}
@@ -233,7 +256,12 @@ func (r rowReader) fastener() row.Fastener {
 	case v <= 0 || v > 25:
 		r.wrong.Add("size", "a rivet is between 0 and 25 mm thick")
 	}
-	f.Diameter = measure.Diameter{MM: float64(v), Metric: !strings.ContainsAny(text, "/i\"")}
+	f.Diameter = measure.Diameter{MM: float64(v), Metric: r.unit != quantity.Inch && !strings.ContainsAny(text, "/i\"")}
+	return r.grips(f)
+}
+
+// grips reads what is on hand of blind rivets.
+func (r rowReader) grips(f row.Fastener) row.Fastener {
 	for _, cells := range r.lines("grips", 3) {
 		low, errLow := quantity.ParseLength(cells[1], r.unit)
 		high, errHigh := quantity.ParseLength(cells[2], r.unit)
@@ -252,7 +280,11 @@ func (r rowReader) fastener() row.Fastener {
 // are reached in another pose.
 func (r rowReader) holes(final bool) []row.Hole {
 	var holes []row.Hole
-	if text := r.text("csv"); text != "" {
+	if text := r.text("csv"); text == "" && r.text("lay") != "" {
+		if holes = r.pointed(); holes == nil {
+			return nil
+		}
+	} else if text != "" {
 		var err error
 		if holes, err = exchange.ReadHoles(text, r.unit); err != nil {
 			r.wrong.Add("csv", err.Error())
@@ -301,8 +333,11 @@ func (r rowReader) holes(final bool) []row.Hole {
 // line is where the row lies on the drawing; the zero line where nothing is given.
 func (r rowReader) line() airframe.Line {
 	l := airframe.Line{View: "above"}
-	if r.text("view") == "from the left" {
+	switch r.text("view") {
+	case "from the left":
 		l.View = "left"
+	case "from ahead":
+		l.View = "ahead"
 	}
 	for key, into := range map[string]*[2]float64{"from": &l.From, "to": &l.To} {
 		for _, cells := range r.lines(key, 2) {
@@ -318,9 +353,48 @@ func (r rowReader) line() airframe.Line {
 	return l
 }
 
+// place is what was pointed at.
+func (r rowReader) place() row.Place {
+	line := r.line()
+	return row.Place{How: r.text("lay"), From: line.From, To: line.To, Count: r.count("count"), Pitch: r.length("pitch"), Lines: r.count("lines")}
+}
+
+// pointed lays the holes out between the places that were pointed at; nil where that cannot
+// be done, with the reason at the field.
+func (r rowReader) pointed() []row.Hole {
+	if !slices.Contains(row.Hows, r.text("lay")) {
+		r.wrong.Add("lay", "line, circle, outline or grid?")
+		return nil
+	}
+	for key, says := range map[string]string{"from": "point at the first hole, or type where it lies", "to": "point at the last hole, or type where it lies"} {
+		if len(r.lines(key, 2)) == 0 {
+			r.wrong.Add(key, says)
+		}
+	}
+	place := r.place()
+	if len(r.wrong) > 0 {
+		return nil
+	}
+	holes, problems := place.Holes()
+	for field, message := range problems {
+		r.wrong.Add(field, message)
+	}
+	return holes
+}
+
+// laidLine is where the row lies: of a line from its first hole to its last; what goes round
+// or covers an area is told from where one began, along the first axis of the view.
+func (r rowReader) laidLine() airframe.Line {
+	l := r.line()
+	if how := r.text("lay"); how != "" && how != "line" && r.text("csv") == "" {
+		l.To = [2]float64{l.From[0] + 1, l.From[1]}
+	}
+	return l
+}
+
 // laidOut are the fields that say where the holes lie and what is kept; they are of the
 // layout, and not changed afterwards.
-var laidOut = []string{"count", "pitch", "first", "length", "last", "lines", "gauge", "csv", "sizing", "poses", "keep"}
+var laidOut = []string{"lay", "count", "pitch", "first", "length", "last", "lines", "gauge", "csv", "sizing", "poses", "keep"}
 
 // PlanFields are the fields of a row's form that may be changed once it is laid out.
 func PlanFields() []form.Field {
@@ -346,21 +420,21 @@ func (r Row) Texts() map[string]string {
 	}
 	var layers, callouts, grips []string
 	for _, l := range r.Layers {
-		layers = append(layers, strings.TrimRight(columns(l.Material, l.Thickness.Text(quantity.Millimetre), l.Hole, number(l.From), number(l.To)), "; "))
+		layers = append(layers, strings.TrimRight(columns(l.Material, r.typical(l.Thickness), l.Hole, number(l.From), number(l.To)), "; "))
 	}
 	for _, c := range r.CallOuts {
 		callouts = append(callouts, columns(run(c.From, c.To), c.Text))
 	}
 	for _, g := range r.Fastener.Grips {
-		grips = append(grips, columns(g.Code, g.Min.Text(quantity.Millimetre), g.Max.Text(quantity.Millimetre)))
+		grips = append(grips, columns(g.Code, r.typical(g.Min), r.typical(g.Max)))
 	}
 	out := map[string]string{
 		"layers": strings.Join(layers, "\n"), "callouts": strings.Join(callouts, "\n"), "grips": strings.Join(grips, "\n"), "sort": r.Fastener.Sort, "size": r.Fastener.Size, "head": r.Fastener.Head, "metal": r.Fastener.Material,
 		"sample": number(r.Sample), "pin": number(r.Pin), "reach": r.Reach, "bowed": "no", "bucker": "solo", "view": "from above",
-		"from": places(r.Line.From), "to": places(r.Line.To),
+		"from": r.places(r.Line.From), "to": r.places(r.Line.To),
 	}
 	if r.Edge > 0 {
-		out["edge"] = quantity.Length(r.Edge).Text(quantity.Millimetre)
+		out["edge"] = r.typical(quantity.Length(r.Edge))
 	}
 	if r.Bowed {
 		out["bowed"] = "yes"
@@ -368,17 +442,23 @@ func (r Row) Texts() map[string]string {
 	if r.Bucker {
 		out["bucker"] = "with a bucker"
 	}
-	if r.Line.View == "left" {
-		out["view"] = "from the left"
-	}
+	out["view"] = map[string]string{"above": "from above", "left": "from the left", "ahead": "from ahead"}[r.Line.View]
 	return out
 }
 
 // columns parts texts by semicolons, as a list is typed.
 func columns(texts ...string) string { return strings.Join(texts, "; ") }
 
-func places(at [2]float64) string {
-	return columns(quantity.Length(at[0]).Text(quantity.Millimetre), quantity.Length(at[1]).Text(quantity.Millimetre))
+func (r Row) places(at [2]float64) string {
+	return columns(r.typical(quantity.Length(at[0])), r.typical(quantity.Length(at[1])))
+}
+
+// typical writes a length in the unit of the airframe, to a ten-thousandth of an inch.
+func (r Row) typical(l quantity.Length) string {
+	if r.Airframe.Unit != quantity.Inch {
+		return l.Text(quantity.Millimetre)
+	}
+	return strconv.FormatFloat(math.Round(float64(l)/25.4*1e4)/1e4, 'f', -1, 64) + " in"
 }
 
 // HoleNumbers reads "4, 7, 9-12" as hole numbers.
@@ -389,4 +469,27 @@ func HoleNumbers(text string) ([]int, error) {
 		return nil, errors.New(message)
 	}
 	return out, nil
+}
+
+// Preview lays a row out as far as its form is filled in, to be drawn: nothing is refused,
+// and says is what it comes to.
+func Preview(values map[string]string, unit quantity.Unit) (holes []row.Hole, line airframe.Line, says string) {
+	r := rowReader{values, unit, ledger.Problems{}}
+	if r.text("lay") == "" {
+		return nil, line, ""
+	}
+	holes, line = r.pointed(), r.laidLine()
+	if len(holes) < 2 {
+		return holes, line, ""
+	}
+	pitch := math.Hypot(holes[1].Along-holes[0].Along, holes[1].Across-holes[0].Across)
+	says = fmt.Sprintf("%d holes at %s", len(holes), quantity.Length(pitch).Show(1))
+	text := inches(r.text("size"))
+	if v, err := quantity.ParseLength(text, unit); err == nil && v > 0 {
+		says += fmt.Sprintf(" · pitch %s D", quantity.Fixed(pitch/float64(v), 1))
+		if edge := r.length("edge"); edge > 0 {
+			says += fmt.Sprintf(" · edge %s D", quantity.Fixed(edge/float64(v), 1))
+		}
+	}
+	return holes, line, says
 }

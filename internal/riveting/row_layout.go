@@ -26,6 +26,15 @@ type NewRow struct {
 	Drills   []string          `json:"drills,omitempty"`    // ids of the holds before drilling; nil: all that are unsettled there
 	OptOut   string            `json:"opt_out,omitempty"`   // why it is not tied to all of them
 	Bay      string            `json:"bay,omitempty"`       // id of the space that it lies in
+	Repeat   Repeat            `json:"repeat,omitzero"`
+	Marked   string            `json:"marked,omitempty"` // who looked through the plans: all holes that stay open are marked
+	Mirror   string            `json:"mirror,omitempty"` // id of the assembly on the other side that has the same
+}
+
+// Repeat lays the same row again, each further by so much in the view that it is seen in.
+type Repeat struct {
+	Times int        `json:"times"` // in all; 0 or 1 for once
+	Step  [2]float64 `json:"step"`  // mm
 }
 
 // layout is a row as it was understood.
@@ -41,6 +50,19 @@ type layout struct {
 	Drills    []string        `json:"drills"`          // ids of the holds before drilling
 	Holes     []laidHole      `json:"holes"`
 	Withdrawn gate.Withdrawn  `json:"withdrawn"`
+	More      []more          `json:"more,omitempty"` // rows like it, laid at once
+}
+
+// more is a row that is laid beside another, and differs by its name and where it lies.
+type more struct {
+	ID       string          `json:"id"`
+	Assembly string          `json:"assembly"`
+	Name     string          `json:"name"`
+	Line     json.RawMessage `json:"line"`
+	Rivets   string          `json:"rivets"`
+	Hold     *gate.Made      `json:"hold,omitempty"`
+	Drills   []string        `json:"drills"`
+	Flip     bool            `json:"flip,omitempty"` // it is the mirror of the first
 }
 
 // laidHole is a hole with where it lies.
@@ -64,32 +86,77 @@ var laid = &ledger.Kind[NewRow, layout]{
 				return err
 			}
 		}
-		err := q.AddRow(ctx, query.AddRowParams{ID: e.ID, AssemblyID: n.Assembly, Name: n.Name, Plan: string(f.Plan), Line: string(f.Line), Final: f.Final, RivetHold: f.Rivets, BayID: gate.Reference(n.Bay), OptOut: n.OptOut, Entry: e.Seq, Planned: e.Seq, Revised: e.Seq})
-		if err != nil {
-			return err
-		}
 		drills := f.Drills
 		if drills == nil { // an entry of before rows inherited them
 			drills = n.Drills
 		}
-		for _, d := range drills {
-			if err := q.AddDrillHold(ctx, query.AddDrillHoldParams{RowID: e.ID, HoldID: d, Entry: e.Seq}); err != nil {
+		if err := f.put(ctx, q, e, n, more{ID: e.ID, Assembly: n.Assembly, Name: n.Name, Line: f.Line, Rivets: f.Rivets, Drills: drills}); err != nil {
+			return err
+		}
+		for _, m := range f.More {
+			if err := f.put(ctx, q, e, n, m); err != nil {
 				return err
 			}
 		}
-		for _, h := range f.Holes {
-			err := q.AddHole(ctx, query.AddHoleParams{RowID: e.ID, Number: int64(h.Number), Along: h.Along, Across: h.Across, Pose: h.Pose, State: string(h.State), Clean: flag(h.Clean), Over: flag(h.Over), Spoilt: int64(h.Spoilt), Tried: h.Tried,
-				KeepPart: h.Keep.Part, KeepStep: h.Keep.Step, KeepHold: h.Keep.Hold, Entry: e.Seq, Revised: e.Seq})
-			if err != nil {
+		if n.Marked != "" {
+			ids := []string{e.ID}
+			for _, m := range f.More {
+				ids = append(ids, m.ID)
+			}
+			if err := gate.PutMarked(ctx, q, e, n.Marked, ids); err != nil {
 				return err
 			}
 		}
 		return gate.PutWithdrawn(ctx, q, e, f.Withdrawn)
 	},
-	Derive: func(ctx context.Context, q *query.Queries, _ NewRow, f layout) error { return derive(ctx, q, f.ID) },
-	Words: func(_ NewRow, f layout) ledger.Words {
-		return ledger.Words{What: "row added: " + f.Title, Detail: fmt.Sprintf("%d holes", len(f.Holes))}
+	Derive: func(ctx context.Context, q *query.Queries, _ NewRow, f layout) error {
+		for _, m := range f.More {
+			if err := derive(ctx, q, m.ID); err != nil {
+				return err
+			}
+		}
+		return derive(ctx, q, f.ID)
 	},
+	Words: func(_ NewRow, f layout) ledger.Words {
+		detail := fmt.Sprintf("%d holes", len(f.Holes))
+		if len(f.More) > 0 {
+			detail += fmt.Sprintf(" in each of %d rows", len(f.More)+1)
+		}
+		return ledger.Words{What: "row added: " + f.Title, Detail: detail}
+	},
+}
+
+// put writes one row.
+func (f layout) put(ctx context.Context, q *query.Queries, e ledger.Entry, n NewRow, m more) error {
+	if m.Hold != nil {
+		if err := gate.Put(ctx, q, e, *m.Hold); err != nil {
+			return err
+		}
+	}
+	bay := n.Bay
+	if m.Assembly != n.Assembly {
+		bay = ""
+	}
+	err := q.AddRow(ctx, query.AddRowParams{ID: m.ID, AssemblyID: m.Assembly, Name: m.Name, Plan: string(f.Plan), Line: string(m.Line), Final: f.Final, RivetHold: m.Rivets, BayID: gate.Reference(bay), OptOut: n.OptOut, Entry: e.Seq, Planned: e.Seq, Revised: e.Seq})
+	if err != nil {
+		return err
+	}
+	for _, d := range m.Drills {
+		if err := q.AddDrillHold(ctx, query.AddDrillHoldParams{RowID: m.ID, HoldID: d, Entry: e.Seq}); err != nil {
+			return err
+		}
+	}
+	for _, h := range f.Holes {
+		if m.Flip {
+			h.Across = -h.Across
+		}
+		err := q.AddHole(ctx, query.AddHoleParams{RowID: m.ID, Number: int64(h.Number), Along: h.Along, Across: h.Across, Pose: h.Pose, State: string(h.State), Clean: flag(h.Clean), Over: flag(h.Over), Spoilt: int64(h.Spoilt), Tried: h.Tried,
+			KeepPart: h.Keep.Part, KeepStep: h.Keep.Step, KeepHold: h.Keep.Hold, Entry: e.Seq, Revised: e.Seq})
+		if err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // Lay lays a row out. Problems are by the key of the field.
@@ -97,6 +164,7 @@ func (s *Riveting) Lay(ctx context.Context, n NewRow) error {
 	wrong := ledger.Problems{}
 	wrong.Text("name", &n.Name, ledger.MaxName, "which row is it?")
 	wrong.Text("opt_out", &n.OptOut, ledger.MaxNote, "")
+	wrong.Text("marked", &n.Marked, ledger.MaxName, "")
 	_, err := ledger.Do(ctx, s.ledger, laid, n.Form, n, func(q *query.Queries) (f layout, err error) {
 		frame, assembly, err := airframe.Of(ctx, q, n.Assembly)
 		if err != nil {
@@ -108,7 +176,7 @@ func (s *Riveting) Lay(ctx context.Context, n NewRow) error {
 		}
 		form := rowReader{n.Values, frame.Unit, wrong}
 		plan := form.plan()
-		holes, line := form.holes(plan.Final), form.line()
+		holes, line := form.holes(plan.Final), form.laidLine()
 		keep(holes, holds, wrong)
 		f.ID, f.Title = n.ID, assembly.Name+": "+n.Name
 		if f.Withdrawn, err = n.inBay(ctx, q, wrong); err != nil {
@@ -131,9 +199,114 @@ func (s *Riveting) Lay(ctx context.Context, n NewRow) error {
 		if f.Plan, err = json.Marshal(plan); err != nil {
 			return f, err
 		}
-		f.Line, err = json.Marshal(line)
-		return f, err
+		if f.Line, err = json.Marshal(line); err != nil {
+			return f, err
+		}
+		return f, f.also(ctx, q, n, assembly, line)
 	})
+	return err
+}
+
+// mostRepeats is how many rows are laid at once.
+const mostRepeats = 60
+
+// also lays out the rows that are laid with the first: its repeats, and both on the other
+// side. Those of one assembly are set under one hold.
+func (f *layout) also(ctx context.Context, q *query.Queries, n NewRow, at airframe.Assembly, line airframe.Line) error {
+	if n.Repeat.Times < 0 || n.Repeat.Times > mostRepeats {
+		return ledger.Problems{"times": fmt.Sprintf("1 to %d times", mostRepeats)}
+	}
+	if n.Repeat.Times > 1 && n.Repeat.Step == [2]float64{} {
+		return ledger.Problems{"times": "how far on does each lie?"}
+	}
+	names := []string{n.Name}
+	for i := 1; i < n.Repeat.Times; i++ {
+		names = append(names, fmt.Sprintf("%s, %d", n.Name, i+1))
+	}
+	var ids []string
+	for i, name := range names[1:] {
+		shift := func(p [2]float64) [2]float64 {
+			return [2]float64{p[0] + n.Repeat.Step[0]*float64(i+1), p[1] + n.Repeat.Step[1]*float64(i+1)}
+		}
+		m := more{ID: ledger.Child(n.ID, fmt.Sprintf("row %d", i+1)), Assembly: n.Assembly, Name: name, Rivets: f.Rivets, Drills: f.Drills}
+		var err error
+		if m.Line, err = json.Marshal(airframe.Line{View: line.View, From: shift(line.From), To: shift(line.To)}); err != nil {
+			return err
+		}
+		f.More, ids = append(f.More, m), append(ids, m.ID)
+	}
+	if err := f.ask(ids); err != nil {
+		return err
+	}
+	if n.Mirror == "" {
+		return nil
+	}
+	return f.mirrored(ctx, q, n, at, names, line)
+}
+
+// ask makes the hold of the first row ask for others too.
+func (f *layout) ask(ids []string) error {
+	required := &json.RawMessage{}
+	switch {
+	case f.Hold != nil:
+		required = &f.Hold.Required
+	case f.Asked != nil:
+		required = &f.Asked.Required
+	default:
+		return nil
+	}
+	var list []hold.Requirement
+	if err := json.Unmarshal(*required, &list); err != nil {
+		return err
+	}
+	for _, id := range ids {
+		list = append(list, hold.Requirement{Need: hold.Marked, Of: id}, hold.Requirement{Need: hold.Prepared, Of: id})
+	}
+	data, err := json.Marshal(list)
+	*required = data
+	return err
+}
+
+// mirrored lays the same rows on the assembly of the other side, under a hold of its own and
+// what stands before drilling there.
+func (f *layout) mirrored(ctx context.Context, q *query.Queries, n NewRow, at airframe.Assembly, names []string, line airframe.Line) error {
+	frame, other, err := airframe.Of(ctx, q, n.Mirror)
+	mine, _, errMine := airframe.Of(ctx, q, n.Assembly)
+	if err != nil || errMine != nil || frame.ID != mine.ID || other.ID == at.ID {
+		return ledger.Problems{"mirror": "which assembly is on the other side? Choose one of this aircraft"}
+	}
+	holds, err := gate.All(q.HoldsOfAssembly(ctx, n.Mirror))
+	if err != nil {
+		return err
+	}
+	drills := []string{}
+	for _, h := range holds {
+		if !h.Done && hold.Step(h.Step).Drills() {
+			drills = append(drills, h.ID)
+		}
+	}
+	var asks []hold.Requirement
+	first := ledger.Child(n.ID, "other side hold")
+	for i, name := range names {
+		over := func(p [2]float64) [2]float64 {
+			p = [2]float64{p[0] + n.Repeat.Step[0]*float64(i), p[1] + n.Repeat.Step[1]*float64(i)}
+			switch line.View {
+			case "above":
+				p[1] = -p[1]
+			case "ahead":
+				p[0] = -p[0]
+			}
+			return p
+		}
+		m := more{ID: ledger.Child(n.ID, fmt.Sprintf("other side row %d", i)), Assembly: n.Mirror, Name: name, Rivets: first, Drills: drills, Flip: true}
+		if m.Line, err = json.Marshal(airframe.Line{View: line.View, From: over(line.From), To: over(line.To)}); err != nil {
+			return err
+		}
+		asks = append(asks, hold.Requirement{Need: hold.Marked, Of: m.ID}, hold.Requirement{Need: hold.Prepared, Of: m.ID})
+		f.More = append(f.More, m)
+	}
+	made, err := gate.Make(first, n.Mirror, "", gate.NewHold{Name: "Rivet " + n.Name, Step: "rivet", Permanent: fmt.Sprintf("the rivets of %s, %s", other.Name, n.Name), Why: "A rivet in a hole that a later part needs, or of the wrong length, is drilled out.", Required: asks}, false)
+	f.More[len(f.More)-len(names)].Hold = &made
 	return err
 }
 

@@ -214,7 +214,7 @@ func Unfinished(ctx context.Context, q *query.Queries, h gate.Hold) (string, err
 		if err := r.holes(ctx, q); err != nil {
 			return "", err
 		}
-		if left := row.LeftBefore(r.Holes, h.Step == "rivet" && kept.RivetHold == h.ID, h.Pins); len(left) > 0 {
+		if left := r.LeftBefore(r.Holes, h.Step == "rivet" && kept.RivetHold == h.ID, h.Pins); len(left) > 0 {
 			return fmt.Sprintf("%s is not done: %s", r.Name, holesSay(left)), nil
 		}
 	}

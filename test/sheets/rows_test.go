@@ -109,7 +109,7 @@ func TestARowIsLaidOutFromItsForm(t *testing.T) {
 
 func TestThePlanOfARowIsChanged(t *testing.T) {
 	v := site.Demo(t)
-	v.Sees(row3+"/plan", "aluminium; 1.2 mm; plain; 1; 6", "7-84; 1/4 in", "The release by builder ends")
+	v.Sees(row3+"/plan", `value="1.2 mm"`, `value="7-84"`, "The release by builder ends")
 	form := []string{"name", "row 3", "layers", "aluminium; 0.8; plain\naluminium; 1.0; plain", "sort", "solid", "size", "1/8", "head", "domed", "metal", "aluminium", "bowed", "no", "bucker", "solo", "view", "from above"}
 	v.Refused("is not a run of holes", row3+"/plan", append(form, "callouts", "some; 1/4")...)
 	v.Done(row3+"/plan", append(form, "callouts", "1-84; 1/4")...)

@@ -63,7 +63,7 @@ type Stand struct {
 // those before drilling of which one must let it through, the drop-through test, the
 // edges, and of a kept hole whether the step has come that it waits for.
 func (r Row) LeaveAt(h Hole, holes []Hole, rivets Stand, drills []Stand, come bool) Leave {
-	l := Leave{Untried: r.Untried(holes), Enlarge: r.Advise(h, holes).Crowded(), Drill: drillable(h, holes, drills)}
+	l := Leave{Untried: r.Untried(holes), Enlarge: r.Advise(h, holes).Crowded(), Drill: r.drillable(h, holes, drills)}
 	if !rivets.Open {
 		l.Rivet = fmt.Sprintf("the hold “%s” is not released", rivets.Name)
 	}
@@ -73,9 +73,9 @@ func (r Row) LeaveAt(h Hole, holes []Hole, rivets Stand, drills []Stand, come bo
 	return l
 }
 
-func drillable(h Hole, holes []Hole, drills []Stand) (why string) {
+func (r Row) drillable(h Hole, holes []Hole, drills []Stand) (why string) {
 	for _, d := range drills {
-		covers := !d.Pins || slices.Contains(Fewest(holes), h.Number)
+		covers := !d.Pins || slices.Contains(r.FewestOf(holes), h.Number)
 		switch {
 		case covers && d.Open:
 			return ""
@@ -91,12 +91,12 @@ func drillable(h Hole, holes []Hole, drills []Stand) (why string) {
 // LeftBefore are the holes that keep a step from being recorded: those not set before
 // riveting, and those not drilled to size before drilling; pins tells that the step
 // drills the pin holes alone. What is done or kept open is left out.
-func LeftBefore(holes []Hole, riveting, pins bool) []int {
+func (r Row) LeftBefore(holes []Hole, riveting, pins bool) []int {
 	var left []int
 	for _, h := range holes {
 		switch {
 		case h.Done() || h.Kept():
-		case riveting, h.State == Pilot && (!pins || slices.Contains(Fewest(holes), h.Number)):
+		case riveting, h.State == Pilot && (!pins || slices.Contains(r.FewestOf(holes), h.Number)):
 			left = append(left, h.Number)
 		}
 	}

@@ -37,11 +37,53 @@ func (r Row) Pins(holes []Hole) []int {
 	every := r.PinEvery(len(holes))
 	var wanted []int
 	for i, h := range holes {
-		if (i%every == 0 || i == len(holes)-1) && !h.Done() {
+		if (i%every == 0 || i == len(holes)-1 && !r.Closed) && !h.Done() {
 			wanted = append(wanted, h.Number)
 		}
 	}
+	if r.Closed {
+		return opposite(wanted)
+	}
 	return endsFirst(wanted)
+}
+
+// opposite orders the pins of a closed loop: each as far as can be from those before it,
+// the second across from the first, so that nothing can turn.
+func opposite(list []int) []int {
+	if len(list) == 0 {
+		return nil
+	}
+	at := map[int]int{}
+	for i, n := range list {
+		at[n] = i
+	}
+	out := []int{list[0]}
+	left := slices.Clone(list[1:])
+	for len(left) > 0 {
+		best, far := 0, -1
+		for i, n := range left {
+			near := len(list)
+			for _, o := range out {
+				d := (at[n] - at[o] + len(list)) % len(list)
+				near = min(near, d, len(list)-d)
+			}
+			if near > far {
+				best, far = i, near
+			}
+		}
+		out = append(out, left[best])
+		left = slices.Delete(left, best, best+1)
+	}
+	return out
+}
+
+// FewestOf are the pin holes that fix the position of a row: its two ends, of a closed loop
+// two that lie opposite.
+func (r Row) FewestOf(holes []Hole) []int {
+	if r.Closed && len(holes) > 2 {
+		return []int{holes[0].Number, holes[len(holes)/2].Number}
+	}
+	return Fewest(holes)
 }
 
 // Fewest are the pin holes that fix the position of a row: its two ends.

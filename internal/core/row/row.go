@@ -46,6 +46,8 @@ type Row struct {
 	Bowed    bool      // the parts spring apart: pin every hole
 	Reach    string    // which way its flanges face, or from where it is reached
 	Bucker   bool      // wants a second pair of hands
+	Closed   bool      `json:",omitempty"` // it runs round: the last hole lies beside the first
+	How      string    `json:",omitempty"` // one of Hows; "" for a line by count and pitch, or from CSV
 }
 
 // Layer is one thickness of the stack, on all holes or on a run of them.

@@ -64,7 +64,7 @@ func (s sheets) showBegin(c *gin.Context, r ui.Refused) {
 		s.Fail(c, ledger.ErrNotFound)
 		return
 	}
-	n := newAircraft(c, p)
+	n := newAircraft(c, p, s.ShopUnit(c.Request.Context()).String())
 	v := beginView{Planform: p, Unit: n.Unit, Typed: r.Typed}
 	unit := unitOf(n.Unit)
 	for _, size := range p.Sizes {
@@ -86,14 +86,14 @@ func (s sheets) showBegin(c *gin.Context, r ui.Refused) {
 
 // newAircraft reads the form, or the address of a drawing that is asked for while it is
 // filled in.
-func newAircraft(c *gin.Context, p shape.Planform) airframe.NewAircraft {
+func newAircraft(c *gin.Context, p shape.Planform, usual string) airframe.NewAircraft {
 	read := c.PostForm
 	if c.Request.Method == http.MethodGet {
 		read = c.Query
 	}
 	n := airframe.NewAircraft{Form: ledger.Form{ID: read("id")}, Name: read("name"), Description: read("description"), Unit: read("unit"), Planform: p.ID, Sizes: map[string]string{}}
 	if n.Unit == "" {
-		n.Unit = "mm"
+		n.Unit = usual
 	}
 	for _, size := range p.Sizes {
 		n.Sizes[size.Key] = strings.TrimSpace(read("size." + size.Key))
@@ -122,6 +122,6 @@ func (s sheets) beginAircraft(c *gin.Context) {
 		s.Fail(c, ledger.ErrNotFound)
 		return
 	}
-	n := newAircraft(c, p)
+	n := newAircraft(c, p, s.ShopUnit(c.Request.Context()).String())
 	s.Done(c, s.Airframes.Begin(c.Request.Context(), n), "/airframes/"+n.ID, func(r ui.Refused) { s.showBegin(c, r) })
 }

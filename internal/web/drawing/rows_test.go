@@ -110,7 +110,7 @@ func TestRowsAreDrawnOnTheirAssembly(t *testing.T) {
 	part := Part{Plan: [][2]float64{{2350, 300}, {5250, 110}, {5250, -110}, {2350, -300}}, Side: [][2]float64{{2350, 500}, {5250, 420}, {5250, 310}, {2350, 110}}}
 	holes := []StripHole{{Along: 0, State: "set"}, {Along: 30, State: "bad"}, {Along: 60, State: "open"}, {Along: 90, State: "cleaned"}}
 	svg := string(RowsOn("boom", part, []RowOn{{Number: 1, Name: "row <3>", Href: "/rows/a", From: [2]float64{2350, -200}, To: [2]float64{5210, -70}, Holes: holes},
-		{Number: 2, Name: "row 4", Href: "/rows/b", Side: true, From: [2]float64{2400, 300}, To: [2]float64{2400, 200}}, {Number: 3, Name: "nowhere", Href: "/rows/c"}}))
+		{Number: 2, Name: "row 4", Href: "/rows/b", View: "left", From: [2]float64{2400, 300}, To: [2]float64{2400, 200}}, {Number: 3, Name: "nowhere", Href: "/rows/c"}}, 1))
 	elements(t, svg)
 	assert.Contains(t, svg, "from above, nose left")
 	assert.Contains(t, svg, "from the left")
@@ -118,14 +118,14 @@ func TestRowsAreDrawnOnTheirAssembly(t *testing.T) {
 	assert.NotContains(t, svg, "nowhere", "a row that has no place is not drawn")
 	assert.Equal(t, 2, strings.Count(svg, `class="row-on"`))
 	assert.Contains(t, svg, "sta 3000")
-	empty := string(RowsOn("boom", part, nil))
+	empty := string(RowsOn("boom", part, nil, 1))
 	elements(t, empty)
 	assert.Contains(t, empty, "from above, nose left", "its broader view alone, to read stations from")
 	wing := Part{Plan: [][2]float64{{796, -450}, {958, -6200}, {1598, -6200}, {1976, -450}}, Side: [][2]float64{{796, 40}, {1976, 60}}}
-	svg = string(RowsOn("wing", wing, []RowOn{{Number: 1, Name: "row 1", From: [2]float64{1000, -500}, To: [2]float64{1000, -1500}, Holes: holes}}))
+	svg = string(RowsOn("wing", wing, []RowOn{{Number: 1, Name: "row 1", From: [2]float64{1000, -500}, To: [2]float64{1000, -1500}, Holes: holes}}, 1))
 	elements(t, svg)
 	assert.Contains(t, svg, "from above, nose up", "its span along the sheet")
 	assert.Contains(t, svg, "bl −2000")
 	fin := Part{Plan: [][2]float64{{5110, -36}, {5110, 36}, {5850, 36}, {5850, -36}}, Side: [][2]float64{{4790, 420}, {5430, 1730}, {5850, 1730}, {5350, 420}}}
-	assert.Contains(t, string(RowsOn("fin", fin, nil)), "from the left")
+	assert.Contains(t, string(RowsOn("fin", fin, nil, 1)), "from the left")
 }

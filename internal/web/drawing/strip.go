@@ -25,6 +25,7 @@ type StripHole struct {
 type Strip struct {
 	Title string
 	Holes []StripHole
+	Plane bool // they run round or cover an area: they are drawn where they lie
 }
 
 const (
@@ -37,6 +38,9 @@ const (
 
 // Draw draws the strips to one scale; where holes lie too close for that, evenly.
 func (s Strip) Draw() template.HTML {
+	if s.Plane {
+		return s.plane()
+	}
 	c := &canvas{}
 	lines := s.lines()
 	span, gap := 1.0, math.Inf(1)
@@ -70,6 +74,37 @@ func (s Strip) Draw() template.HTML {
 		y += 16
 	}
 	return c.svg("strip", figureWidth, y-14, s.Title)
+}
+
+// mostHigh is how high holes that run round are drawn at most.
+const mostHigh = 460.0
+
+// plane draws the holes where they lie, as large as a finger needs and the sheet allows.
+func (s Strip) plane() template.HTML {
+	c := &canvas{}
+	least, most := [2]float64{math.Inf(1), math.Inf(1)}, [2]float64{math.Inf(-1), math.Inf(-1)}
+	gap := math.Inf(1)
+	for i, h := range s.Holes {
+		least, most = [2]float64{min(least[0], h.Along), min(least[1], h.Across)}, [2]float64{max(most[0], h.Along), max(most[1], h.Across)}
+		if i > 0 {
+			gap = min(gap, math.Hypot(h.Along-s.Holes[i-1].Along, h.Across-s.Holes[i-1].Across))
+		}
+	}
+	wide, high := max(most[0]-least[0], 1), max(most[1]-least[1], 1)
+	scale := min((figureWidth-2*stripLeft)/wide, mostHigh/high)
+	if gap > 0 {
+		scale = min(scale, max(1.6*leastGap/gap, 180/high))
+	}
+	left := (figureWidth - wide*scale) / 2
+	var path []point
+	for _, h := range s.Holes {
+		path = append(path, point{left + (h.Along-least[0])*scale, 34 + (h.Across-least[1])*scale})
+	}
+	c.strokes("hair", path...)
+	for i, h := range s.Holes {
+		c.hole(h, path[i])
+	}
+	return c.svg("strip", figureWidth, high*scale+68, s.Title)
 }
 
 // lines are the holes of each line of the pattern, cut into strips.
@@ -154,7 +189,8 @@ type RowOn struct {
 	Number   int
 	Name     string
 	Href     string
-	Side     bool // seen from the left; else from above
+	View     string // above, left or ahead; "" is above
+	New      bool   // it is being laid out
 	From, To [2]float64
 	Holes    []StripHole
 }
@@ -162,24 +198,28 @@ type RowOn struct {
 // RowsOn draws the rows of an assembly on its outline, its long side across the sheet:
 // from above where it has rows that are seen so, and from the left. Without rows its
 // broader view is drawn, to read stations from.
-func RowsOn(name string, p Part, rows []RowOn) template.HTML {
+func RowsOn(name string, p Part, rows []RowOn, ruler float64) template.HTML {
 	c := &canvas{}
 	y := 30.0
-	for _, side := range []bool{false, true} {
+	outlines := map[string][][2]float64{"above": p.Plan, "left": p.Side, "ahead": p.Front}
+	broadest := "above"
+	for _, view := range rowViews {
+		if breadth(outlines[view]) > breadth(outlines[broadest]) {
+			broadest = view
+		}
+	}
+	for _, view := range rowViews {
 		var on []RowOn
 		for _, r := range rows {
-			if r.Side == side && r.From != r.To {
+			if (r.View == view || r.View == "" && view == "above") && r.From != r.To {
 				on = append(on, r)
 			}
 		}
-		outline, other := p.Plan, p.Side
-		if side {
-			outline, other = other, outline
-		}
-		if len(outline) == 0 || len(on) == 0 && (len(rows) > 0 || breadth(outline) < breadth(other)) {
+		outline := outlines[view]
+		if len(outline) == 0 || len(on) == 0 && (len(rows) > 0 || view != broadest) {
 			continue
 		}
-		y = c.rowsIn(newRowView(outline, on, side, y), outline, on, y)
+		y = c.rowsIn(newRowView(outline, on, view, y), outline, on, y, ruler)
 	}
 	return c.svg("rows-on", figureWidth, y, name+" with its rows")
 }
@@ -189,7 +229,7 @@ func breadth(outline [][2]float64) float64 {
 	if len(outline) == 0 {
 		return 0
 	}
-	v := newRowView(outline, nil, false, 0)
+	v := newRowView(outline, nil, "above", 0)
 	return (v.to[0] - v.from[0]) * (v.to[1] - v.from[1])
 }
 
@@ -201,11 +241,14 @@ type rowView struct {
 	up       float64    // -1: the second figure is a height
 	scale    float64
 	top      float64
-	side     bool
+	view     string
 }
 
-func newRowView(outline [][2]float64, rows []RowOn, side bool, top float64) rowView {
-	v := rowView{from: [2]float64{math.Inf(1), math.Inf(1)}, to: [2]float64{math.Inf(-1), math.Inf(-1)}, up: 1, top: top, side: side}
+// rowViews are the views in which rows are drawn, in order.
+var rowViews = []string{"above", "left", "ahead"}
+
+func newRowView(outline [][2]float64, rows []RowOn, view string, top float64) rowView {
+	v := rowView{from: [2]float64{math.Inf(1), math.Inf(1)}, to: [2]float64{math.Inf(-1), math.Inf(-1)}, up: 1, top: top, view: view}
 	reach := func(q [2]float64) {
 		for i := range q {
 			v.from[i], v.to[i] = min(v.from[i], q[i]), max(v.to[i], q[i])
@@ -218,11 +261,11 @@ func newRowView(outline [][2]float64, rows []RowOn, side bool, top float64) rowV
 		reach(r.From)
 		reach(r.To)
 	}
-	if side {
+	if view != "above" {
 		v.up = -1
 	}
 	long, high := v.to[0]-v.from[0], v.to[1]-v.from[1]
-	if v.across = high > long && !side; v.across {
+	if v.across = high > long && view == "above"; v.across {
 		long, high = high, long
 	}
 	v.scale = min((figureWidth-90)/max(long, 1), 300/max(high, 1))
@@ -244,8 +287,10 @@ func (v rowView) at(q [2]float64) point {
 // says names the view.
 func (v rowView) says() string {
 	switch {
-	case v.side:
+	case v.view == "left":
 		return "from the left"
+	case v.view == "ahead":
+		return "from ahead"
 	case v.across:
 		return "from above, nose up"
 	}
@@ -253,14 +298,19 @@ func (v rowView) says() string {
 }
 
 // rowsIn draws one view and returns where the next begins.
-func (c *canvas) rowsIn(v rowView, outline [][2]float64, rows []RowOn, y float64) float64 {
+func (c *canvas) rowsIn(v rowView, outline [][2]float64, rows []RowOn, y, ruler float64) float64 {
 	var shape []point
 	for _, q := range outline {
 		shape = append(shape, v.at(q))
 	}
 	c.text("note", point{8, y - 12}, v.says())
 	c.polygon("region surface", shape...)
+	c.pointing(v)
 	for _, r := range rows {
+		if r.New {
+			c.newRow(r, v)
+			continue
+		}
 		c.raw(`<a href="%s" class="row-on" aria-label="%s">`, html.EscapeString(r.Href), html.EscapeString(r.Name))
 		from, to := v.at(r.From), v.at(r.To)
 		c.line("reach-line", from, to)
@@ -270,17 +320,45 @@ func (c *canvas) rowsIn(v rowView, outline [][2]float64, rows []RowOn, y float64
 		c.raw(`</a>`)
 	}
 	axis, figure := 0, "sta "
+	if v.across || v.view == "ahead" {
+		figure = "bl "
+	}
 	if v.across {
-		axis, figure = 1, "bl "
+		axis = 1
 	}
 	high := v.to[1-axis] - v.from[1-axis]
 	bottom := v.top + high*v.scale + 14
-	c.axis(v.from[axis], v.to[axis], figure, func(mm float64) point { return point{40 + (mm-v.from[axis])*v.scale, bottom} })
+	c.axis(v.from[axis], v.to[axis], ruler, figure, func(mm float64) point { return point{40 + (mm-v.from[axis])*v.scale, bottom} })
 	return y + high*v.scale + 64
 }
 
-// axis draws a tick and a figure at round stations or butt lines.
-func (c *canvas) axis(from, to float64, figure string, at func(mm float64) point) {
+// pointing is the area of a view that one points at, with how a place on it is told.
+func (c *canvas) pointing(v rowView) {
+	a, b := v.at(v.from), v.at(v.to)
+	left, top := min(a.x, b.x)-14, min(a.y, b.y)-14
+	c.raw(`<rect class="point-area" x="%s" y="%s" width="%s" height="%s" data-view="%s" data-scale="%g" data-left="40" data-top="%g" data-from0="%g" data-from1="%g" data-to1="%g" data-across="%t" data-up="%g"/>`,
+		n(left), n(top), n(math.Abs(a.x-b.x)+28), n(math.Abs(a.y-b.y)+28), v.view, v.scale, v.top, v.from[0], v.from[1], v.to[1], v.across, v.up)
+}
+
+// newRow draws a row as it will be, its first and its last hole ringed.
+func (c *canvas) newRow(r RowOn, v rowView) {
+	from, to := v.at(r.From), v.at(r.To)
+	r.From, r.To = [2]float64{}, [2]float64{}
+	c.raw(`<g class="new-row">`)
+	places := c.ticks(r, from, to, v.scale)
+	for i, p := range places {
+		if i == 0 || i == len(places)-1 {
+			c.circle("ring-end", p, 8)
+		}
+	}
+	c.raw(`</g>`)
+}
+
+// axis draws a tick and a figure at round stations or butt lines; a figure counts so many
+// millimetres.
+func (c *canvas) axis(fromMM, toMM, ruler float64, figure string, atMM func(mm float64) point) {
+	from, to := fromMM/ruler, toMM/ruler
+	at := func(v float64) point { return atMM(v * ruler) }
 	step := niceFactor((to - from) / 4)
 	for room := at(to).x - at(from).x; step < to-from && step/(to-from)*room < 84; {
 		step *= 2 // so that the figures do not lie on one another
@@ -293,14 +371,15 @@ func (c *canvas) axis(from, to float64, figure string, at func(mm float64) point
 }
 
 // ticks draws the holes of a row on its line: set ones full, the others open.
-func (c *canvas) ticks(r RowOn, from, to point, scale float64) {
+func (c *canvas) ticks(r RowOn, from, to point, scale float64) (places []point) {
 	length := math.Hypot(to.x-from.x, to.y-from.y)
 	if length == 0 {
-		return
+		return nil
 	}
 	ux, uy := (to.x-from.x)/length, (to.y-from.y)/length
 	for _, h := range r.Holes {
 		p := from.plus((h.Along*ux-h.Across*uy)*scale, (h.Along*uy+h.Across*ux)*scale)
+		places = append(places, p)
 		switch h.State {
 		case "set":
 			c.circle("tick disc", p, 2.4)
@@ -313,4 +392,5 @@ func (c *canvas) ticks(r RowOn, from, to point, scale float64) {
 			c.circle("tick ring", p, 1.8)
 		}
 	}
+	return places
 }

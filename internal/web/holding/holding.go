@@ -3,6 +3,7 @@
 package holding
 
 import (
+	"context"
 	"embed"
 	"fmt"
 	"html/template"
@@ -208,6 +209,9 @@ func (s sheets) look(c *gin.Context) {
 	var n gate.LookAt
 	err := ui.Bind(c, &n)
 	s.Remember(c, "who", n.By)
+	if id, onHold := strings.CutPrefix(ui.Back(c), "/holds/"); err == nil && onHold && c.PostForm("all") != "" {
+		n.Also, err = s.others(c.Request.Context(), id, n)
+	}
 	if err == nil {
 		err = s.Gate.Look(c.Request.Context(), n)
 	}
@@ -218,6 +222,17 @@ func (s sheets) look(c *gin.Context) {
 		}
 		s.Again(c, r)
 	})
+}
+
+// others are the other things that a hold asks the same of.
+func (s sheets) others(ctx context.Context, id string, n gate.LookAt) (out []string, err error) {
+	h, err := s.Workshop.Hold(ctx, id)
+	for _, r := range h.Required {
+		if r.Need == n.Need && r.Of != "" && r.Of != n.Of {
+			out = append(out, r.Of)
+		}
+	}
+	return out, err
 }
 
 // newView is the form of a hold before a step.

@@ -8,6 +8,7 @@ import (
 
 	"orpine/internal/core/measure"
 	"orpine/internal/core/quantity"
+	"orpine/internal/instrument"
 	"orpine/internal/ledger"
 	"orpine/internal/measuring"
 	"orpine/internal/web/drawing"
@@ -23,11 +24,11 @@ type nowView struct {
 	Picture any
 }
 
-// lastUnit is the unit in which bare lengths were typed last.
-func lastUnit(c *gin.Context) string {
+// lastUnit is the unit in which bare lengths were typed last, or that of the shop.
+func (s sheets) lastUnit(c *gin.Context) string {
 	unit, _ := c.Cookie("unit")
-	if unit != "in" {
-		unit = "mm"
+	if unit != "in" && unit != "mm" {
+		unit = s.ShopUnit(c.Request.Context()).String()
 	}
 	return unit
 }
@@ -57,7 +58,7 @@ func (s sheets) showNow(c *gin.Context, filled *measuring.Filled, r ui.Refused) 
 		s.Fail(c, err)
 		return
 	}
-	unit := c.DefaultPostForm("unit", lastUnit(c))
+	unit := c.DefaultPostForm("unit", s.lastUnit(c))
 	if filled == nil {
 		filled = &measuring.Filled{Values: n.Named()}
 	}
@@ -137,14 +138,14 @@ func (s sheets) workOut(c *gin.Context) {
 		s.Fail(c, ledger.ErrNotFound)
 		return
 	}
-	unit := c.DefaultPostForm("unit", lastUnit(c))
+	unit := c.DefaultPostForm("unit", s.lastUnit(c))
 	values, wrong := map[string]string{}, ledger.Problems{}
 	v := sumView{Sum: sum, Unit: unit, Picture: drawing.Pictogram(sum.Kind)}
 	status := http.StatusOK
 	if c.Request.Method == http.MethodPost {
 		for _, f := range sum.Fields {
 			if values[f.Key] = c.PostForm("0." + f.Key); len(f.Columns) > 0 {
-				values[f.Key] = typedRows(c, "0."+f.Key, len(f.Columns))
+				values[f.Key] = ui.TypedRows(c, "0."+f.Key, len(f.Columns))
 			}
 		}
 		s.Remember(c, "unit", unit)
@@ -183,3 +184,13 @@ func drawnKind(name string) measure.Kind {
 
 // AsForm is the form of a sum as that of a check, which it is laid out like.
 func (v sumView) AsForm() checkForm { return checkForm{Fields: v.Fields} }
+
+// turn is the end-for-end test of the level in hand, made at the bench itself.
+func (s sheets) turn(c *gin.Context) {
+	n := instrument.EndForEnd{Instrument: c.PostForm("instrument")}
+	err := ui.Bind(c, &n)
+	if err == nil {
+		err = s.Instruments.Test(c.Request.Context(), n)
+	}
+	s.answerForm(c, err, setupForm{check: c.PostForm("check"), number: number(c)})
+}

@@ -80,7 +80,7 @@ func listed(c *gin.Context, name string, columns int) (out [][]string) {
 		}
 		return out
 	}
-	return measuring.Cells(typedRows(c, name, columns), columns)
+	return measuring.Cells(ui.TypedRows(c, name, columns), columns)
 }
 
 // list reads a field of several quantities, one to a line or parted by semicolons

@@ -49,6 +49,7 @@ func Routes(u *ui.UI) {
 	u.GET("/work-out/:kind", s.workOut)
 	u.POST("/work-out/:kind", s.workOut)
 	u.POST("/setups/:id/keep", s.keepTo)
+	u.POST("/setups/:id/zero", s.turn)
 	u.POST("/setups/:id/checks/:check/confirm", s.confirm)
 	u.POST("/setups/:id/readings", s.takeReading)
 	u.POST("/setups/:id/take-back", s.takeBack)
@@ -81,6 +82,8 @@ type setupView struct {
 	Instruments []instrument.Instrument // that can read this spot
 	Instrument  string                  // id of the one chosen
 	Tested      string                  // when it was proven, for a level
+	Level       string                  // id of the level in hand, which may be turned end for end here
+	LevelName   string
 	Conditions  []string
 	Reasons     []string
 	Events      []measure.Event
@@ -94,6 +97,7 @@ type setupView struct {
 	Materials   []string
 	Warmth      measuring.Warmth
 	Typed       typedReading
+	Holds       []holding.Hold   // that it is measured for
 	Belongs     []overview.Named // assemblies that it may be kept to, where it belongs to none
 }
 
@@ -212,7 +216,7 @@ func viewSetup(sheet overview.SetupSheet, f setupForm) setupView {
 	if counting := spot.Counting(); len(counting) > 0 {
 		v.Again, v.Last = true, counting[len(counting)-1].ID
 	}
-	v.Belongs = sheet.Belongs
+	v.Belongs, v.Holds = sheet.Belongs, sheet.Holds
 	v.Instrument = offered(setup, inHand, spot, sheet.Instruments)
 	for _, in := range sheet.Instruments {
 		if !in.Reads() || v.Spot.Number == 0 || in.Angle != (v.Spot.Dimension == measure.Angle) {
@@ -223,6 +227,7 @@ func viewSetup(sheet overview.SetupSheet, f setupForm) setupView {
 			v.Tested = sayTested(in)
 		}
 	}
+	v.Level, v.LevelName, v.Tested = levelOf(inHand, sheet.Instruments, v.Instrument, v.Tested)
 	v.Materials, v.Warmth = measuring.Materials, measuring.Warmth{Material: setup.Material, Temperature: setup.Temperature}
 	if f.wrong != nil && f.warmth != nil {
 		v.Warmth = *f.warmth
@@ -241,6 +246,24 @@ func viewSetup(sheet overview.SetupSheet, f setupForm) setupView {
 	v.Drawing = scene{setup, inHand, v.Spot, v.Typed.Turned}.draw()
 	v.Answer = viewAnswer(setup.ID, inHand, sheet.Answer, setup.Airframe.Unit)
 	return v
+}
+
+// levelOf is the level that a check is read with; "" for one that is read with none.
+func levelOf(inHand measuring.Check, list []instrument.Instrument, offered, tested string) (id, name, says string) {
+	if !measuring.ReadsAngles(inHand.Kind.Name) {
+		return "", "", tested
+	}
+	for _, tool := range inHand.Used {
+		if tool.Angle {
+			offered = tool.ID
+		}
+	}
+	for _, in := range list {
+		if in.Angle && in.Reads() && (in.ID == offered || offered == "" && id == "") {
+			id, name, says = in.ID, in.Name, sayTested(in)
+		}
+	}
+	return id, name, says
 }
 
 // offered is the instrument that is offered for a spot: the check's last one, or

@@ -216,7 +216,7 @@ func readForm(c *gin.Context, number int, of measuring.CheckForm) measuring.Fill
 	for _, field := range of.Fields() {
 		name := fmt.Sprintf("%d.%s", number, field.Key)
 		if f.Values[field.Key] = c.PostForm(name); len(field.Columns) > 0 && f.Values[field.Key] == "" {
-			f.Values[field.Key] = typedRows(c, name, len(field.Columns))
+			f.Values[field.Key] = ui.TypedRows(c, name, len(field.Columns))
 		}
 	}
 	for _, l := range of.Limits {
@@ -224,29 +224,6 @@ func readForm(c *gin.Context, number int, of measuring.CheckForm) measuring.Fill
 		f.High[l.Quantity] = c.PostForm(fmt.Sprintf("%d.high.%s", number, l.Quantity))
 	}
 	return f
-}
-
-// mostRows is how many rows of a list are read.
-const mostRows = 200
-
-// typedRows gathers the rows of a list into lines of columns.
-func typedRows(c *gin.Context, name string, columns int) string {
-	var lines []string
-	for i := range mostRows {
-		cells, filled := make([]string, columns), false
-		for j := range columns {
-			text, there := c.GetPostForm(fmt.Sprintf("%s.%d.%d", name, i, j))
-			if !there && j == 0 {
-				return strings.Join(lines, "\n")
-			}
-			cells[j] = strings.TrimSpace(text)
-			filled = filled || cells[j] != ""
-		}
-		if filled {
-			lines = append(lines, strings.TrimRight(strings.Join(cells, "; "), "; "))
-		}
-	}
-	return strings.Join(lines, "\n")
 }
 
 // fieldOf finds the field of the form that a problem in a setup is about;

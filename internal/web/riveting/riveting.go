@@ -10,6 +10,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"orpine/internal/airframe"
+	"orpine/internal/core/quantity"
 	"orpine/internal/core/row"
 	"orpine/internal/overview"
 	"orpine/internal/web/drawing"
@@ -32,6 +33,7 @@ func Routes(u *ui.UI) {
 	u.GET("/rows", s.list)
 	u.GET("/assemblies/:id/rows", s.order)
 	u.GET("/assemblies/:id/rows/new", s.newRow)
+	u.GET("/assemblies/:id/rows/preview", s.preview)
 	u.LargePOST("/assemblies/:id/rows", aRow, s.addRow)
 	u.GET("/rows/:id", s.row)
 	u.GET("/rows/:id/holes.csv", s.holesCSV)
@@ -82,7 +84,7 @@ func (s sheets) order(c *gin.Context) {
 		s.Fail(c, err)
 		return
 	}
-	view := orderView{RowsSheet: sheet, Helper: row.ForHelper(sheet.Legs), Drawing: rowsOn(s.Base, sheet.Name, sheet.Shape, sheet.Rows)}
+	view := orderView{RowsSheet: sheet, Helper: row.ForHelper(sheet.Legs), Drawing: rowsOn(s.Base, sheet.Name, sheet.Shape, sheet.Rows, sheet.Airframe.Unit)}
 	for _, r := range sheet.Rows {
 		view.Pins = append(view.Pins, pinList{r.ID, r.Name, r.Fastener.Size, r.PinEvery(len(r.Holes)), r.Row.Pins(r.Holes)})
 	}
@@ -93,15 +95,15 @@ func (s sheets) order(c *gin.Context) {
 }
 
 // rowsOn draws the rows of an assembly as they lie on it.
-func rowsOn(base, name string, shape airframe.Shape, rows []overview.RowRecord) template.HTML {
+func rowsOn(base, name string, shape airframe.Shape, rows []overview.RowRecord, unit quantity.Unit) template.HTML {
 	var on []drawing.RowOn
 	for i, r := range rows {
-		on = append(on, drawing.RowOn{Number: i + 1, Name: r.Name, Href: base + "/rows/" + r.ID, Side: r.Line.View == "left", From: r.Line.From, To: r.Line.To, Holes: stripHoles(r.Holes, "", 0)})
+		on = append(on, drawing.RowOn{Number: i + 1, Name: r.Name, Href: base + "/rows/" + r.ID, View: r.Line.View, From: r.Line.From, To: r.Line.To, Holes: stripHoles(r.Holes, "", 0)})
 	}
-	return drawing.RowsOn(name, outline.Of(shape), on)
+	return drawing.RowsOn(name, outline.Of(shape), on, ruler(unit))
 }
 
 // DrawLying draws the rows of a hold's assembly as they lie on it.
 func DrawLying(base string, s overview.HoldSheet) template.HTML {
-	return rowsOn(base, s.AssemblyName, s.Shape, s.Lying)
+	return rowsOn(base, s.AssemblyName, s.Shape, s.Lying, s.Airframe.Unit)
 }

@@ -111,7 +111,7 @@ func first(holes []row.Hole) row.Hole {
 func (v *rowView) choose(base string, h row.Hole) {
 	v.Hole, v.Shown = h, h.Shown()
 	v.Prev, v.Next = max(h.Number-1, 1), min(h.Number+1, len(v.Holes))
-	strip := drawing.Strip{Title: v.Name + ", hole by hole", Holes: stripHoles(v.Row.Holes, base+"/rows/"+v.ID, h.Number)}
+	strip := drawing.Strip{Title: v.Name + ", hole by hole", Holes: stripHoles(v.Row.Holes, base+"/rows/"+v.ID, h.Number), Plane: v.How != "" && v.How != "line"}
 	v.Map = strip.Draw()
 	advice := v.Advise(h, v.Row.Holes)
 	v.Section = section(v.Row, h, advice).Draw()
@@ -157,7 +157,7 @@ func section(r riveting.Row, h row.Hole, a row.Advice) drawing.Section {
 	if a.Rivet.Rivet != nil && a.Rivet.Rivet.ShopHead != nil {
 		head := a.Rivet.Rivet.ShopHead
 		s.ShopDiameter, s.ShopHeight, s.ShopDiameterMin, s.ShopHeightMin = head.Diameter, head.Height, head.DiameterMin, head.HeightMin
-		s.ShopSays = fmt.Sprintf("shop head %s × %s; gauge %s × %s", quantity.Fixed(head.Diameter, 1), quantity.Fixed(head.Height, 1), quantity.Fixed(head.DiameterMin, 1), quantity.Fixed(head.HeightMin, 1))
+		s.ShopSays = fmt.Sprintf("shop head %s mm × %s mm; gauge %s mm × %s mm", quantity.Fixed(head.Diameter, 1), quantity.Fixed(head.Height, 1), quantity.Fixed(head.DiameterMin, 1), quantity.Fixed(head.HeightMin, 1))
 	}
 	return s
 }
@@ -184,10 +184,10 @@ func facts(r riveting.Row, h row.Hole, a row.Advice) []fact {
 		length.Says = "none fits"
 	}
 	if grip, ok := a.Rivet.Quantity("grip"); ok {
-		length.Says += ", grip " + quantity.Fixed(grip.Value, 2)
+		length.Says += ", grip " + quantity.Length(grip.Value).Show(2)
 	}
 	if needed, ok := a.Rivet.Quantity("needed"); ok {
-		length.Says += ", wants " + quantity.Fixed(needed.Value, 2)
+		length.Says += ", wants " + quantity.Length(needed.Value).Show(2)
 	}
 	if out1, ok := a.Rivet.Quantity("protrusion"); ok {
 		length.Says += "; stands out " + quantity.Fixed(out1.Value, 2) + " D"

@@ -115,7 +115,38 @@ func (u *UI) LargePOST(path string, most int64, h gin.HandlerFunc) {
 func (u *UI) Func(name string, f any) { u.more[name] = f }
 
 // Named is a field of a form.
-type Named struct{ Name, Value, Label, Like, Problem string }
+type Named struct {
+	Name, Value, Label, Like, Problem string
+	Words                             []string // to choose from
+}
+
+// mostRows is how many rows of a list are read.
+const mostRows = 200
+
+// TypedRows gathers the rows of a list, a row of fields for each item, into lines of
+// columns.
+func TypedRows(c *gin.Context, name string, columns int) string {
+	read := c.GetPostForm
+	if c.Request.Method == http.MethodGet {
+		read = c.GetQuery
+	}
+	var lines []string
+	for i := range mostRows {
+		cells, filled := make([]string, columns), false
+		for j := range columns {
+			text, there := read(fmt.Sprintf("%s.%d.%d", name, i, j))
+			if !there && j == 0 {
+				return strings.Join(lines, "\n")
+			}
+			cells[j] = strings.TrimSpace(text)
+			filled = filled || cells[j] != ""
+		}
+		if filled {
+			lines = append(lines, strings.TrimRight(strings.Join(cells, "; "), "; "))
+		}
+	}
+	return strings.Join(lines, "\n")
+}
 
 // Shows registers the page at /NAME/ID, so that a form that stands on it and belongs to
 // another sheet can be shown again there.

@@ -145,3 +145,24 @@ document.addEventListener("input", (event) => {
 });
 document.addEventListener("DOMContentLoaded", furnish);
 document.addEventListener("htmx:afterSwap", furnish);
+
+// A place on a drawing is pointed at: the first click is the first hole, the next one the
+// last. What is typed in the fields is the same.
+let pointed = 0;
+document.addEventListener("click", (event) => {
+  const area = event.target.closest(".pointing .point-area");
+  const form = one("form.lay");
+  if (!area || !form) return;
+  const svg = area.ownerSVGElement;
+  const at = new DOMPoint(event.clientX, event.clientY).matrixTransform(svg.getScreenCTM().inverse());
+  const d = Object.fromEntries(Object.entries(area.dataset).map(([name, value]) => [name, Number(value)]));
+  const along = (at.x - d.left) / d.scale;
+  const down = (at.y - d.top) / d.scale;
+  const across = area.dataset.across === "true";
+  const place = across ? [d.from0 + down, d.from1 + along] : [d.from0 + along, d.up < 0 ? d.to1 - down : d.from1 + down];
+  const field = pointed % 2 === 0 ? "from" : "to";
+  place.forEach((mm, i) => (form.querySelector(`[name="${field}.0.${i}"]`).value = form.dataset.unit === "in" ? `${(mm / 25.4).toFixed(2)} in` : `${Math.round(mm)} mm`));
+  form.querySelector("[name=view]").value = { above: "from above", left: "from the left", ahead: "from ahead" }[area.dataset.view];
+  pointed++;
+  htmx.trigger(form, "placed");
+});
