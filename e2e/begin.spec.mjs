@@ -1,6 +1,6 @@
 // From an empty shop, counted: how many pages, keys and forms it takes to an answer. A click
 // counts as a key, and the first page as one; each test fails when it grows.
-import { expect, test } from "./workshop.mjs";
+import { expect, id, test } from "./workshop.mjs";
 
 // counted counts what a builder does, and the pages that are loaded.
 async function counted(page) {
@@ -298,4 +298,47 @@ test("a released hold within 8 pages, from the empty shop", async ({ page, empty
   await expect(page.locator(".decide")).toContainText("Released");
   console.log("released hold", hand.n);
   expect(hand.n.pages).toBeLessThanOrEqual(8);
+});
+
+test("a closing with four tasks within 4 submits; what nobody counted is looked for", async ({ page, empty }) => {
+  const hand = await begun(page, empty);
+  await hand.part("fuselage");
+  await page.getByRole("link", { name: "Put a hold before a step" }).click();
+  const holdForm = page.locator("form", { has: page.locator("[name=permanent]") });
+  await page.locator("[name=name]").fill("Close the tail cone");
+  await page.locator("select[name=step]").selectOption("close");
+  await page.locator("[name=permanent]").fill("the tail cone");
+  await page.locator("[name=why]").fill("nobody reaches in again");
+  await page.locator("[name=bay]").fill("tail cone");
+  await page.locator("[name=tasks]").fill("rudder cables\ntail light\nprimer\npitot line");
+  await holdForm.getByRole("button").last().click();
+  await page.locator(".permanent a, .closes a, a[href*='/bays/']").first().click();
+  await expect(page.locator(".evidence")).toContainText("nobody counted what was brought in");
+  hand.n.submits = 0;
+  const form = page.locator("form.ticked");
+  for (const tick of await form.getByRole("checkbox").all()) await tick.check();
+  await form.locator("[name=access]").fill("through the hatch under the fin");
+  await form.locator("[name=by]").fill("builder");
+  await form.getByRole("button").click();
+  await page.locator("input[type=file]").setInputFiles("docs/screenshots/setup-phone.png");
+  await page.getByRole("button", { name: "Keep the photo" }).click();
+  await page.getByRole("link", { name: "Close the tail cone" }).click();
+  await page.getByLabel("Released by").fill("builder");
+  await page.getByRole("button", { name: "Release and sign" }).click();
+  await page.getByRole("button", { name: /record it/ }).click();
+  await expect(page.locator(".decide")).toContainText("Done");
+  expect(hand.n.submits).toBeLessThanOrEqual(4);
+});
+
+test("every verdict leads to its page of the guide, and each is one screen", async ({ page, shown }) => {
+  await page.goto(shown.url + "/guide");
+  const pages = await page.locator(".tiles a").evaluateAll((all) => all.map((a) => a.href));
+  expect(pages).toHaveLength(12);
+  for (const href of pages) {
+    await page.goto(href);
+    expect(await page.evaluate(() => document.documentElement.scrollHeight), href).toBeLessThanOrEqual(800);
+  }
+  await page.goto(shown.url + "/setups/" + id("fin upright"));
+  await page.locator(".verdict .why").click();
+  await expect(page.getByRole("heading", { name: "When it says unsure" })).toBeVisible();
 });

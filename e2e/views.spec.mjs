@@ -23,6 +23,7 @@ const views = {
   "work out": "/work-out/solid-rivet",
   "begin an aircraft": "/begin/t-tail",
   "put right": "/right/check?id=" + checkOf("tailplane on rails", 1),
+  guide: "/guide/twist",
   joins: "/joins",
   "join, a suspect": "/setups/" + id("tailplane join") + "?spot=6",
   "join, unseen": "/setups/" + id("foreplane join"),

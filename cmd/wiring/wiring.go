@@ -24,6 +24,7 @@ import (
 	airframesheet "orpine/internal/web/airframe"
 	amendingsheet "orpine/internal/web/amending"
 	closingsheet "orpine/internal/web/closing"
+	guidesheet "orpine/internal/web/guide"
 	holdingsheet "orpine/internal/web/holding"
 	instrumentsheet "orpine/internal/web/instrument"
 	logbooksheet "orpine/internal/web/logbook"
@@ -52,6 +53,7 @@ var Parts = []Part{
 	{photo.Capability, photosheet.Routes},
 	{logbook.Capability, logbooksheet.Routes},
 	{amending.Capability, amendingsheet.Routes},
+	{ledger.Capability{Name: "guide"}, guidesheet.Routes},
 	{holding.Capability, holdingsheet.Routes(holdingsheet.Drawings{Setup: measuringsheet.DrawLast, Rows: rivetingsheet.DrawLying})},
 }
 

@@ -23,7 +23,7 @@ type Closing struct{ ledger *ledger.Ledger }
 var Capability = ledger.Capability{
 	Name:   "closing",
 	Tables: ledger.Records("bays", "tasks", "counts"),
-	Kinds:  ledger.Kinds(taskAdded, taskDone, counted),
+	Kinds:  ledger.Kinds(taskAdded, taskDone, ticked, counted),
 }
 
 // New returns the bays, and lets them provide their evidence.
@@ -208,6 +208,7 @@ func (c *Closing) inside(ctx context.Context, q *query.Queries, holds []gate.Hol
 	looks, err := gate.Looks(ctx, q, c.ledger, ids...)
 	for _, b := range bays {
 		into.Bay(b.ID).Access = looks.Last(hold.Inside, b.ID, "")
+		into.Bay(b.ID).Empty = looks.Last(hold.Inside, b.ID, gate.Empty)
 	}
 	return err
 }
@@ -353,6 +354,80 @@ func (c *Closing) FinishTask(ctx context.Context, n TaskDone) error {
 			return f, ledger.Problems{"": t.What + " was done already, by " + t.DoneBy}
 		}
 		return inBay{Bay: title, What: t.What, Withdrawn: gate.Withdraw("")}, nil
+	})
+	return err
+}
+
+// Ticked is what someone says of a bay at once: which tasks are done, how it is reached
+// afterwards, and that nothing lies inside.
+type Ticked struct {
+	ledger.Form
+	Bay    string   `json:"bay" form:"-"` // id
+	Tasks  []string `json:"tasks,omitempty" form:"task"`
+	Access string   `json:"access,omitempty" form:"access" text:"lines"`
+	Empty  bool     `json:"empty,omitempty" form:"empty"` // looked: nothing lies inside
+	By     string   `json:"by" form:"by"`
+}
+
+var ticked = &ledger.Kind[Ticked, inBay]{
+	Name: "bay-ticked", Version: 1,
+	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n Ticked, f inBay) error {
+		for _, id := range n.Tasks {
+			if err := q.FinishTask(ctx, query.FinishTaskParams{DoneBy: n.By, DoneAt: e.At, Revised: e.Seq, ID: id}); err != nil {
+				return err
+			}
+		}
+		if n.Access != "" {
+			if err := gate.PutInside(ctx, q, e, n.Bay, "", n.By, n.Access); err != nil {
+				return err
+			}
+		}
+		if n.Empty {
+			return gate.PutInside(ctx, q, e, n.Bay, gate.Empty, n.By, "looked: nothing lies inside")
+		}
+		return nil
+	},
+	Words: func(n Ticked, f inBay) ledger.Words {
+		empty := ""
+		if n.Empty {
+			empty = "looked: nothing lies inside"
+		}
+		return ledger.Words{What: "Done: " + f.Bay, Detail: say.Join(f.What, say.After("reached: ", n.Access), empty)}
+	},
+}
+
+// Tick says all that at once.
+func (c *Closing) Tick(ctx context.Context, n Ticked) error {
+	wrong := ledger.Problems{}
+	wrong.Text("by", &n.By, ledger.MaxName, "who did it?")
+	wrong.Text("access", &n.Access, ledger.MaxNote, "")
+	if len(n.Tasks) == 0 && n.Access == "" && !n.Empty {
+		wrong.Add("", "tick what is done")
+	}
+	_, err := ledger.Do(ctx, c.ledger, ticked, n.Form, n, func(q *query.Queries) (f inBay, err error) {
+		if err := wrong.Err(); err != nil {
+			return f, err
+		}
+		title, _, err := open(ctx, q, n.Bay)
+		if err != nil {
+			return f, err
+		}
+		f = inBay{Bay: title, Withdrawn: gate.Withdraw("")}
+		var names []string
+		for i, id := range n.Tasks {
+			t, err := q.Task(ctx, id)
+			switch {
+			case err != nil:
+				return f, err
+			case t.BayID != n.Bay, slices.Contains(n.Tasks[:i], id):
+				return f, ledger.ErrNotFound
+			case t.DoneBy != "":
+				return f, ledger.Problems{"": t.What + " was done already, by " + t.DoneBy}
+			}
+			names = append(names, t.What)
+		}
+		f.What = say.And(names...)
+		return f, nil
 	})
 	return err
 }

@@ -162,6 +162,14 @@ func (g *Gate) Look(ctx context.Context, n LookAt) error {
 	return err
 }
 
+// Empty is what was looked at of a bay in which nothing was counted: nothing lies inside.
+const Empty = "empty"
+
+// PutInside writes what someone answers for of a bay.
+func PutInside(ctx context.Context, q *query.Queries, e ledger.Entry, bay, what, by, note string) error {
+	return q.AddLook(ctx, query.AddLookParams{ID: ledger.Child(e.ID, "inside "+what), Need: string(hold.Inside), Of: bay, What: what, ByName: by, Note: note, At: e.At, Entry: e.Seq})
+}
+
 // PutMarked writes that someone looked through the plans and marked all holes of rows that
 // stay open; the ids are those of the looks, by row.
 func PutMarked(ctx context.Context, q *query.Queries, e ledger.Entry, by string, rows []string) error {

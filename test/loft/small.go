@@ -78,6 +78,8 @@ func (l *Loft) rightings() {
 	require.NoError(l.T, l.Measuring.KeepTo(ctx, measuring.KeepTo{Form: l.Form(), Setup: now.ID, Assembly: ledger.Child(ID("tansy"), "tailplane")}))
 	require.NoError(l.T, l.Measuring.Confirm(ctx, measuring.Confirm{Form: l.Form(), Check: ledger.Child(now.ID, "check 0")}))
 	require.NoError(l.T, l.Right("assembly", ledger.Child(ID("tansy"), "rudder"), amending.Withdraw, nil))
+	require.NoError(l.T, l.Riveting.Lay(ctx, riveting.NewRow{Form: Named("pointed"), Assembly: ledger.Child(ID("tansy"), "wing panel right"), Name: "rib", Marked: "builder", Mirror: ledger.Child(ID("tansy"), "wing panel left"), Repeat: riveting.Repeat{Times: 2, Step: [2]float64{0, 250}},
+		Values: map[string]string{"lay": "circle", "view": "from above", "from": "40; 25", "to": "44; 25", "count": "8", "layers": "aluminium; 0.032\naluminium; 0.040", "sort": "solid", "size": "1/8", "head": "domed", "metal": "aluminium", "sizing": "match drill"}}))
 	require.NoError(l.T, l.Right("instrument", ID("level"), amending.Change, map[string]string{"resolution": "0.02"}))
 	require.NoError(l.T, l.Right("part", ID("part"), amending.Correct, map[string]string{"lot": "78"}))
 }
@@ -185,6 +187,8 @@ func (l *Loft) closings() {
 	require.NoError(l.T, l.Closing.FinishTask(ctx, closing.TaskDone{Form: l.Form(), Bay: BenchBay, Task: BenchTask, By: "builder", Note: "tied"}))
 	require.NoError(l.T, l.Closing.Count(ctx, closing.NewCount{Form: l.Form(), Bay: BenchBay, Thing: "cleco 1/8", Number: 4, By: "helper"}))
 	require.NoError(l.T, l.Closing.Count(ctx, closing.NewCount{Form: l.Form(), Bay: BenchBay, Thing: "cleco 1/8", Number: -3, By: "helper"}))
+	require.NoError(l.T, l.Closing.AddTask(ctx, closing.NewTask{Form: Named("a label"), Bay: BenchBay, What: "a label"}))
+	require.NoError(l.T, l.Closing.Tick(ctx, closing.Ticked{Form: l.Form(), Bay: BenchBay, Tasks: []string{ID("a label")}, Access: "through the hatch", By: "builder"}))
 	require.NoError(l.T, l.Photos.Add(ctx, photo.NewPhoto{Form: l.Form(), Of: BenchBay, Caption: "looking aft", Data: PNG(l.T, 8, 6)}))
 	require.NoError(l.T, l.Photos.Add(ctx, photo.NewPhoto{Form: l.Form(), Of: BenchBay, Caption: "looking forward", Data: PNG(l.T, 6, 8)}))
 }

@@ -74,6 +74,7 @@ type BayState struct {
 	Pinned string   // holes of its rows that still hold a cleco: "row 3: 1, 4"
 	Photos int
 	Access *Look // how it is reached for later upkeep, answered for
+	Empty  *Look // someone looked, and nothing lies inside, where nothing was counted
 }
 
 // Bay is the state of a bay, made where there is none, so that several may fill it in.
@@ -248,8 +249,14 @@ func (b *BayState) lines() []Line {
 		undone.Standing, undone.Why = Missing, strings.Join(open, "; ")
 	}
 	left := Line{What: "nothing left inside " + b.Name, Why: "all that was counted in is counted out"}
-	if counts := b.left(); len(counts) > 0 {
+	counts := b.left()
+	switch {
+	case len(counts) > 0:
 		left.Standing, left.Why = Missing, strings.Join(counts, "; ")
+	case len(b.Things) == 0 && b.Empty != nil && b.Empty.Stale == "":
+		left.Why = b.Empty.By + " looked: nothing lies inside"
+	case len(b.Things) == 0: // what nobody counted is not counted out
+		left.Standing, left.Why = Missing, "nobody counted what was brought in: look, and say that nothing lies inside"
 	}
 	photos := Line{What: "photos of " + b.Name, Why: plural(b.Photos, "is kept", "are kept")}
 	if b.Photos == 0 {

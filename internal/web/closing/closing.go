@@ -23,6 +23,7 @@ func Routes(u *ui.UI) {
 	u.GET("/bays/:id", func(c *gin.Context) { s.show(c, c.Param("id"), ui.Refused{}) })
 	u.POST("/bays/:id/tasks", s.addTask)
 	u.POST("/bays/:id/done", s.finishTask)
+	u.POST("/bays/:id/ticked", s.tick)
 	u.POST("/bays/:id/counts", s.count)
 	u.Shows("bays", s.show)
 }
@@ -76,6 +77,15 @@ func (s sheets) finishTask(c *gin.Context) {
 		err = s.Closing.FinishTask(c.Request.Context(), n)
 	}
 	s.done(c, err, n.Task)
+}
+
+func (s sheets) tick(c *gin.Context) {
+	n := closing.Ticked{Bay: c.Param("id")}
+	err := ui.Bind(c, &n)
+	if err == nil {
+		err = s.Closing.Tick(c.Request.Context(), n)
+	}
+	s.done(c, err, "ticked")
 }
 
 func (s sheets) count(c *gin.Context) {

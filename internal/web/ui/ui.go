@@ -173,7 +173,7 @@ func (u *UI) Pages(files embed.FS) {
 
 func (u *UI) funcs() template.FuncMap {
 	return template.FuncMap{
-		"base": func() string { return u.Base }, "looking": func() bool { return u.Base == LookAt }, "newID": uuid.NewString, "swatch": drawing.Swatch,
+		"base": func() string { return u.Base }, "guide": GuideFor, "looking": func() bool { return u.Base == LookAt }, "newID": uuid.NewString, "swatch": drawing.Swatch,
 		"clock": func(t time.Time) string { return t.Format("15:04") },
 		"day":   func(t time.Time) string { return t.Format("2 January 2006") },
 		"when":  u.When,

@@ -1,0 +1,40 @@
+package guide_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+
+	"orpine/internal/core/measure"
+	"orpine/internal/web/drawing"
+	"orpine/internal/web/guide"
+	"orpine/internal/web/ui"
+)
+
+func TestTheGuideIsTwelvePagesOfOneScreenWithDrawings(t *testing.T) {
+	assert.Len(t, guide.Pages, 12)
+	for _, p := range guide.Pages {
+		assert.LessOrEqual(t, len(p.Do), 4, p.ID)
+		assert.NotEmpty(t, p.Pictures)
+		for _, kind := range p.Pictures {
+			assert.True(t, drawing.HasPictogram(kind), "%s: %s", p.ID, kind)
+		}
+	}
+}
+
+// Every verdict and every kind of check leads to a page that is there.
+func TestEveryQuestionLeadsToAPage(t *testing.T) {
+	known := map[string]bool{}
+	for _, p := range guide.Pages {
+		known[p.ID] = true
+	}
+	for _, k := range measure.Kinds {
+		assert.True(t, known[ui.GuideOf(k.Name)], k.Name)
+	}
+	for _, kind := range []string{"pose", "join"} {
+		assert.Equal(t, "tail", ui.GuideOf(kind))
+	}
+	for _, verdict := range []string{"go", "stop", "unsure", "notyet", "measured"} {
+		assert.True(t, known[ui.GuideFor(verdict, "twist")], verdict)
+	}
+}
