@@ -291,7 +291,7 @@ test("a released hold within 8 pages, from the empty shop", async ({ page, empty
   await page.locator(".turn [name=turned]").fill("0.1");
   await page.getByRole("button", { name: "Keep the test" }).click();
   await expect(page.locator(".turn summary")).toContainText("zero +0.10°");
-  await page.locator(".head a", { hasText: "Drill the end holes" }).click();
+  await page.locator(".head a", { hasText: "its hold" }).click();
   await page.getByLabel("Released by").fill("builder");
   await page.getByLabel(/Why may it be done/).fill("the spread is not known yet; the limit is wide");
   await page.getByRole("button", { name: "Release and sign" }).click();
@@ -339,6 +339,6 @@ test("every verdict leads to its page of the guide, and each is one screen", asy
     expect(await page.evaluate(() => document.documentElement.scrollHeight), href).toBeLessThanOrEqual(800);
   }
   await page.goto(shown.url + "/setups/" + id("fin upright"));
-  await page.locator(".verdict .why").click();
+  await page.locator(".next .why").click();
   await expect(page.getByRole("heading", { name: "When it says unsure" })).toBeVisible();
 });

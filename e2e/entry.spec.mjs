@@ -91,7 +91,7 @@ test.describe("without JavaScript", () => {
       await page.locator("#text").fill(text);
       await page.getByRole("button", { name: "Keep it", exact: true }).click();
     }
-    await page.locator(".next a").click();
+    await page.locator(".next .do a").click();
     for (const text of angles) {
       await page.locator("#text").fill(text);
       await page.getByRole("button", { name: "Keep it", exact: true }).click();

@@ -26,7 +26,7 @@ test("the tailplane reading by reading: a misread inch is found and taken again"
   await keep(page, "5897");
   for (const text of ["4442", "4441", "1308.5", "1297", "1287.5", "1283.5", "0.19 R", "0.57 up", "-105"]) await keep(page, text);
   await says(page, "Unsure", "Take firewall to tip R again", "it does not fit the others by");
-  await page.locator(".next a").click();
+  await page.locator(".next .do a").click();
   await page.locator("select[name=in_place]").selectOption("misread");
   await keep(page, "5922");
   await says(page, "Go", "roll, right side low");
@@ -40,7 +40,7 @@ test("the foreplane: nothing shows the skew, and the reading that would is one t
   await page.goto(demo.url + "/setups/" + id("foreplane join"));
   await says(page, "Unsure", "not seen", "Nothing that was read shows yaw", "Read the distance tail hook to tip R too");
   await expect(page.locator(".board .next")).toHaveCount(1);
-  await page.locator(".next a").click();
+  await page.locator(".next .do a").click();
   await expect(page.locator("[name='point.type']")).toHaveValue("distance");
   await page.getByRole("button", { name: "Add the reading" }).click();
   await says(page, "Not yet", "Read tail hook to tip R");

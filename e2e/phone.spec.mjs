@@ -10,7 +10,7 @@ test("the rails are surveyed, the tailplane measured and the hold released by to
   await page.getByRole("button", { name: "Something moved" }).tap();
   await expect(page.locator(".answer")).toContainText("Not yet");
   await takeAll(page, heights);
-  await page.locator(".next a").tap();
+  await page.locator(".next .do a").tap();
   await takeAll(page, angles);
   await expect(page.locator(".answer")).toContainText("+0.03°");
   expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);

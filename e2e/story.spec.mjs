@@ -22,7 +22,7 @@ test("from the bench to the drill, by mouse", async ({ page, demo }) => {
   await takeAll(page, heights);
   await expect(page.locator(".answer")).toContainText("Measured");
   await expect(page.locator(".answer")).toContainText("twist of the rails");
-  await page.locator(".next a").click();
+  await page.locator(".next .do a").click();
   await takeAll(page, angles);
   const answer = page.locator(".answer");
   await expect(answer).toContainText("Go");
@@ -87,7 +87,7 @@ test("from the bench to the drill, by keyboard alone", async ({ page, demo }) =>
     await page.keyboard.press("Enter");
     await expect(page.locator(`form.reading input[name=number][value="${before}"]`)).toHaveCount(0);
   }
-  await tabTo(page, page.locator(".next a"));
+  await tabTo(page, page.locator(".next .do a"));
   await page.keyboard.press("Enter");
   for (const text of angles) {
     await expect(page.locator("#text")).toBeFocused();

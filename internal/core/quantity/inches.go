@@ -14,7 +14,7 @@ const figure = `[+−-]?\d[\d,]*(?:\.\d+)?`
 // metric finds figures in millimetres within a sentence: one, or several that share the unit,
 // as in 1.6 + 0.3 mm, 0.4 ± 0.1 mm, 0.5 to 1.5 mm.
 var (
-	metric  = regexp.MustCompile(`(?:` + figure + `(?: mm)?(?: ±| to| \+|,| and| /| −) )*` + figure + ` mm(?:\b|$)`)
+	metric  = regexp.MustCompile(`(?:` + figure + `(?: mm)?(?: ±| to| \+|,| and| /| −| ×) )*` + figure + ` mm(?:\b|$)`)
 	numbers = regexp.MustCompile(figure)
 )
 

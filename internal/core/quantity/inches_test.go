@@ -20,6 +20,7 @@ func TestASentenceIsSaidInInchesAsTheTapeShowsThem(t *testing.T) {
 		"off by −50.8 mm":                                         "off by −2 in",
 		"0.8 mm to 1.2 mm":                                        "1/32 to 3/64 in",
 		"+2.4 mm ± 0.1 mm":                                        "+3/32 (0.094) ± 0.004 in",
+		"head 4.8 × 1.6 mm":                                       "head 3/16 (0.189) × 1/16 in",
 		"nothing here":                                            "nothing here",
 		"3 mmm and 2 kg":                                          "3 mmm and 2 kg",
 		"64 5/16 in = 1633.5 mm":                                  "64 5/16 in = 64 5/16 (64.311) in",

@@ -2,6 +2,7 @@ package drawing
 
 import (
 	"html/template"
+	"strings"
 
 	"orpine/internal/core/quantity"
 )
@@ -61,7 +62,9 @@ func (s Section) Draw() template.HTML {
 	c.line("thin", point{left - 19, y(grip)}, point{left - 9, y(grip)})
 	c.text("figure end", point{left - 20, (y(0)+y(grip))/2 + 4}, quantity.Length(grip).Show(2))
 	if s.ShopSays != "" {
-		c.text("small", point{x(0.9 * d), y(grip) + max(s.ShopHeight*scale, 16) + 14}, s.ShopSays)
+		for i, line := range strings.Split(s.ShopSays, "; ") {
+			c.text("small", point{x(0.9 * d), y(grip) + max(s.ShopHeight*scale, 16) + 14 + 18*float64(i)}, line)
+		}
 	}
 	if s.LengthSays != "" {
 		c.text("small end", point{x(-0.62 * d), y(grip+below) - 2}, s.LengthSays)

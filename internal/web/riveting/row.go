@@ -157,7 +157,7 @@ func section(r riveting.Row, h row.Hole, a row.Advice) drawing.Section {
 	if a.Rivet.Rivet != nil && a.Rivet.Rivet.ShopHead != nil {
 		head := a.Rivet.Rivet.ShopHead
 		s.ShopDiameter, s.ShopHeight, s.ShopDiameterMin, s.ShopHeightMin = head.Diameter, head.Height, head.DiameterMin, head.HeightMin
-		s.ShopSays = fmt.Sprintf("shop head %s mm × %s mm; gauge %s mm × %s mm", quantity.Fixed(head.Diameter, 1), quantity.Fixed(head.Height, 1), quantity.Fixed(head.DiameterMin, 1), quantity.Fixed(head.HeightMin, 1))
+		s.ShopSays = fmt.Sprintf("shop head %s × %s mm; gauge %s × %s mm", quantity.Fixed(head.Diameter, 1), quantity.Fixed(head.Height, 1), quantity.Fixed(head.DiameterMin, 1), quantity.Fixed(head.HeightMin, 1))
 	}
 	return s
 }

@@ -85,6 +85,7 @@ func New(w *overview.Workshop, log *slog.Logger, build, prefix string) *UI {
 	u.Pages(shared)
 	u.serveAssets()
 	u.group.POST("/sheet", u.chooseSheet)
+	u.group.GET("/sheets", func(c *gin.Context) { u.Render(c, 0, "sheets", u.Page(c, "sheets", "All sheets", sheetList)) })
 	u.engine.NoRoute(func(c *gin.Context) { u.Fail(c, ledger.ErrNotFound) })
 	u.engine.NoMethod(func(c *gin.Context) { u.Fail(c, ledger.ErrNotFound) })
 	return u
@@ -113,6 +114,10 @@ func (u *UI) LargePOST(path string, most int64, h gin.HandlerFunc) {
 
 // Func registers a function of a sheet's templates, before its pages.
 func (u *UI) Func(name string, f any) { u.more[name] = f }
+
+// sheetList are all sheets, for a phone that has no room for their tabs.
+var sheetList = []Named{{Name: "/", Label: "Airframe"}, {Name: "/measure", Label: "Measure now"}, {Name: "/setups", Label: "Setup"}, {Name: "/joins", Label: "Join"}, {Name: "/holds", Label: "Holds"}, {Name: "/rows", Label: "Rows"},
+	{Name: "/stores", Label: "Stores"}, {Name: "/log", Label: "Log"}, {Name: "/slips", Label: "Slips"}, {Name: "/instruments", Label: "Instruments"}, {Name: "/guide", Label: "Guide"}}
 
 // Named is a field of a form.
 type Named struct {
