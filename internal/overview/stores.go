@@ -153,7 +153,7 @@ func (w *Workshop) partsOf(ctx context.Context, q *query.Queries, frame string) 
 			if r.ID != p.RowID {
 				continue
 			}
-			out[i].Row, lies.Pinned, lies.Set = r.Name, r.Of[row.Pinned] > 0, r.Of[row.Set] > 0
+			out[i].Row, lies.Pinned, lies.Set = r.Name, r.Of[row.Pinned] > 0, r.Of[row.Set]+r.Of[row.Doubtful]+r.Of[row.Accepted] > 0
 			if j := slices.IndexFunc(bays, func(b query.Bay) bool { return b.ID == r.Bay }); j >= 0 {
 				closedBy = bays[j].ClosedBy
 			}

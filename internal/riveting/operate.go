@@ -30,6 +30,7 @@ type HoleOperation struct {
 	Keep    row.Keep      `json:"keep,omitzero"`
 	Crew    string        `json:"crew,omitempty"` // solo, with a bucker, or as the builder calls it
 	By      string        `json:"by,omitempty"`
+	Skip    bool          `json:"skip,omitempty"` // holes that are done, kept open or as far already are left as they are
 }
 
 // holeFact is a hole as the journal keeps it.
@@ -70,6 +71,15 @@ type worked struct {
 	Withdrawn gate.Withdrawn `json:"withdrawn"`
 }
 
+// numbers are the holes at which something was done.
+func (f worked) numbers() []int {
+	out := make([]int, len(f.Before))
+	for i, b := range f.Before {
+		out[i] = b.Number
+	}
+	return out
+}
+
 type workedAt struct {
 	Number   int             `json:"n"`
 	Fastener string          `json:"f,omitempty"` // that went in
@@ -100,7 +110,7 @@ var operated = &ledger.Kind[HoleOperation, worked]{
 		if f.Turned {
 			turned = "one hole of the sample sticks: the row is match-drilled"
 		}
-		return ledger.Words{What: fmt.Sprintf("%s, %s, hole %s: %s", f.Assembly, f.Row, row.Runs(n.Numbers), n.What), Detail: say.Join(n.Cause, n.Crew, n.Reason, n.Keep.Part, turned)}
+		return ledger.Words{What: fmt.Sprintf("%s, %s, hole %s: %s", f.Assembly, f.Row, row.Runs(f.numbers()), n.What), Detail: say.Join(n.Cause, n.Crew, n.Reason, n.Keep.Part, turned)}
 	},
 }
 
@@ -154,7 +164,8 @@ func (s *Riveting) Operate(ctx context.Context, n HoleOperation) error {
 			return f, err
 		}
 		f = worked{Row: r.Name, Assembly: r.AssemblyName, Turned: n.What == row.Stuck && r.Final, Withdrawn: r.inBay(bay, n.What)}
-		for _, number := range n.Numbers {
+		for _, done := range after {
+			number := done.Number
 			before, _ := r.Hole(number)
 			b := workedAt{Number: number}
 			if n.What == row.Rivet || n.What == row.Spoil {
@@ -279,6 +290,9 @@ func (s *Riveting) after(ctx context.Context, q *query.Queries, r Row, n HoleOpe
 		}
 		leave := r.leave(h, come)
 		leave.Signed = signed
+		if n.Skip && h.Past(n.What) {
+			continue
+		}
 		h, err = h.Do(row.Asked{What: n.What, Cause: n.Cause, Reason: n.Reason, Keep: n.Keep}, leave)
 		var refused *row.Refusal
 		if errors.As(err, &refused) {
@@ -288,6 +302,9 @@ func (s *Riveting) after(ctx context.Context, q *query.Queries, r Row, n HoleOpe
 			return nil, err
 		}
 		after = append(after, h)
+	}
+	if len(after) == 0 {
+		return nil, ledger.Problems{"several": "all of these are done, kept open or as far already"}
 	}
 	return after, nil
 }

@@ -94,7 +94,7 @@ func (r Row) Count(s row.State) int {
 // CountsSay says how many holes are in each state: "38 set · 4 open".
 func (r Row) CountsSay() string {
 	var parts []string
-	for _, s := range []row.State{row.Set, row.Open, row.Bad, row.Oversize, row.Pinned, row.Cleaned, row.Sized, row.Pilot, row.Abandoned} {
+	for _, s := range []row.State{row.Set, row.Accepted, row.Doubtful, row.Open, row.Bad, row.Oversize, row.Pinned, row.Cleaned, row.Sized, row.Pilot, row.Abandoned} {
 		if n := r.Count(s); n > 0 {
 			parts = append(parts, fmt.Sprintf("%d %s", n, s))
 		}
@@ -265,8 +265,16 @@ func triesOf(rows []query.RivetsOfRowRow) []stock.Try {
 		number int64
 	}
 	at := map[place]int{} // the try that is in the hole
+	never := map[int]bool{}
 	for _, r := range rows {
 		p := place{r.RowID, r.Number}
+		if r.What == string(row.NotSet) { // it was keyed, and not done
+			if i, ok := at[p]; ok {
+				never[i] = true
+				delete(at, p)
+			}
+			continue
+		}
 		if r.What == string(row.Spoil) {
 			if i, ok := at[p]; ok {
 				out[i].Cause = r.Cause
@@ -279,7 +287,13 @@ func triesOf(rows []query.RivetsOfRowRow) []stock.Try {
 		at[p] = len(out)
 		out = append(out, stock.Try{Crew: r.Crew, Length: r.Fastener, Row: r.RowID})
 	}
-	return out
+	kept := out[:0]
+	for i, try := range out {
+		if !never[i] {
+			kept = append(kept, try)
+		}
+	}
+	return kept
 }
 
 // Setter is who set how many rivets of a row, with whom.

@@ -323,3 +323,28 @@ func TestWhatIsSignedAsDeburredIsKnownToTheHoles(t *testing.T) {
 	require.NoError(t, l.Do(loft.BenchRow, row.Drill, 3))
 	assert.Contains(t, loft.Problems(t, l.Do(loft.BenchRow, row.Rivet, 3))[""], "hole 3 is not cleaned", "it was drilled after that")
 }
+
+// Keyed as set and not done after all: the rivet is on the shelf still, and the hole wants
+// one again. One that is doubtful is in its hole, and the row waits for who judges it.
+func TestARivetThatWasNeverSetIsNotUsedUp(t *testing.T) {
+	l := loft.Demo(t)
+	stand := func() []int {
+		s, err := l.Workshop.Store(l.Ctx(), demo.ID("samphire"))
+		require.NoError(t, err)
+		for _, line := range s.Stock {
+			if line.Name == "solid 1/8 × 1/4 in" {
+				return []int{line.Set, line.Spoilt, line.ToSet, line.OnHand()}
+			}
+		}
+		return nil
+	}
+	before := stand()
+	require.NoError(t, l.Do(demo.ID("row 3"), row.Rivet, 43))
+	require.NoError(t, l.Do(demo.ID("row 3"), row.NotSet, 43))
+	assert.Equal(t, before, stand())
+	require.NoError(t, l.Do(demo.ID("row 3"), row.Rivet, 43))
+	require.NoError(t, l.Do(demo.ID("row 3"), row.Doubt, 43))
+	assert.Equal(t, []int{before[0] + 1, before[1], before[2] - 1, before[3] - 1}, stand())
+	assert.Contains(t, row.Runs(l.RowOf(demo.ID("row 3")).Missed()), "43–76")
+	l.Verify()
+}

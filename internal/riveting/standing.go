@@ -38,7 +38,7 @@ func (r Row) standing() Standing {
 		if h.State == row.Pinned {
 			pinned = append(pinned, h.Number)
 		}
-		if !h.Done() {
+		if !h.Filled() && !h.Done() {
 			s.ToSet[r.FastenerAt(h)]++
 		}
 	}

@@ -17,6 +17,9 @@ const (
 	Unpin   Operation = "unpin"
 	Rivet   Operation = "set"
 	Spoil   Operation = "bad"
+	NotSet  Operation = "not set"  // after all: it was keyed, and no rivet was used
+	Doubt   Operation = "doubtful" // of a set one
+	Accept  Operation = "accept"   // a doubtful one, by the gauge
 	Enlarge Operation = "oversize"
 	Abandon Operation = "abandon"
 	Mark    Operation = "keep" // it stays open for a later part
@@ -26,12 +29,12 @@ const (
 )
 
 // Operations lists them.
-var Operations = []Operation{Drill, Clean, Pin, Unpin, Rivet, Spoil, Enlarge, Abandon, Mark, Lift, Falls, Stuck}
+var Operations = []Operation{Drill, Clean, Pin, Unpin, Rivet, Spoil, NotSet, Doubt, Accept, Enlarge, Abandon, Mark, Lift, Falls, Stuck}
 
 // Undoable tells whether the operation may be taken back: what the hand does at every
 // hole can be; what someone decided or found out cannot.
 func (o Operation) Undoable() bool {
-	return slices.Contains([]Operation{Drill, Clean, Pin, Unpin, Rivet, Spoil, Enlarge}, o)
+	return slices.Contains([]Operation{Drill, Clean, Pin, Unpin, Rivet, Spoil, NotSet, Doubt, Enlarge}, o)
 }
 
 // Asked is an operation with what comes with it.
@@ -129,6 +132,23 @@ func (h Hole) Do(a Asked, leave Leave) (Hole, error) {
 	return done(h, a, leave)
 }
 
+// Past tells whether a hole needs an operation no more: a rivet is in it, it is abandoned, or
+// it is as far already. A kept hole that is said to be set is not passed over: it may have
+// been set in truth.
+func (h Hole) Past(what Operation) bool {
+	switch what {
+	case Drill:
+		return h.State != Pilot
+	case Clean:
+		return h.Filled() || h.State == Abandoned || h.Clean && h.State != Bad
+	case Pin:
+		return h.Filled() || h.State == Abandoned || h.State == Pinned
+	case Rivet:
+		return h.Filled() || h.State == Abandoned
+	}
+	return false
+}
+
 // rules are what each operation asks for, and what it does.
 var rules = map[Operation]func(h Hole, a Asked, leave Leave) (Hole, error){
 	Drill:   drill,
@@ -137,6 +157,9 @@ var rules = map[Operation]func(h Hole, a Asked, leave Leave) (Hole, error){
 	Unpin:   unpin,
 	Rivet:   rivetHole,
 	Spoil:   spoil,
+	NotSet:  notSet,
+	Doubt:   doubt,
+	Accept:  accept,
 	Enlarge: enlarge,
 	Abandon: abandon,
 	Mark:    mark,
@@ -160,7 +183,7 @@ func clean(h Hole, _ Asked, _ Leave) (Hole, error) {
 	switch {
 	case h.State == Pilot:
 		return h, refuse("", "hole %d is a pilot hole: drill it to size first", h.Number)
-	case h.State == Set:
+	case h.Filled():
 		return h, refuse("", "hole %d is set", h.Number)
 	case h.Clean && h.State != Bad:
 		return h, refuse("", "hole %d is cleaned already", h.Number)
@@ -193,7 +216,7 @@ func settable(h Hole, leave Leave) error {
 	switch {
 	case h.Kept():
 		return refuse("", "hole %d stays open for %s (%s): do not set it", h.Number, h.Keep.Part, h.Keep.Step)
-	case h.State == Set:
+	case h.Filled():
 		return refuse("", "hole %d is set already", h.Number)
 	case h.State == Pilot:
 		return refuse("", "hole %d is a pilot hole: drill it to size first", h.Number)
@@ -217,10 +240,39 @@ func rivetHole(h Hole, _ Asked, leave Leave) (Hole, error) {
 	return h, nil
 }
 
-// spoil marks the rivet in a hole as bad; in a hole that was not set, the one that
-// was tried there.
-func spoil(h Hole, a Asked, leave Leave) (Hole, error) {
+// notSet is of a hole that was keyed as set: it is empty, cleaned, and nothing was used up.
+func notSet(h Hole, _ Asked, _ Leave) (Hole, error) {
+	if !h.Filled() {
+		return h, refuse("", "hole %d is %s, and no rivet was said to be in it", h.Number, h.State)
+	}
+	h.State, h.Clean = Cleaned, true
+	return h, nil
+}
+
+func doubt(h Hole, _ Asked, _ Leave) (Hole, error) {
 	if h.State != Set {
+		return h, refuse("", "hole %d is %s: only a set rivet is doubted", h.Number, h.State)
+	}
+	h.State = Doubtful
+	return h, nil
+}
+
+func accept(h Hole, a Asked, _ Leave) (Hole, error) {
+	switch {
+	case h.State != Doubtful:
+		return h, refuse("", "hole %d is %s: only a doubtful rivet is judged by the gauge", h.Number, h.State)
+	case strings.TrimSpace(a.Reason) == "":
+		return h, refuse("reason", "what did the gauge say of hole %d, and who looked?", h.Number)
+	}
+	h.State = Accepted
+	return h, nil
+}
+
+// spoil marks the rivet in a hole as bad; in a hole that was not set, the one that
+// was tried there. In a kept hole only one that was set by mistake can be.
+func spoil(h Hole, a Asked, leave Leave) (Hole, error) {
+	mistaken := h.Kept() && a.Cause == ShouldHaveStayedOpen && h.State != Pilot && h.State != Abandoned
+	if !h.Filled() && !mistaken {
 		if err := settable(h, leave); err != nil {
 			return h, err
 		}
@@ -234,7 +286,7 @@ func spoil(h Hole, a Asked, leave Leave) (Hole, error) {
 
 func enlarge(h Hole, a Asked, leave Leave) (Hole, error) {
 	switch {
-	case h.State == Set || h.State == Pilot:
+	case h.Filled() || h.State == Pilot:
 		return h, refuse("", "hole %d is %s: only a hole that is drilled to size, and empty, is drilled over", h.Number, h.State)
 	case h.Over:
 		return h, refuse("", "hole %d is oversize already: ask before it is enlarged again", h.Number)
@@ -247,7 +299,7 @@ func enlarge(h Hole, a Asked, leave Leave) (Hole, error) {
 
 func abandon(h Hole, a Asked, _ Leave) (Hole, error) {
 	switch {
-	case h.State == Set:
+	case h.Filled():
 		return h, refuse("", "hole %d is set", h.Number)
 	case strings.TrimSpace(a.Reason) == "":
 		return h, refuse("reason", "why is hole %d left, and how is it closed?", h.Number)
@@ -258,7 +310,7 @@ func abandon(h Hole, a Asked, _ Leave) (Hole, error) {
 
 func mark(h Hole, a Asked, _ Leave) (Hole, error) {
 	switch {
-	case h.State == Set:
+	case h.Filled():
 		return h, refuse("", "hole %d is set already: drill it out first, and log the slip", h.Number)
 	case strings.TrimSpace(a.Keep.Part) == "":
 		return h, refuse("part", "which later part needs hole %d?", h.Number)
@@ -297,7 +349,7 @@ func (h Hole) Undo(before Hole) (Hole, error) {
 	if h.State == Abandoned {
 		return h, refuse("", "hole %d is abandoned: it stays closed", h.Number)
 	}
-	if before.State == Set && h.Kept() {
+	if before.Filled() && h.Kept() {
 		return h, refuse("", "hole %d stays open for %s (%s): it cannot be made a set one again", h.Number, h.Keep.Part, h.Keep.Step)
 	}
 	h.State, h.Clean, h.Over, h.Spoilt = before.State, before.Clean, before.Over, before.Spoilt

@@ -46,7 +46,7 @@ func Order(rows []Work) []Leg {
 		byPose := map[string][]int{}
 		var poses []string
 		for _, h := range w.Holes {
-			if h.Done() || h.Kept() {
+			if h.Filled() || h.Done() || h.Kept() {
 				continue
 			}
 			if byPose[h.Pose] == nil {

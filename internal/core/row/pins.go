@@ -37,7 +37,7 @@ func (r Row) Pins(holes []Hole) []int {
 	every := r.PinEvery(len(holes))
 	var wanted []int
 	for i, h := range holes {
-		if (i%every == 0 || i == len(holes)-1 && !r.Closed) && !h.Done() {
+		if (i%every == 0 || i == len(holes)-1 && !r.Closed) && !h.Filled() && !h.Done() {
 			wanted = append(wanted, h.Number)
 		}
 	}

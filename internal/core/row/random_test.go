@@ -36,7 +36,7 @@ func worked(random *rand.Rand) Work {
 	w := Work{Row: Row{Reach: []string{"", "flanges up", "flanges down"}[random.IntN(3)], Bucker: random.IntN(2) == 0, Pin: random.IntN(4), Layers: make([]Layer, 2+random.IntN(2))}}
 	for i := range 1 + random.IntN(40) {
 		h := Hole{Number: i + 1, State: States[1+random.IntN(len(States)-1)], Pose: []string{"", "", "on its back"}[random.IntN(3)]}
-		if random.IntN(6) == 0 && h.State != Set {
+		if random.IntN(6) == 0 && !h.Filled() {
 			h.Keep = fairing
 		}
 		w.Holes = append(w.Holes, h)
@@ -55,7 +55,8 @@ func TestTheOrderLeavesNoHoleOut(t *testing.T) {
 			w := worked(random)
 			w.ID = string(rune('a' + i))
 			rows = append(rows, w)
-			if missed := Missed(w.Holes); len(missed) > 0 {
+			missed := slices.DeleteFunc(Missed(w.Holes), func(n int) bool { return w.Holes[n-1].Filled() }) // a doubtful one waits for the gauge
+			if len(missed) > 0 {
 				want[w.ID] = missed
 			}
 		}
@@ -124,10 +125,10 @@ func TestNoChainOfDeedsBreaksTheRulesOfAHole(t *testing.T) {
 			if a.What == Rivet {
 				set++
 			}
-			require.False(t, h.Kept() && h.State == Set)
+			require.False(t, h.Kept() && h.Filled())
 			require.False(t, abandoned, "an abandoned hole stays so")
 			require.Equal(t, spoilt, h.Spoilt)
-			require.False(t, h.State == Set && !h.Clean, "set with chips in it")
+			require.False(t, h.Filled() && !h.Clean, "set with chips in it")
 			abandoned = h.State == Abandoned
 		}
 	}

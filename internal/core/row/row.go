@@ -21,6 +21,8 @@ const (
 	Cleaned   State = "cleaned" // deburred on both faces, chips cleared
 	Pinned    State = "pinned"  // a cleco holds it
 	Set       State = "set"
+	Doubtful  State = "doubtful" // set, and someone is not sure of it
+	Accepted  State = "accepted" // doubtful, judged by the gauge and kept
 	Bad       State = "bad"      // its rivet is no good; drilled out
 	Oversize  State = "oversize" // drilled to the next larger size
 	Abandoned State = "abandoned"
@@ -29,10 +31,13 @@ const (
 )
 
 // States lists what is shown, in the order of work.
-var States = []State{Open, Pilot, Sized, Cleaned, Pinned, Set, Bad, Oversize, Abandoned}
+var States = []State{Open, Pilot, Sized, Cleaned, Pinned, Set, Doubtful, Accepted, Bad, Oversize, Abandoned}
 
 // Causes are why a rivet is bad.
-var Causes = []string{"slipped", "tipped", "too long", "too short", "bucked crooked", "missed"}
+var Causes = []string{"slipped", "tipped", "too long", "too short", "bucked crooked", "missed", ShouldHaveStayedOpen, "skin hurt"}
+
+// ShouldHaveStayedOpen is the cause where a kept hole was set by mistake.
+const ShouldHaveStayedOpen = "should have stayed open"
 
 // Row is a line or pattern of holes through the same parts.
 type Row struct {
@@ -109,8 +114,11 @@ func (h Hole) Shown() State {
 	return h.State
 }
 
-// Done tells whether nothing more happens to the hole: set or abandoned.
-func (h Hole) Done() bool { return h.State == Set || h.State == Abandoned }
+// Done tells whether nothing more happens to the hole: set, accepted or abandoned.
+func (h Hole) Done() bool { return h.State == Set || h.State == Accepted || h.State == Abandoned }
+
+// Filled tells whether a rivet is in it.
+func (h Hole) Filled() bool { return h.State == Set || h.State == Doubtful || h.State == Accepted }
 
 // Missed are the holes that are neither done nor kept open: those that the eye
 // does not see on bare metal.

@@ -117,7 +117,7 @@ func TestUndoDoesNotMakeAKeptHoleASetOne(t *testing.T) {
 	_, err = shut.Undo(set)
 	assert.ErrorContains(t, err, "it stays closed")
 	for _, d := range Operations {
-		assert.Equal(t, d != Mark && d != Lift && d != Falls && d != Stuck && d != Abandon, d.Undoable(), d)
+		assert.Equal(t, d != Mark && d != Lift && d != Falls && d != Stuck && d != Abandon && d != Accept, d.Undoable(), d)
 	}
 }
 
@@ -322,4 +322,56 @@ func TestLookAlikeCallOuts(t *testing.T) {
 	}
 	assert.Equal(t, []string{"5/16 in", "1/4 in"}, stringer().CallOutTexts())
 	assert.Equal(t, quantity.Length(1.2), stringer().Layers[2].Thickness)
+}
+
+// What is wrong with a rivet is not one thing. Keyed and not done: nothing was used. Doubtful:
+// it waits for the gauge. Accepted: as good as set. Set in a hole that stays open: one rivet
+// spoilt, to be drilled out, and the hole is kept still.
+func TestBadIsNotOneThing(t *testing.T) {
+	set := Hole{Number: 7, State: Set, Clean: true}
+	do := func(h Hole, a Asked) (Hole, error) { return h.Do(a, Leave{}) }
+
+	never, err := do(set, Asked{What: NotSet})
+	require.NoError(t, err)
+	assert.Equal(t, Hole{Number: 7, State: Cleaned, Clean: true}, never)
+	_, err = do(never, Asked{What: NotSet})
+	assert.ErrorContains(t, err, "no rivet was said to be in it")
+
+	doubtful, err := do(set, Asked{What: Doubt})
+	require.NoError(t, err)
+	assert.Equal(t, []int{7}, Missed([]Hole{doubtful}), "someone has yet to judge it")
+	_, err = do(doubtful, Asked{What: Rivet})
+	assert.ErrorContains(t, err, "set already")
+	_, err = do(doubtful, Asked{What: Accept})
+	assert.ErrorContains(t, err, "what did the gauge say")
+	accepted, err := do(doubtful, Asked{What: Accept, Reason: "head 0.4 high, the gauge goes"})
+	require.NoError(t, err)
+	assert.Empty(t, Missed([]Hole{accepted}))
+	_, err = do(set, Asked{What: Accept, Reason: "fine"})
+	assert.ErrorContains(t, err, "only a doubtful rivet")
+
+	kept := Hole{Number: 7, State: Cleaned, Clean: true, Keep: fairing}
+	_, err = do(kept, Asked{What: Spoil, Cause: "tipped"})
+	assert.ErrorContains(t, err, "do not set it")
+	mistaken, err := do(kept, Asked{What: Spoil, Cause: ShouldHaveStayedOpen})
+	require.NoError(t, err)
+	assert.Equal(t, Hole{Number: 7, State: Bad, Spoilt: 1, Keep: fairing}, mistaken)
+}
+
+// Several at once passes over what is as far already, and never over a kept hole that is
+// said to be set.
+func TestSeveralPassesOverWhatIsDone(t *testing.T) {
+	for _, c := range []struct {
+		hole Hole
+		what Operation
+		past bool
+	}{
+		{Hole{State: Pilot}, Drill, false}, {Hole{State: Set}, Drill, true}, {Hole{State: Bad}, Drill, true},
+		{Hole{State: Sized}, Clean, false}, {Hole{State: Pinned, Clean: true}, Clean, true}, {Hole{State: Bad}, Clean, false}, {Hole{State: Abandoned}, Clean, true},
+		{Hole{State: Pinned}, Pin, true}, {Hole{State: Doubtful}, Pin, true}, {Hole{State: Sized}, Pin, false},
+		{Hole{State: Accepted}, Rivet, true}, {Hole{State: Cleaned, Keep: fairing}, Rivet, false}, {Hole{State: Bad}, Rivet, false},
+		{Hole{State: Set}, Spoil, false}, {Hole{State: Set}, NotSet, false},
+	} {
+		assert.Equal(t, c.past, c.hole.Past(c.what), "%s at a hole that is %s", c.what, c.hole.State)
+	}
 }

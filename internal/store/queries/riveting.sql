@@ -73,10 +73,10 @@ UPDATE operations SET undone = 1 WHERE row_id = ? AND submission = ?;
 -- name: RivetsOfAirframe :many
 SELECT o.row_id, o.number, o.what, o.cause, o.crew, o.fastener FROM operations o
 JOIN rivet_rows r ON r.id = o.row_id JOIN assemblies a ON a.id = r.assembly_id
-WHERE a.airframe_id = ? AND o.undone = 0 AND o.what IN ('set', 'bad') ORDER BY o.entry, o.number;
+WHERE a.airframe_id = ? AND o.undone = 0 AND o.what IN ('set', 'bad', 'not set') ORDER BY o.entry, o.number;
 
 -- name: RivetsOfRow :many
-SELECT row_id, number, what, cause, crew, fastener FROM operations WHERE row_id = ? AND undone = 0 AND what IN ('set', 'bad') ORDER BY entry, number;
+SELECT row_id, number, what, cause, crew, fastener FROM operations WHERE row_id = ? AND undone = 0 AND what IN ('set', 'bad', 'not set') ORDER BY entry, number;
 
 -- name: SettersOfRow :many
 SELECT by_name, crew, count(*) AS rivets, CAST(max(at) AS TEXT) AS last_at FROM operations

@@ -497,7 +497,7 @@ func (q *Queries) ReviseRow(ctx context.Context, arg ReviseRowParams) error {
 const rivetsOfAirframe = `-- name: RivetsOfAirframe :many
 SELECT o.row_id, o.number, o.what, o.cause, o.crew, o.fastener FROM operations o
 JOIN rivet_rows r ON r.id = o.row_id JOIN assemblies a ON a.id = r.assembly_id
-WHERE a.airframe_id = ? AND o.undone = 0 AND o.what IN ('set', 'bad') ORDER BY o.entry, o.number
+WHERE a.airframe_id = ? AND o.undone = 0 AND o.what IN ('set', 'bad', 'not set') ORDER BY o.entry, o.number
 `
 
 type RivetsOfAirframeRow struct {
@@ -540,7 +540,7 @@ func (q *Queries) RivetsOfAirframe(ctx context.Context, airframeID string) ([]Ri
 }
 
 const rivetsOfRow = `-- name: RivetsOfRow :many
-SELECT row_id, number, what, cause, crew, fastener FROM operations WHERE row_id = ? AND undone = 0 AND what IN ('set', 'bad') ORDER BY entry, number
+SELECT row_id, number, what, cause, crew, fastener FROM operations WHERE row_id = ? AND undone = 0 AND what IN ('set', 'bad', 'not set') ORDER BY entry, number
 `
 
 type RivetsOfRowRow struct {

@@ -162,6 +162,12 @@ func (c *canvas) holeMark(state string, at point) {
 		c.strokes("pin", at.plus(-5, -5), at.plus(5, -5), at.plus(0, -5), at.plus(0, 7))
 	case "set":
 		c.circle("disc", at, 9)
+	case "doubtful":
+		c.circle("ring", at, 9)
+		c.circle("dot", at, 5)
+	case "accepted":
+		c.circle("disc", at, 9)
+		c.circle("ring", at, 12)
 	case "bad":
 		c.circle("ring", at, 9)
 		c.strokes("cross", at.plus(-6, -6), at.plus(6, 6))

@@ -72,7 +72,7 @@ func (s sheets) showRow(c *gin.Context, id string, number int, said string, r ui
 	}
 	view := rowView{RowSheet: sheet, Typed: r.Typed, Who: cmp.Or(r.Typed["by"], ui.Who(c)), Crew: cmp.Or(r.Typed["crew"], crew), Causes: row.Causes, Said: said, Refused: r.Wrong[""], Meetings: sheet.Meetings(),
 		Pins: sheet.Row.Pins(sheet.Holes), Every: sheet.PinEvery(len(sheet.Holes)), Untried: sheet.Row.Untried(sheet.Holes), Missed: row.Runs(sheet.Missed()),
-		Operations: []row.Operation{row.Drill, row.Clean, row.Pin, row.Unpin, row.Rivet}}
+		Operations: []row.Operation{row.Drill, row.Clean, row.Pin, row.Unpin, row.Rivet, row.NotSet, row.Doubt, row.Mark}}
 	hole, ok := sheet.Hole(number)
 	if !ok {
 		hole = first(sheet.Holes)
@@ -249,6 +249,9 @@ func (s sheets) operateOne(c *gin.Context) {
 	what, cause, _ := strings.Cut(c.PostForm("do"), "/")
 	n := s.operation(c)
 	n.Numbers, n.What, n.Cause, n.Reason = []int{number}, row.Operation(what), cause, c.PostForm("reason")
+	if n.What == row.Accept {
+		n.Reason = c.PostForm("gauge")
+	}
 	if n.What == row.Rivet || n.What == row.Spoil {
 		n.Crew = c.PostForm("crew")
 	}
@@ -276,7 +279,9 @@ func (s sheets) operateSeveral(c *gin.Context) {
 		return
 	}
 	n := s.operation(c)
-	n.Numbers, n.What, n.Crew = numbers, row.Operation(c.PostForm("operation")), c.PostForm("crew")
+	what, cause, _ := strings.Cut(c.PostForm("operation"), "/")
+	n.Numbers, n.What, n.Cause, n.Crew, n.Skip = numbers, row.Operation(what), cause, c.PostForm("crew"), true
+	n.Reason, n.Keep = c.PostForm("reason"), row.Keep{Part: c.PostForm("part"), Step: c.PostForm("step")}
 	s.operate(c, n, current, fmt.Sprintf("holes %s: %s.", row.Runs(numbers), n.What))
 }
 

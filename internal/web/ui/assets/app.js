@@ -166,3 +166,46 @@ document.addEventListener("click", (event) => {
   pointed++;
   htmx.trigger(form, "placed");
 });
+
+// A half-filled form is there tomorrow: what is typed is kept in this browser until it was
+// taken.
+const drafted = "form.long-form, form.lay, form.begin";
+const draftOf = (form) => "draft " + location.pathname + location.search + " " + new URL(form.action).pathname;
+
+document.addEventListener("input", (event) => {
+  const form = event.target.closest(drafted);
+  if (!form || form.method !== "post") return;
+  const typed = [...form.elements].filter((e) => e.name && e.type !== "hidden" && e.type !== "file").map((e) => [e.name, e.type === "checkbox" || e.type === "radio" ? (e.checked ? e.value : null) : e.value, e.value]);
+  localStorage.setItem(draftOf(form), JSON.stringify(typed));
+});
+document.addEventListener("submit", (event) => {
+  if (event.target.matches(drafted)) sessionStorage.setItem("sent", JSON.stringify([location.pathname + location.search, draftOf(event.target)]));
+});
+document.addEventListener("DOMContentLoaded", () => {
+  const sent = JSON.parse(sessionStorage.getItem("sent") ?? "null");
+  sessionStorage.removeItem("sent");
+  if (sent && !one(".problem")) localStorage.removeItem(sent[1]); // it was taken
+  if (one(".problem")) return; // the page shows what was typed itself
+  for (const form of document.querySelectorAll(drafted)) {
+    const typed = JSON.parse(localStorage.getItem(draftOf(form)) ?? "null");
+    if (!typed) continue;
+    for (const [name, value, own] of typed) {
+      const fields = [...form.elements].filter((e) => e.name === name && e.type !== "hidden");
+      for (const e of fields) {
+        if (e.type !== "checkbox" && e.type !== "radio") e.value = value;
+        else if (e.value === own) e.checked = value !== null;
+      }
+    }
+    const note = document.createElement("p");
+    note.className = "quiet-line draft";
+    note.setAttribute("role", "status");
+    note.textContent = "As you left it. ";
+    const away = document.createElement("button");
+    away.type = "button";
+    away.className = "plain";
+    away.textContent = "Begin anew";
+    away.addEventListener("click", () => (localStorage.removeItem(draftOf(form)), location.reload()));
+    note.append(away);
+    form.prepend(note);
+  }
+});
