@@ -1,5 +1,5 @@
 import { deflateSync, crc32 } from "node:zlib";
-import { bay, checkRecord, expect, holdOf, id, test } from "./workshop.mjs";
+import { bay, byFigures, checkRecord, expect, holdOf, id, layers, test } from "./workshop.mjs";
 
 // picture is a small grey PNG.
 function picture(width = 64, height = 48) {
@@ -110,7 +110,7 @@ test("the bay is not closed with a cleco inside", async ({ page, demo }) => {
   await page.getByLabel("What it shows").fill("looking aft");
   await page.getByRole("button", { name: "Keep the photo" }).click();
   await expect(page.getByRole("img", { name: "looking aft" })).toBeVisible();
-  await page.getByLabel(/How is it reached/).fill("hatch at frame 3");
+  await page.locator("section[aria-labelledby=access]").getByLabel(/How is it reached/).fill("hatch at frame 3");
   await page.getByLabel("Answered by").fill("builder");
   await page.getByRole("button", { name: "Keep the answer" }).click();
   await expect(page.locator(".evidence")).toContainText("hatch at frame 3 (builder)");
@@ -139,15 +139,13 @@ test("a new row, from its layout to its first rivet, by keyboard", async ({ page
   await page.keyboard.press("r");
   await page.getByRole("link", { name: "Rudder" }).click();
   await page.getByLabel("Which row is it?").fill("row 1, rudder skin");
-  await page.getByLabel(/^Layers/).fill("aluminium; 0.5 mm; dimpled\naluminium; 0.8 mm; plain");
+  await layers(page, [["aluminium", "0.5 mm", "dimpled"], ["aluminium", "0.8 mm", "plain"]]);
   await page.getByLabel("Diameter").fill("3/32");
   await page.locator("select[name=head]").selectOption("flush");
   await page.getByRole("button", { name: "Lay it out" }).click();
   await expect(page.getByRole("alert").first()).toBeVisible();
   await expect(page.getByLabel("Diameter")).toHaveValue("3/32");
-  await page.getByLabel(/Number of holes/).fill("6");
-  await page.getByLabel(/^Pitch/).fill("25");
-  await page.getByLabel(/^First hole/).fill("10");
+  await byFigures(page, { count: "6", pitch: "25", first: "10" });
   await page.getByRole("button", { name: "Lay it out" }).click();
   await expect(page.locator(".facts")).toContainText("a gap that the eye does not see");
   for (let i = 1; i <= 6; i++) {
@@ -219,12 +217,9 @@ test("nothing is lost when the connection drops while riveting", async ({ page, 
 test("holes of final size: one that sticks makes the row match-drilled", async ({ page, demo }) => {
   await page.goto(demo.url + "/assemblies/" + id("rudder") + "/rows/new");
   await page.getByLabel("Which row is it?").fill("row 2, supplied");
-  await page.getByLabel(/^Layers/).fill("aluminium; 0.5 mm\naluminium; 0.8 mm");
+  await layers(page, [["aluminium", "0.5 mm", "plain"], ["aluminium", "0.8 mm", "plain"]]);
   await page.getByLabel("Diameter").fill("3.2 mm");
-  await page.getByLabel(/Between edges: length/).fill("200");
-  await page.getByLabel(/^First hole/).fill("10");
-  await page.getByLabel(/last hole from the end/).fill("10");
-  await page.getByLabel(/^Pitch/).fill("30");
+  await byFigures(page, { length: "200", first: "10", last: "10", pitch: "30" });
   await page.locator("select[name=sizing]").selectOption("final size as supplied");
   await page.getByLabel(/try every nth/).fill("3");
   await page.getByRole("button", { name: "Lay it out" }).click();

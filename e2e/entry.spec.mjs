@@ -148,7 +148,7 @@ test("an empty workshop is filled by hand, keeps its data and verifies", async (
   await page.getByRole("button", { name: "Begin the setup" }).click();
   await expect(page.getByRole("alert").filter({ hasText: "below the lower limit" })).toBeVisible();
   await page.getByLabel("Twist, from").fill("±0.1");
-  await page.getByLabel("to", { exact: true }).fill("");
+  await page.getByLabel(/^to\b/).fill("");
   await page.getByRole("button", { name: "Begin the setup" }).click();
   await expect(page.getByRole("alert").filter({ hasText: "outboard of the root" })).toBeVisible();
   await expect(page.getByLabel("station 3, place")).toHaveValue("-3");

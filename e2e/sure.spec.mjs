@@ -1,6 +1,6 @@
 // What a go rests on: instruments and points as they are known, the words that say so, and
 // holds that cannot be walked round.
-import { checkOf, expect, id, test } from "./workshop.mjs";
+import { byFigures, checkOf, expect, id, layers, test } from "./workshop.mjs";
 
 const says = (page, ...texts) => Promise.all(texts.map((text) => expect(page.locator(".answer")).toContainText(text)));
 
@@ -139,11 +139,9 @@ test("a row inherits the hold before drilling, and opting out needs a reason", a
   const drill = page.getByRole("checkbox", { name: "Drill the tailplane's end holes" });
   await expect(drill).toBeChecked();
   await page.getByLabel("Which row is it?").fill("end rib");
-  await page.getByLabel(/^Layers/).fill("aluminium; 0.8 mm; plain\naluminium; 1.0 mm; plain");
+  await layers(page, [["aluminium", "0.8 mm", "plain"], ["aluminium", "1.0 mm", "plain"]]);
   await page.getByLabel("Diameter").fill("1/8 in");
-  await page.getByLabel(/Number of holes/).fill("4");
-  await page.getByLabel(/^Pitch/).fill("25 mm");
-  await page.getByLabel(/^First hole/).fill("10 mm");
+  await byFigures(page, { count: "4", pitch: "25 mm", first: "10 mm" });
   await drill.uncheck();
   await page.getByRole("button", { name: "Lay it out" }).click();
   await expect(page.getByRole("alert").first()).toContainText("tie the row to it, or say why it is not for this row");

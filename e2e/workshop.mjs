@@ -112,3 +112,19 @@ export async function checkRecord(page, url) {
     await expect(page.locator(".checked")).toContainText("entries hold", { timeout: 500 });
   }).toPass();
 }
+
+// The layers of a row, each as the fields of its line.
+export async function layers(page, lines) {
+  for (const [i, line] of lines.entries()) {
+    await page.locator(`[name='layers.${i}.0']`).selectOption(line[0]);
+    await page.locator(`[name='layers.${i}.1']`).fill(line[1]);
+    if (line[2]) await page.locator(`[name='layers.${i}.2']`).selectOption(line[2]);
+  }
+}
+
+// A row laid by figures instead of by pointing: what is typed, by the names of the fields.
+export async function byFigures(page, figures) {
+  await page.getByLabel("by figures").check();
+  if (!(await page.locator(".lay details[open]").count())) await page.locator(".lay details > summary").click();
+  for (const [name, text] of Object.entries(figures)) await page.locator(`.lay [name=${name}]`).fill(text);
+}

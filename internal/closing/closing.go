@@ -22,8 +22,8 @@ type Closing struct{ ledger *ledger.Ledger }
 // Capability is what the package brings to the ledger.
 var Capability = ledger.Capability{
 	Name:   "closing",
-	Tables: ledger.Records("bays", "tasks", "counts"),
-	Kinds:  ledger.Kinds(taskAdded, taskDone, ticked, counted),
+	Tables: ledger.Records("bays", "tasks", "counts", "reopenings"),
+	Kinds:  ledger.Kinds(taskAdded, taskDone, ticked, counted, openedAgain),
 }
 
 // New returns the bays, and lets them provide their evidence.
@@ -43,6 +43,7 @@ type Bay struct {
 	Ahead        int       // steps of the assembly that come before it is closed
 	Tasks        []Task
 	Counts       []Count // the last one first
+	Opened       []Reopening
 }
 
 // Task is something to be done inside.
@@ -175,7 +176,11 @@ func (c *Closing) fill(ctx context.Context, q *query.Queries, list []Bay, ids []
 		b := &list[slices.Index(ids, n.BayID)]
 		b.Counts = append(b.Counts, Count{n.Thing, int(n.Number), n.ByName, c.ledger.When(n.At)})
 	}
-	return nil
+	opened, _, err := c.reopened(ctx, q, ids)
+	for i := range list {
+		list[i].Opened = opened[list[i].ID]
+	}
+	return err
 }
 
 // inside is what is to be done in bays, what was counted there, and how each is reached.
@@ -202,13 +207,22 @@ func (c *Closing) inside(ctx context.Context, q *query.Queries, holds []gate.Hol
 	if err != nil {
 		return err
 	}
+	opened, last, err := c.reopened(ctx, q, ids)
+	if err != nil {
+		return err
+	}
 	for _, n := range counts {
-		into.Bay(n.BayID).Count(n.Thing, int(n.Number))
+		if n.Entry > last[n.BayID] { // what was counted before it was opened again is settled
+			into.Bay(n.BayID).Count(n.Thing, int(n.Number))
+		}
 	}
 	looks, err := gate.Looks(ctx, q, c.ledger, ids...)
 	for _, b := range bays {
-		into.Bay(b.ID).Access = looks.Last(hold.Inside, b.ID, "")
-		into.Bay(b.ID).Empty = looks.Last(hold.Inside, b.ID, gate.Empty)
+		bay := into.Bay(b.ID)
+		bay.Access, bay.Empty = looks.Last(hold.Inside, b.ID, ""), looks.Last(hold.Inside, b.ID, gate.Empty)
+		if again := opened[b.ID]; bay.Empty != nil && len(again) > 0 && bay.Empty.At.Before(again[len(again)-1].At) {
+			bay.Empty = nil
+		}
 	}
 	return err
 }

@@ -358,6 +358,12 @@ func AskLess(h Hold, gone func(hold.Requirement) bool) (Asked, error) {
 	return Asked{h.ID, data}, err
 }
 
+// PutUndone writes that the step of a hold is not done any more: a closing that was opened
+// again. Its release stays on the record as spent.
+func PutUndone(ctx context.Context, q *query.Queries, e ledger.Entry, id string) error {
+	return q.UndoneHold(ctx, query.UndoneHoldParams{Revised: e.Seq, ID: id})
+}
+
 // PutWrong marks releases of steps that are done: they rested on what was wrong, for ever.
 func PutWrong(ctx context.Context, q *query.Queries, releases []string, why string) error {
 	for _, id := range releases {

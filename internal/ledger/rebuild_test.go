@@ -28,7 +28,7 @@ func older(t *testing.T) string {
 	for _, text := range []string{"ALTER TABLE instruments DROP COLUMN per_metre", "ALTER TABLE instruments DROP COLUMN weight", "ALTER TABLE instruments DROP COLUMN pull", "ALTER TABLE instruments DROP COLUMN material",
 		"ALTER TABLE instruments DROP COLUMN spread_from", "ALTER TABLE readings DROP COLUMN hung", "ALTER TABLE readings DROP COLUMN aid", "ALTER TABLE setups DROP COLUMN material", "ALTER TABLE setups DROP COLUMN temperature", "ALTER TABLE rivet_rows DROP COLUMN opt_out",
 		"DROP TABLE alterations", "ALTER TABLE airframes DROP COLUMN withdrawn", "ALTER TABLE assemblies DROP COLUMN withdrawn", "ALTER TABLE assemblies DROP COLUMN part", "ALTER TABLE assemblies DROP COLUMN revised", "ALTER TABLE setups DROP COLUMN withdrawn", "ALTER TABLE setups DROP COLUMN unit", "ALTER TABLE checks DROP COLUMN withdrawn", "ALTER TABLE checks DROP COLUMN assumed", "ALTER TABLE checks DROP COLUMN survey", "ALTER TABLE instruments DROP COLUMN withdrawn", "ALTER TABLE holds DROP COLUMN withdrawn", "ALTER TABLE releases DROP COLUMN wrong", "ALTER TABLE rivet_rows DROP COLUMN withdrawn", "ALTER TABLE parts DROP COLUMN withdrawn", "ALTER TABLE bays DROP COLUMN withdrawn", "ALTER TABLE bays DROP COLUMN revised", "ALTER TABLE notices DROP COLUMN withdrawn", "ALTER TABLE notices DROP COLUMN revised", "ALTER TABLE stock_counts DROP COLUMN withdrawn", "ALTER TABLE stock_counts DROP COLUMN revised",
-		"DROP TABLE slips", "DELETE FROM goose_db_version WHERE version_id >= 10", "UPDATE readings SET value = 99"} {
+		"DROP TABLE reopenings", "DROP TABLE slips", "DELETE FROM goose_db_version WHERE version_id >= 10", "UPDATE readings SET value = 99"} {
 		_, err := db.Exec(text)
 		require.NoError(t, err, text)
 	}

@@ -105,6 +105,33 @@ func (r Row) CountsSay() string {
 // Missed are the holes that are neither done nor kept open.
 func (r Row) Missed() []int { return row.Missed(r.Holes) }
 
+// LongRun is holes at which a longer fastener is called out than their layers ask for.
+type LongRun struct {
+	CallOut string
+	Numbers []int
+}
+
+// Longer are the holes that are neither done nor kept open, and whose call-out is longer than
+// their layers ask for.
+func (r Row) Longer() []LongRun {
+	var out []LongRun
+	for _, h := range r.Holes {
+		if h.Filled() || h.Done() || h.Kept() || h.Over {
+			continue
+		}
+		a := r.fit(h)
+		if !r.Row.Longer(a) {
+			continue
+		}
+		i := slices.IndexFunc(out, func(l LongRun) bool { return l.CallOut == a.CallOut })
+		if i < 0 {
+			i, out = len(out), append(out, LongRun{CallOut: a.CallOut})
+		}
+		out[i].Numbers = append(out[i].Numbers, h.Number)
+	}
+	return out
+}
+
 // FastenerAt names what goes into a hole, as stock knows it: "solid 1/8 × 6 mm".
 func (r Row) FastenerAt(h row.Hole) string {
 	a := r.fit(h)

@@ -43,7 +43,7 @@ func Small(t testing.TB) *Loft {
 	do(l.Schools(BenchFrame, school.Choice{school.Limits: school.Guarded}))
 	do(l.Airframes.AddAssembly(ctx, airframe.NewAssembly{Form: Named("fin"), Airframe: BenchFrame, Name: "Fin", Shape: airframe.Shape{Form: "fin", X: 4790, Z: 420, Chord: 560, Tip: 420, Rise: 1310}, Before: "delivered riveted"}))
 	do(l.Airframes.Add(ctx, airframe.NewAirframe{Form: Named("inch kit"), Name: "Campion C1", Unit: "in"}))
-	do(l.Holding.StandBefore(ctx, holding.NewStand{Form: l.Form(), Assembly: BenchBoom, Name: "Close the nose", Step: "close", Permanent: "the nose", Why: "w", Bay: "the nose bay", Tasks: []string{"lamp"}}))
+	do(l.Holding.StandBefore(ctx, holding.NewStand{Form: Named("close nose"), Assembly: BenchBoom, Name: "Close the nose", Step: "close", Permanent: "the nose", Why: "w", Bay: "the nose bay", Tasks: []string{"lamp"}}))
 	l.drillings()
 	l.measureBow()
 	l.rivetings()
@@ -191,4 +191,13 @@ func (l *Loft) closings() {
 	require.NoError(l.T, l.Closing.Tick(ctx, closing.Ticked{Form: l.Form(), Bay: BenchBay, Tasks: []string{ID("a label")}, Access: "through the hatch", By: "builder"}))
 	require.NoError(l.T, l.Photos.Add(ctx, photo.NewPhoto{Form: l.Form(), Of: BenchBay, Caption: "looking aft", Data: PNG(l.T, 8, 6)}))
 	require.NoError(l.T, l.Photos.Add(ctx, photo.NewPhoto{Form: l.Form(), Of: BenchBay, Caption: "looking forward", Data: PNG(l.T, 6, 8)}))
+	nose := closing.BayOf(ID("close nose"))
+	require.NoError(l.T, l.Closing.Tick(ctx, closing.Ticked{Form: l.Form(), Bay: nose, Tasks: []string{ledger.Child(ID("close nose"), "task 0")}, Access: "through the hatch", By: "builder"}))
+	require.NoError(l.T, l.Photos.Add(ctx, photo.NewPhoto{Form: l.Form(), Of: nose, Caption: "the lamp", Data: PNG(l.T, 8, 8)}))
+	for _, reason := range []string{"the lamp is the wrong way round", "a screw was left inside"} {
+		require.NoError(l.T, l.Closing.Tick(ctx, closing.Ticked{Form: l.Form(), Bay: nose, Empty: true, By: "builder"}))
+		require.NoError(l.T, l.Release(ID("close nose"), holding.NewRelease{By: "builder"}))
+		require.NoError(l.T, l.Step(ID("close nose"), "builder", ""))
+		require.NoError(l.T, l.Closing.OpenAgain(ctx, closing.OpenAgain{Form: l.Form(), Bay: nose, Reason: reason, Drilled: "two screws", By: "builder"}))
+	}
 }

@@ -10,6 +10,7 @@ import (
 	"net/url"
 	"orpine/internal/demo"
 	"orpine/internal/ledger"
+	"orpine/internal/riveting"
 	"orpine/test/loft"
 	"orpine/test/site"
 	"strings"
@@ -239,4 +240,16 @@ func TestAPhotoIsKeptAndShown(t *testing.T) {
 		fields["back"], fields["of"] = back, demo.ID("rib left")
 		assert.Equal(t, http.StatusUnprocessableEntity, send(v, fields, []byte("x")).Code, back)
 	}
+}
+
+// A run of longer rivets in a thin stack: the sheet asks, and one press keeps them open.
+func TestALongerCallOutIsKeptOpenByOnePress(t *testing.T) {
+	v := site.Demo(t)
+	n := riveting.NewRow{Form: loft.Named("with a longer run"), Assembly: demo.ID("tail boom"), Name: "row 9", Values: loft.With(loft.RowOf(12), "callouts", "1-4; 1/4 in\n5-12; 1/2 in")}
+	require.NoError(t, v.Riveting.Lay(t.Context(), n))
+	sheet := "/rows/" + n.ID
+	v.Sees(sheet, "1/2 in at 5–12 is longer than the layers there ask for. Does a later part go there?")
+	v.Done(sheet+"/several", "several", "5–12", "operation", "keep", "part", "a later part", "step", "that part is fitted", "by", "builder")
+	v.Sees(sheet, "8 open")
+	assert.NotContains(t, v.Get(sheet).Body.String(), "Does a later part go there?")
 }

@@ -3,6 +3,7 @@ package row
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 
 	"orpine/internal/core/measure"
@@ -44,9 +45,9 @@ type Advice struct {
 	CallOut  string // of the plans; "" for none
 	Length   string // what goes in: the call-out, or what was worked out
 	Diameter float64
-	Rivet    measure.Result // solid-rivet or blind-rivet
-	Edges    measure.Result // hole-edge, before and after an oversize
-	Flush    *measure.Result
+	Rivet    measure.Result  // solid-rivet or blind-rivet
+	Edges    measure.Result  // hole-edge, before and after an oversize
+	Flush    *measure.Result // do the layers lie close, under a flush head or where one of them is dimpled or countersunk?
 }
 
 // Verdict is the worst of what the hole asks for, but for what would follow from an
@@ -88,7 +89,7 @@ func (r Row) Fit(h Hole) Advice {
 		return a
 	}
 	a.Rivet, a.Length = r.length(a, stack)
-	if r.Fastener.Head == "flush" {
+	if r.Fastener.Head == "flush" || slices.ContainsFunc(a.Layers, func(l Layer) bool { return l.Hole == "dimpled" || l.Hole == "countersunk" }) {
 		a.Flush = r.flush(a)
 	}
 	return a
@@ -175,11 +176,32 @@ func (a Advice) Crowded() string {
 // flush judges the layers under a flush head: gaps and knife edges.
 func (r Row) flush(a Advice) *measure.Result {
 	c := &rivet.FlushStack{HeadDepth: quantity.Length(headDepth * a.Diameter)}
+	if r.Fastener.Head != "flush" { // a head that stands proud lies on the first layer as a plain one would, and needs no depth
+		c.HeadDepth = 1e-6
+		c.Layers = append(c.Layers, rivet.Layer{Thickness: 1, Hole: "plain"})
+	}
 	for _, l := range a.Layers {
 		c.Layers = append(c.Layers, rivet.Layer{Thickness: l.Thickness, Hole: l.Hole})
 	}
 	result := measure.Solve(c, nil, decision)
 	return &result
+}
+
+// Longer tells whether the plans call out a rivet that is longer than the layers ask for, by
+// a sixteenth of an inch or more, or a blind one whose grip begins above them: a part that
+// is not on the list, or comes later, may go there.
+func (r Row) Longer(a Advice) bool {
+	if a.CallOut == "" || len(a.Layers) == 0 {
+		return false
+	}
+	if r.Fastener.Sort == "blind" {
+		grip, ok := a.Rivet.Quantity("grip")
+		i := slices.IndexFunc(r.Fastener.Grips, func(g Grip) bool { return g.Code == a.CallOut })
+		return ok && i >= 0 && grip.Value < float64(r.Fastener.Grips[i].Min)
+	}
+	called, err := quantity.ParseLength(a.CallOut, quantity.Millimetre)
+	needed, ok := a.Rivet.Quantity("needed")
+	return err == nil && ok && float64(called)-needed.Value >= 25.4/16-1e-9
 }
 
 // CalledOut is what the plans call out for a hole.

@@ -300,6 +300,7 @@ func TestFlushLayersAndBlindGrips(t *testing.T) {
 	assert.Contains(t, r.Fit(holes[0]).Says(), "knife edge")
 	assert.InDelta(t, 1.3335, HeadDepth(3.175), 1e-9)
 
+	r.Layers[0].Hole = "plain"
 	r.Fastener = Fastener{Sort: "blind", Diameter: measure.Diameter{MM: 3.2, Metric: true}, Head: "domed", Grips: []Grip{{"B3", 0.5, 1.5}, {"B5", 1.5, 3.2}}}
 	r.CallOuts = []CallOut{{"B3", 0, 0}}
 	a = r.Fit(holes[0])
@@ -373,5 +374,40 @@ func TestSeveralPassesOverWhatIsDone(t *testing.T) {
 		{Hole{State: Set}, Spoil, false}, {Hole{State: Set}, NotSet, false},
 	} {
 		assert.Equal(t, c.past, c.hole.Past(c.what), "%s at a hole that is %s", c.what, c.hole.State)
+	}
+}
+
+// Under a head that stands proud a dimple leaves a gap too, and so does a plain layer over
+// one that is dimpled or countersunk; blind rivets are no better.
+func TestLayersNestUnderEveryHead(t *testing.T) {
+	holes := []Hole{{Number: 1}}
+	for _, c := range []struct {
+		head, sort string
+		over       [2]string
+		gap        bool
+	}{
+		{"domed", "solid", [2]string{"plain", "plain"}, false}, {"domed", "solid", [2]string{"dimpled", "dimpled"}, true},
+		{"domed", "solid", [2]string{"plain", "dimpled"}, true}, {"domed", "blind", [2]string{"plain", "countersunk"}, true},
+		{"flush", "blind", [2]string{"dimpled", "countersunk"}, false}, {"flush", "solid", [2]string{"dimpled", "plain"}, true},
+	} {
+		r := Row{Fastener: Fastener{Sort: c.sort, Head: c.head, Diameter: measure.Diameter{MM: 3.2}}, Layers: []Layer{{Material: "aluminium", Thickness: 2, Hole: c.over[0]}, {Material: "aluminium", Thickness: 2, Hole: c.over[1]}}}
+		a := r.Advise(holes[0], holes)
+		assert.Equal(t, c.gap, a.Flush != nil && a.Flush.Verdict == measure.Stop, c)
+	}
+}
+
+// 0.8 + 1.0 mm and 1.5 D ask for 1.8 + 4.7625 = 6.5625 mm. 5/16 in is 1.375 mm longer and
+// may be the nearest on the shelf; 3/8 in, 2.9625 mm longer, was meant for more layers.
+func TestALongerCallOutAsksForALaterPart(t *testing.T) {
+	r := stringer()
+	r.Layers = []Layer{{Thickness: 0.8}, {Thickness: 1}}
+	for text, longer := range map[string]bool{"1/4 in": false, "5/16 in": false, "3/8 in": true, "": false} {
+		r.CallOuts = []CallOut{{text, 0, 0}}
+		assert.Equal(t, longer, r.Longer(r.Fit(Hole{Number: 1})), text)
+	}
+	r.Fastener = Fastener{Sort: "blind", Diameter: measure.Diameter{MM: 3.2, Metric: true}, Head: "domed", Grips: []Grip{{"B3", 0.5, 1.9}, {"B5", 1.9, 3.2}}}
+	for code, longer := range map[string]bool{"B3": false, "B5": true, "B9": false} {
+		r.CallOuts = []CallOut{{code, 0, 0}}
+		assert.Equal(t, longer, r.Longer(r.Fit(Hole{Number: 1})), code)
 	}
 }

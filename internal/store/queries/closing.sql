@@ -36,3 +36,9 @@ INSERT INTO counts (id, bay_id, thing, number, by_name, at, entry) VALUES (?, ?,
 
 -- name: CountsOfBays :many
 SELECT * FROM counts WHERE bay_id IN (sqlc.slice('bays')) ORDER BY entry;
+
+-- name: AddReopening :exec
+INSERT INTO reopenings (id, bay_id, by_name, reason, drilled, unsettled, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?);
+
+-- name: ReopeningsOfBays :many
+SELECT * FROM reopenings WHERE bay_id IN (sqlc.slice('bays')) ORDER BY entry;

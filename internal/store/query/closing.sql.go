@@ -62,6 +62,35 @@ func (q *Queries) AddCount(ctx context.Context, arg AddCountParams) error {
 	return err
 }
 
+const addReopening = `-- name: AddReopening :exec
+INSERT INTO reopenings (id, bay_id, by_name, reason, drilled, unsettled, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?)
+`
+
+type AddReopeningParams struct {
+	ID        string
+	BayID     string
+	ByName    string
+	Reason    string
+	Drilled   string
+	Unsettled string
+	At        string
+	Entry     int64
+}
+
+func (q *Queries) AddReopening(ctx context.Context, arg AddReopeningParams) error {
+	_, err := q.db.ExecContext(ctx, addReopening,
+		arg.ID,
+		arg.BayID,
+		arg.ByName,
+		arg.Reason,
+		arg.Drilled,
+		arg.Unsettled,
+		arg.At,
+		arg.Entry,
+	)
+	return err
+}
+
 const addTask = `-- name: AddTask :exec
 INSERT INTO tasks (id, bay_id, what, position, entry, revised) VALUES (?, ?, ?, ?, ?, ?)
 `
@@ -302,6 +331,52 @@ type RenameBayParams struct {
 func (q *Queries) RenameBay(ctx context.Context, arg RenameBayParams) error {
 	_, err := q.db.ExecContext(ctx, renameBay, arg.Name, arg.Revised, arg.ID)
 	return err
+}
+
+const reopeningsOfBays = `-- name: ReopeningsOfBays :many
+SELECT id, bay_id, by_name, reason, drilled, unsettled, at, entry FROM reopenings WHERE bay_id IN (/*SLICE:bays*/?) ORDER BY entry
+`
+
+func (q *Queries) ReopeningsOfBays(ctx context.Context, bays []string) ([]Reopening, error) {
+	query := reopeningsOfBays
+	var queryParams []interface{}
+	if len(bays) > 0 {
+		for _, v := range bays {
+			queryParams = append(queryParams, v)
+		}
+		query = strings.Replace(query, "/*SLICE:bays*/?", strings.Repeat(",?", len(bays))[1:], 1)
+	} else {
+		query = strings.Replace(query, "/*SLICE:bays*/?", "NULL", 1)
+	}
+	rows, err := q.db.QueryContext(ctx, query, queryParams...)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []Reopening
+	for rows.Next() {
+		var i Reopening
+		if err := rows.Scan(
+			&i.ID,
+			&i.BayID,
+			&i.ByName,
+			&i.Reason,
+			&i.Drilled,
+			&i.Unsettled,
+			&i.At,
+			&i.Entry,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
 }
 
 const task = `-- name: Task :one

@@ -244,6 +244,39 @@ func (q *Queries) DispositionsOfAssembly(ctx context.Context, assemblyID string)
 	return items, nil
 }
 
+const doneAfter = `-- name: DoneAfter :many
+SELECT h.name FROM steps s JOIN holds h ON h.id = s.hold_id
+WHERE h.assembly_id = ? AND h.done = 1 AND s.hold_id <> ?2 AND s.entry > (SELECT max(c.entry) FROM steps c WHERE c.hold_id = ?2) ORDER BY s.entry
+`
+
+type DoneAfterParams struct {
+	AssemblyID string
+	Hold       string
+}
+
+func (q *Queries) DoneAfter(ctx context.Context, arg DoneAfterParams) ([]string, error) {
+	rows, err := q.db.QueryContext(ctx, doneAfter, arg.AssemblyID, arg.Hold)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []string
+	for rows.Next() {
+		var name string
+		if err := rows.Scan(&name); err != nil {
+			return nil, err
+		}
+		items = append(items, name)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const doneHold = `-- name: DoneHold :exec
 UPDATE holds SET done = 1, revised = ? WHERE id = ?
 `
@@ -891,6 +924,20 @@ func (q *Queries) Steps(ctx context.Context, holdID string) ([]Step, error) {
 		return nil, err
 	}
 	return items, nil
+}
+
+const undoneHold = `-- name: UndoneHold :exec
+UPDATE holds SET done = 0, released = NULL, released_by = '', revised = ? WHERE id = ?
+`
+
+type UndoneHoldParams struct {
+	Revised int64
+	ID      string
+}
+
+func (q *Queries) UndoneHold(ctx context.Context, arg UndoneHoldParams) error {
+	_, err := q.db.ExecContext(ctx, undoneHold, arg.Revised, arg.ID)
+	return err
 }
 
 const unreleaseHold = `-- name: UnreleaseHold :exec

@@ -305,6 +305,17 @@ type Release struct {
 	Wrong      string
 }
 
+type Reopening struct {
+	ID        string
+	BayID     string
+	ByName    string
+	Reason    string
+	Drilled   string
+	Unsettled string
+	At        string
+	Entry     int64
+}
+
 type RivetRow struct {
 	ID         string
 	AssemblyID string

@@ -25,6 +25,7 @@ func Routes(u *ui.UI) {
 	u.POST("/bays/:id/done", s.finishTask)
 	u.POST("/bays/:id/ticked", s.tick)
 	u.POST("/bays/:id/counts", s.count)
+	u.POST("/bays/:id/opened", s.openAgain)
 	u.Shows("bays", s.show)
 }
 
@@ -86,6 +87,15 @@ func (s sheets) tick(c *gin.Context) {
 		err = s.Closing.Tick(c.Request.Context(), n)
 	}
 	s.done(c, err, "ticked")
+}
+
+func (s sheets) openAgain(c *gin.Context) {
+	n := closing.OpenAgain{Bay: c.Param("id")}
+	err := ui.Bind(c, &n)
+	if err == nil {
+		err = s.Closing.OpenAgain(c.Request.Context(), n)
+	}
+	s.done(c, err, "opened")
 }
 
 func (s sheets) count(c *gin.Context) {

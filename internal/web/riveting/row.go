@@ -152,7 +152,7 @@ func section(r riveting.Row, h row.Hole, a row.Advice) drawing.Section {
 		s.Layers = append(s.Layers, drawing.SectionLayer{Thickness: float64(l.Thickness), Hole: l.Hole, Says: says})
 	}
 	if v, err := quantity.ParseLength(a.Length, quantity.Millimetre); err == nil && r.Fastener.Sort == "solid" {
-		s.Length, s.LengthSays = float64(v), a.Length+", not set yet"
+		s.Length, s.LengthSays = float64(v), a.Length+", before it is set"
 	}
 	if a.Rivet.Rivet != nil && a.Rivet.Rivet.ShopHead != nil {
 		head := a.Rivet.Rivet.ShopHead
@@ -201,11 +201,14 @@ func facts(r riveting.Row, h row.Hole, a row.Advice) []fact {
 		out = append(out, fact{"", says, ""})
 	}
 	if a.Flush != nil {
-		says := "layers lie close under the head"
+		what, says := "layers", "they lie close"
+		if r.Fastener.Head == "flush" {
+			what, says = "flush", "layers lie close under the head"
+		}
 		if len(a.Flush.Findings) > 0 {
 			says = a.Flush.Findings[0].Text
 		}
-		out = append(out, fact{"flush", says, a.Flush.Verdict.String()})
+		out = append(out, fact{what, says, a.Flush.Verdict.String()})
 	}
 	out = append(out, edgeFacts(a)...)
 	return out
