@@ -132,6 +132,21 @@ test("the bay is not closed with a cleco inside", async ({ page, demo }) => {
   await expect(page.locator(".in-hand .problem")).toContainText("the boom bay is closed");
   await page.goto(demo.url + "/assemblies/" + id("tail boom") + "/record");
   await expect(page.locator(".record-sheet")).toContainText("cleco 1/8: 58 in, 58 out");
+
+  // Something was forgotten: it is opened again, and counting and release begin anew.
+  await page.goto(sheet);
+  await page.getByText("Open it again").first().click();
+  await page.getByLabel("What is drilled out or cut for it").fill("row 5, holes 1–48");
+  await page.getByRole("button", { name: "Open it again" }).click();
+  await expect(page.locator(".problem").first()).toContainText("why is it opened?");
+  await expect(page.getByLabel("What is drilled out or cut for it")).toHaveValue("row 5, holes 1–48");
+  await page.getByLabel("Why?").fill("a guide is missing");
+  await page.getByRole("button", { name: "Open it again" }).click();
+  await expect(page.locator(".opened")).toContainText("a guide is missing; drilled out: row 5, holes 1–48");
+  await expect(page.locator(".evidence")).toContainText("nobody counted what was brought in");
+  await page.goto(demo.url + "/holds/" + id("close boom"));
+  await expect(page.locator(".releases")).toContainText("spent; opened again since");
+  await expect(page.locator(".decide")).toContainText("Not yet");
 });
 
 test("a new row, from its layout to its first rivet, by keyboard", async ({ page, demo }) => {

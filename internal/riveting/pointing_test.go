@@ -10,6 +10,7 @@ import (
 
 	"orpine/internal/core/hold"
 	"orpine/internal/core/quantity"
+	"orpine/internal/demo"
 	"orpine/internal/ledger"
 	"orpine/internal/overview"
 	"orpine/internal/riveting"
@@ -100,4 +101,16 @@ func TestWhatCannotBeLaidSaysWhereAndTheDrawingShowsWhatCan(t *testing.T) {
 	assert.Equal(t, "60 holes at 44.6 mm · pitch 14.0 D · edge 2.5 D", says) // √(2630² + 100²)/59 = 44.608
 	holes, _, _ = riveting.Preview(pointed("to", "far"), quantity.Millimetre)
 	assert.Empty(t, holes)
+}
+
+// Row 3 of the demo begins 40 mm aft of its line and goes on every 34 mm: laid again by
+// pointing, its 84 holes lie where they lie.
+func TestAnotherLikeARowLiesAsItLies(t *testing.T) {
+	r := loft.Demo(t).RowOf(demo.ID("row 3"))
+	from, to, ok := r.Ends()
+	require.True(t, ok)
+	holes, _, says := riveting.Preview(loft.With(r.Texts(), "lay", "line", "from", from, "to", to, "count", "84", "pitch", ""), quantity.Millimetre)
+	require.Len(t, holes, 84)
+	assert.InDelta(t, 34, holes[1].Along, 1e-3)
+	assert.Contains(t, says, "84 holes at 34.0 mm")
 }

@@ -449,6 +449,20 @@ func (r Row) Texts() map[string]string {
 // columns parts texts by semicolons, as a list is typed.
 func columns(texts ...string) string { return strings.Join(texts, "; ") }
 
+// Ends are the fields of its first and its last hole, for a row in one line that is laid
+// again by pointing; false where it is none.
+func (r Row) Ends() (from, to string, ok bool) {
+	long := math.Hypot(r.Line.To[0]-r.Line.From[0], r.Line.To[1]-r.Line.From[1])
+	if long == 0 || len(r.Holes) == 0 || slices.ContainsFunc(r.Holes, func(h row.Hole) bool { return h.Across != 0 }) {
+		return "", "", false
+	}
+	at := func(h row.Hole) string {
+		t := h.Along / long
+		return r.places([2]float64{r.Line.From[0] + t*(r.Line.To[0]-r.Line.From[0]), r.Line.From[1] + t*(r.Line.To[1]-r.Line.From[1])})
+	}
+	return at(r.Holes[0]), at(r.Holes[len(r.Holes)-1]), true
+}
+
 func (r Row) places(at [2]float64) string {
 	return columns(r.typical(quantity.Length(at[0])), r.typical(quantity.Length(at[1])))
 }

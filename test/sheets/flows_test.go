@@ -328,3 +328,20 @@ func TestAStopIsReadOnceMoreBeforeAnythingIsMoved(t *testing.T) {
 	v := site.Demo(t)
 	v.Sees("/setups/"+demo.ID("mount pads"), "Stop", "Read it once more before anything is moved.")
 }
+
+// The other side of a part is one name and one press: its shape mirrored, what is assumed
+// still assumed.
+func TestTheOtherSideOfAPart(t *testing.T) {
+	v := site.Demo(t)
+	left := "/assemblies/" + demo.ID("aileron left")
+	v.Sees(left, "mirrored, on the other side")
+	v.Refused("what is the assembly called?", left+"/like", "name", " ", "side", "other")
+	v.Done(left+"/like", "name", "Aileron, spare", "side", "other")
+	one, err := v.Assembly(t.Context(), demo.ID("aileron left"))
+	require.NoError(t, err)
+	other, err := v.Assembly(t.Context(), v.Last)
+	require.NoError(t, err)
+	assert.Equal(t, one.Shape.Mirrored(), other.Shape)
+	assert.Equal(t, -one.Shape.Inner, other.Shape.Inner)
+	assert.Equal(t, one.Part, other.Part)
+}

@@ -44,6 +44,7 @@ func Routes(u *ui.UI) {
 	u.POST("/airframes/:id/schools", s.chooseSchools)
 	u.GET("/assemblies/:id", func(c *gin.Context) { s.showAssembly(c, c.Param("id"), ui.Refused{}) })
 	u.GET("/assemblies/:id/record", s.record)
+	u.POST("/assemblies/:id/like", s.addLike)
 	u.Shows("assemblies", s.showAssembly)
 }
 
@@ -155,6 +156,28 @@ func (s sheets) addAssembly(c *gin.Context) {
 	})
 }
 
+// addLike adds an assembly of the same shape, or the other side's.
+func (s sheets) addLike(c *gin.Context) {
+	id := c.Param("id")
+	sheet, err := s.Assembly(c.Request.Context(), id)
+	if err != nil {
+		s.Fail(c, err)
+		return
+	}
+	n := airframe.NewAssembly{Airframe: sheet.Airframe.ID}
+	if err = ui.Bind(c, &n); err == nil {
+		n.Shape, n.Part = sheet.Shape, sheet.Part
+		if c.PostForm("side") == "other" {
+			n.Shape = n.Shape.Mirrored()
+		}
+		err = s.Airframes.AddAssembly(c.Request.Context(), n)
+	}
+	s.Done(c, err, "/assemblies/"+n.ID, func(r ui.Refused) {
+		r.Of = "like"
+		s.showAssembly(c, id, r)
+	})
+}
+
 // chooseSchools says how the builder of an airframe works.
 func (s sheets) chooseSchools(c *gin.Context) {
 	n := airframe.SchoolsOfAirframe{Form: ledger.Form{ID: c.PostForm("id")}, Airframe: c.Param("id"), Schools: school.Choice{}, Seen: ui.Int(c.PostForm("seen"))}
@@ -179,6 +202,7 @@ type assemblyView struct {
 	Heights []ui.Tool
 	Levels  []ui.Tool
 	Rails   railsView
+	Of      string // which form was refused
 }
 
 // railsView is the form of a surface on rails.
@@ -222,7 +246,7 @@ func (s sheets) showAssembly(c *gin.Context, id string, r ui.Refused) {
 		return
 	}
 	part := s.part(sheet.Assembly, 1)
-	view := assemblyView{sheet, part.State, drawing.Airframe(sheet.Name, []drawing.Part{part}), measuring.UsualFor(sheet.Part, sheet.Shape.Form), r.Typed, ui.Tools(false, heights(sheet.Instruments), sheet.Airframe.Unit), ui.Tools(true, sheet.Instruments, sheet.Airframe.Unit), railsOf(sheet.Shape, sheet.Airframe.Unit, r.Typed)}
+	view := assemblyView{sheet, part.State, drawing.Airframe(sheet.Name, []drawing.Part{part}), measuring.UsualFor(sheet.Part, sheet.Shape.Form), r.Typed, ui.Tools(false, heights(sheet.Instruments), sheet.Airframe.Unit), ui.Tools(true, sheet.Instruments, sheet.Airframe.Unit), railsOf(sheet.Shape, sheet.Airframe.Unit, r.Typed), r.Of}
 	p := s.Page(c, "airframe", sheet.Name, view, ui.Footing{Label: "airframe", Text: sheet.Airframe.Name}, ui.Footing{Label: "assembly", Text: sheet.Name}, ui.Footing{Label: "state", Text: string(sheet.State)}, ui.Footing{Label: "sheet", Text: "A 2"})
 	p.Path = "/assemblies/" + sheet.ID
 	p.Slip = ui.SlipFrom{Assembly: sheet.ID, Place: sheet.Name}

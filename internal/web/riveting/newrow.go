@@ -124,6 +124,9 @@ func (s sheets) likeRow(c *gin.Context) (map[string]string, error) {
 	}
 	maps.Copy(out, r.Texts())
 	out["name"], out["count"] = r.Name, fmt.Sprint(len(r.Holes))
+	if from, to, ok := r.Ends(); ok && (r.How == "" || r.How == "line") {
+		out["from"], out["to"] = from, to
+	}
 	if r.How != "" {
 		out["lay"] = r.How
 	}
