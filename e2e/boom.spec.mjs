@@ -206,12 +206,12 @@ test("a slip in two taps, and its lesson where it would be made again", async ({
   await expect(page).toHaveURL(new RegExp(id("row 3")));
   await page.getByRole("link", { name: /What did it cost/ }).click();
   const slip = page.locator(".slip-card").first();
-  await slip.getByLabel("Minutes lost").fill("a while");
+  await slip.getByLabel("Time lost").fill("a while");
   await slip.getByLabel(/The lesson/).fill("Count from frame 0, not from the edge.");
   await slip.getByRole("button", { name: "Keep it" }).click();
-  await expect(slip.getByRole("alert")).toContainText("whole minutes");
+  await expect(slip.getByRole("alert")).toContainText("minutes or hours");
   await expect(slip.getByLabel(/The lesson/)).toHaveValue("Count from frame 0, not from the edge.");
-  await slip.getByLabel("Minutes lost").fill("15");
+  await slip.getByLabel("Time lost").fill("1:15");
   await slip.getByRole("button", { name: "Keep it" }).click();
   await expect(slip.locator(".lesson")).toContainText("Count from frame 0");
   await page.goto(demo.url + "/holds/" + holdOf("aileron rib"));

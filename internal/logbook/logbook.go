@@ -14,6 +14,7 @@ import (
 	"orpine/internal/core/part"
 	"orpine/internal/core/say"
 	"orpine/internal/core/slip"
+	"orpine/internal/core/spoken"
 	"orpine/internal/gate"
 	"orpine/internal/ledger"
 	"orpine/internal/store/query"
@@ -123,8 +124,8 @@ type SlipCost struct {
 	Seen    int64  `json:"seen,omitempty" form:"seen"`
 	What    string `json:"told,omitempty" form:"what" text:"lines"`
 	Found   string `json:"found,omitempty" form:"found" text:"lines"`
-	Minutes string `json:"minutes,omitempty" form:"minutes"`
-	Money   string `json:"money,omitempty" form:"money"` // as typed: 12.50
+	Minutes string `json:"minutes,omitempty" form:"minutes"` // as typed: 45, 2 h, 1:40
+	Money   string `json:"money,omitempty" form:"money"`     // as typed: 12.50, $18
 	Parts   string `json:"parts,omitempty" form:"parts" text:"lines"`
 	Lesson  string `json:"lesson,omitempty" form:"lesson" text:"lines"`
 }
@@ -133,13 +134,14 @@ type SlipCost struct {
 type costed struct {
 	Cause   string `json:"cause"`
 	Minutes int64  `json:"minutes"`
-	Money   int64  `json:"money"` // minor units
+	Money   int64  `json:"money"`              // minor units
+	Named   string `json:"currency,omitempty"` // the currency that was named with it
 }
 
 var told = &ledger.Kind[SlipCost, costed]{
 	Name: "slip-told", Version: 1,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n SlipCost, f costed) error {
-		return q.TellSlip(ctx, query.TellSlipParams{What: n.What, Found: n.Found, Minutes: f.Minutes, Money: f.Money, Parts: n.Parts, Lesson: n.Lesson, Revised: e.Seq, ID: n.Slip})
+		return q.TellSlip(ctx, query.TellSlipParams{What: n.What, Found: n.Found, Minutes: f.Minutes, Money: f.Money, Named: f.Named, Parts: n.Parts, Lesson: n.Lesson, Revised: e.Seq, ID: n.Slip})
 	},
 	Words: func(n SlipCost, f costed) ledger.Words {
 		return ledger.Words{What: "Slip: " + f.Cause, Detail: say.Join(n.What, n.Lesson)}
@@ -154,17 +156,19 @@ func (l *Logbook) Tell(ctx context.Context, n SlipCost) error {
 	}
 	var f costed
 	if text := strings.TrimSpace(n.Minutes); text != "" {
-		v, err := strconv.Atoi(text)
-		if err != nil || v < 0 || v > 1_000_000 {
-			wrong.Add("minutes", "whole minutes: 45")
+		v, err := spoken.Minutes(text)
+		if err != nil {
+			wrong.Add("minutes", err.Error())
 		}
 		f.Minutes = int64(v)
 	}
-	var err error
-	if f.Money, err = minor(n.Money); err != nil {
-		wrong.Add("money", "an amount as in 12.50")
+	if text := strings.TrimSpace(n.Money); text != "" {
+		var err error
+		if f.Money, f.Named, err = spoken.Money(text); err != nil {
+			wrong.Add("money", err.Error())
+		}
 	}
-	_, err = ledger.Do(ctx, l.ledger, told, n.Form, n, func(q *query.Queries) (costed, error) {
+	_, err := ledger.Do(ctx, l.ledger, told, n.Form, n, func(q *query.Queries) (costed, error) {
 		if err := wrong.Err(); err != nil {
 			return f, err
 		}
@@ -179,23 +183,6 @@ func (l *Logbook) Tell(ctx context.Context, n SlipCost) error {
 		return f, nil
 	})
 	return err
-}
-
-// minor reads an amount of money as minor units; "" is none.
-func minor(text string) (int64, error) {
-	text = strings.ReplaceAll(strings.TrimSpace(text), ",", ".")
-	if text == "" {
-		return 0, nil
-	}
-	whole, cents, _ := strings.Cut(text, ".")
-	if len(cents) > 2 {
-		return 0, strconv.ErrSyntax
-	}
-	for len(cents) < 2 {
-		cents += "0"
-	}
-	v, err := strconv.ParseUint(whole+cents, 10, 40)
-	return int64(v), err //nolint:gosec // 40 bits
 }
 
 // List returns slips before an entry (0: the latest), the last one first, and whether

@@ -194,8 +194,10 @@ func TestStoresSlipsAndNotices(t *testing.T) {
 	w := v.Post("/slips", url.Values{"id": {loft.ID("slip")}, "cause": {"tool slipped"}, "assembly": {demo.ID("tail boom")}, "step": {"rivet"}, "place": {"row 3, hole 43"}, "back": {row3 + "?hole=43"}}, false)
 	assert.Equal(t, row3+"?hole=43&slipped="+loft.ID("slip"), w.Header().Get("Location"))
 	v.Sees(w.Header().Get("Location"), "The slip is logged.")
-	v.Refused("whole minutes", "/slips/"+loft.ID("slip"), "minutes", "ages", "what", "kept words")
-	v.Done("/slips/"+loft.ID("slip"), "minutes", "20", "what", "the set slid off", "lesson", "Hold the set with the left hand.")
+	v.Refused("an amount: 12.50, $18", "/slips/"+loft.ID("slip"), "money", "a lot")
+	v.Refused("minutes or hours", "/slips/"+loft.ID("slip"), "minutes", "ages", "what", "kept words")
+	v.Done("/slips/"+loft.ID("slip"), "minutes", "1:20", "money", "$18", "what", "the set slid off", "lesson", "Hold the set with the left hand.")
+	v.Sees("/slips", "80 min · 18.00 USD")
 	v.Sees(row3, "Hold the set with the left hand.")
 	for _, to := range []string{"//elsewhere.example", "https://elsewhere.example", "/\\elsewhere.example"} {
 		w := v.Post("/slips", url.Values{"id": {loft.ID("slip back to " + to)}, "cause": {"tool slipped"}, "back": {to}}, false)

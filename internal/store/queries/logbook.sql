@@ -5,7 +5,7 @@ INSERT INTO slips (id, airframe_id, assembly_id, step, place, cause, currency, a
 SELECT * FROM slips WHERE id = ?;
 
 -- name: TellSlip :exec
-UPDATE slips SET what = ?, found = ?, minutes = ?, money = ?, parts = ?, lesson = ?, revised = ? WHERE id = ?;
+UPDATE slips SET what = sqlc.arg(what), found = sqlc.arg(found), minutes = sqlc.arg(minutes), money = sqlc.arg(money), currency = coalesce(nullif(CAST(sqlc.arg(named) AS TEXT), ''), currency), parts = sqlc.arg(parts), lesson = sqlc.arg(lesson), revised = sqlc.arg(revised) WHERE id = sqlc.arg(id);
 
 -- name: Slips :many
 SELECT s.*, a.name AS assembly FROM slips s LEFT JOIN assemblies a ON a.id = s.assembly_id WHERE s.entry < sqlc.arg(before) ORDER BY s.entry DESC LIMIT sqlc.arg(most);

@@ -278,7 +278,7 @@ func (q *Queries) SlipsOfAssembly(ctx context.Context, assemblyID sql.NullString
 }
 
 const tellSlip = `-- name: TellSlip :exec
-UPDATE slips SET what = ?, found = ?, minutes = ?, money = ?, parts = ?, lesson = ?, revised = ? WHERE id = ?
+UPDATE slips SET what = ?1, found = ?2, minutes = ?3, money = ?4, currency = coalesce(nullif(CAST(?5 AS TEXT), ''), currency), parts = ?6, lesson = ?7, revised = ?8 WHERE id = ?9
 `
 
 type TellSlipParams struct {
@@ -286,6 +286,7 @@ type TellSlipParams struct {
 	Found   string
 	Minutes int64
 	Money   int64
+	Named   string
 	Parts   string
 	Lesson  string
 	Revised int64
@@ -298,6 +299,7 @@ func (q *Queries) TellSlip(ctx context.Context, arg TellSlipParams) error {
 		arg.Found,
 		arg.Minutes,
 		arg.Money,
+		arg.Named,
 		arg.Parts,
 		arg.Lesson,
 		arg.Revised,

@@ -1,0 +1,40 @@
+package spoken
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+func TestDurationsAreReadAsSpoken(t *testing.T) {
+	for text, want := range map[string]int{
+		"45": 45, "45 min": 45, "2 h": 120, "2h": 120, "1:40": 100, "0:05": 5, "2 h 30": 150, "2 h 30 min": 150, "1.5 h": 90, "1,25 hours": 75, " 15 Min ": 15, "12:00": 720, "0": 0,
+	} {
+		got, err := Minutes(text)
+		require.NoError(t, err, text)
+		assert.Equal(t, want, got, text)
+	}
+	for _, text := range []string{"", "ages", "-5", "1:60", "1:4", "2 h 75", "1.5 h 30", "2 days", "99999999", "20000 h", "1e3"} {
+		_, err := Minutes(text)
+		assert.ErrorContains(t, err, "1:40", text)
+	}
+}
+
+func TestMoneyIsReadAsSpoken(t *testing.T) {
+	for text, want := range map[string]struct {
+		hundredths int64
+		currency   string
+	}{
+		"12.50": {1250, ""}, "7,5": {750, ""}, "$18": {1800, "USD"}, "18 $": {1800, "USD"}, "€ 7.05": {705, "EUR"}, "7,50 EUR": {750, "EUR"}, "chf 20": {2000, "CHF"}, "0": {0, ""},
+	} {
+		got, currency, err := Money(text)
+		require.NoError(t, err, text)
+		assert.Equal(t, want.hundredths, got, text)
+		assert.Equal(t, want.currency, currency, text)
+	}
+	for _, text := range []string{"", "some", "-3", "1.234", "$", "1 000", "12 50", "$5 EUR", "99999999999"} {
+		_, _, err := Money(text)
+		assert.ErrorContains(t, err, "an amount", text)
+	}
+}
