@@ -79,8 +79,11 @@ WHERE a.airframe_id = ? AND o.undone = 0 AND o.what IN ('set', 'bad', 'not set')
 SELECT row_id, number, what, cause, crew, fastener FROM operations WHERE row_id = ? AND undone = 0 AND what IN ('set', 'bad', 'not set') ORDER BY entry, number;
 
 -- name: SettersOfRow :many
-SELECT by_name, crew, count(*) AS rivets, CAST(max(at) AS TEXT) AS last_at FROM operations
-WHERE row_id = ? AND what = 'set' AND undone = 0 GROUP BY 1, 2 ORDER BY 4;
+SELECT o.by_name, o.crew, count(*) AS rivets, CAST(max(o.at) AS TEXT) AS last_at FROM operations o
+WHERE o.row_id = ? AND o.what = 'set' AND o.undone = 0
+  -- but for those that were keyed and not set after all
+  AND coalesce((SELECT n.what FROM operations n WHERE n.row_id = o.row_id AND n.number = o.number AND n.undone = 0 AND n.entry > o.entry AND n.what IN ('set', 'bad', 'not set') ORDER BY n.entry LIMIT 1), '') <> 'not set'
+GROUP BY 1, 2 ORDER BY 4;
 
 -- name: BayWithHold :one
 SELECT b.id, b.name, sqlc.embed(h) FROM bays b JOIN holds h ON h.id = b.closed_by WHERE b.id = ?;

@@ -936,8 +936,11 @@ func (q *Queries) SetRowStanding(ctx context.Context, arg SetRowStandingParams) 
 }
 
 const settersOfRow = `-- name: SettersOfRow :many
-SELECT by_name, crew, count(*) AS rivets, CAST(max(at) AS TEXT) AS last_at FROM operations
-WHERE row_id = ? AND what = 'set' AND undone = 0 GROUP BY 1, 2 ORDER BY 4
+SELECT o.by_name, o.crew, count(*) AS rivets, CAST(max(o.at) AS TEXT) AS last_at FROM operations o
+WHERE o.row_id = ? AND o.what = 'set' AND o.undone = 0
+  -- but for those that were keyed and not set after all
+  AND coalesce((SELECT n.what FROM operations n WHERE n.row_id = o.row_id AND n.number = o.number AND n.undone = 0 AND n.entry > o.entry AND n.what IN ('set', 'bad', 'not set') ORDER BY n.entry LIMIT 1), '') <> 'not set'
+GROUP BY 1, 2 ORDER BY 4
 `
 
 type SettersOfRowRow struct {
