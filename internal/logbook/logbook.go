@@ -64,7 +64,7 @@ var Capability = ledger.Capability{
 	Kinds:  ledger.Kinds(logged, told),
 }
 
-// currency is that of the workshop.
+// currency is that of the first slip; each later one takes that of the slip told last.
 const currency = "EUR"
 
 // NewSlip is a slip as it is tapped: where, and the cause.

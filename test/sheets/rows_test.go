@@ -198,6 +198,8 @@ func TestStoresSlipsAndNotices(t *testing.T) {
 	v.Refused("minutes or hours", "/slips/"+loft.ID("slip"), "minutes", "ages", "what", "kept words")
 	v.Done("/slips/"+loft.ID("slip"), "minutes", "1:20", "money", "$18", "what", "the set slid off", "lesson", "Hold the set with the left hand.")
 	v.Sees("/slips", "80 min · 18.00 USD")
+	v.Done("/slips", "cause", "tool slipped", "back", row3)
+	v.Sees("/slips", "Money lost, USD unless you name another")
 	v.Sees(row3, "Hold the set with the left hand.")
 	for _, to := range []string{"//elsewhere.example", "https://elsewhere.example", "/\\elsewhere.example"} {
 		w := v.Post("/slips", url.Values{"id": {loft.ID("slip back to " + to)}, "cause": {"tool slipped"}, "back": {to}}, false)

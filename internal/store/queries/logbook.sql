@@ -1,5 +1,7 @@
 -- name: AddSlip :exec
-INSERT INTO slips (id, airframe_id, assembly_id, step, place, cause, currency, at, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
+INSERT INTO slips (id, airframe_id, assembly_id, step, place, cause, currency, at, entry, revised)
+VALUES (sqlc.arg(id), sqlc.arg(airframe_id), sqlc.arg(assembly_id), sqlc.arg(step), sqlc.arg(place), sqlc.arg(cause),
+  coalesce((SELECT s.currency FROM slips s ORDER BY s.revised DESC LIMIT 1), CAST(sqlc.arg(currency) AS TEXT)), sqlc.arg(at), sqlc.arg(entry), sqlc.arg(revised));
 
 -- name: Slip :one
 SELECT * FROM slips WHERE id = ?;

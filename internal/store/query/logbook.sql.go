@@ -11,7 +11,9 @@ import (
 )
 
 const addSlip = `-- name: AddSlip :exec
-INSERT INTO slips (id, airframe_id, assembly_id, step, place, cause, currency, at, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO slips (id, airframe_id, assembly_id, step, place, cause, currency, at, entry, revised)
+VALUES (?1, ?2, ?3, ?4, ?5, ?6,
+  coalesce((SELECT s.currency FROM slips s ORDER BY s.revised DESC LIMIT 1), CAST(?7 AS TEXT)), ?8, ?9, ?10)
 `
 
 type AddSlipParams struct {
