@@ -165,7 +165,11 @@ test("a new row, from its layout to its first rivet, by keyboard", async ({ page
   await expect(page.locator(".facts")).toContainText("a gap that the eye does not see");
   for (let i = 1; i <= 6; i++) {
     await page.keyboard.press("d");
-    await page.keyboard.press("c");
+    if (i === 1) { // its layers are dimpled: it is deburred and formed before it is cleaned
+      await page.keyboard.press("c");
+      await expect(page.locator(".in-hand .problem")).toContainText("hole 1 is not dimpled yet");
+    }
+    for (const key of ["u", "f", "c"]) await page.keyboard.press(key);
     if (i < 6) await page.keyboard.press("ArrowRight");
   }
   await expect(page.locator(".head")).toContainText("6 cleaned");
@@ -174,7 +178,7 @@ test("a new row, from its layout to its first rivet, by keyboard", async ({ page
 
   await page.getByRole("link", { name: "Rivet row 1, rudder skin" }).first().click();
   const made = page.locator(".evidence li", { hasText: "made ready" });
-  for (const what of ["taken apart", "deburred on both faces", "chips cleared", "primed where wanted", "refitted"]) await made.getByLabel(what).check();
+  for (const what of ["dimpled or countersunk where the layers are", "taken apart", "deburred on both faces", "chips cleared", "primed where wanted", "refitted"]) await made.getByLabel(what).check();
   await made.getByLabel("by", { exact: true }).fill("builder");
   await made.getByRole("button", { name: "These are done" }).click();
   await page.getByRole("button", { name: "All that stay open are marked" }).click();

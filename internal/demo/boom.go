@@ -52,7 +52,8 @@ func (d *filling) boom(ctx context.Context) {
 	} {
 		d.do(d.Riveting.Lay(ctx, riveting.NewRow{Form: named(r.id), Assembly: ID("tail boom"), Name: r.name, Values: r.values, Rivets: ID("rivet boom"), Bay: r.bay}))
 	}
-	for _, n := range []stores.NewStock{{Sort: "rivet", Name: "solid 1/8 × 1/4 in", Number: 180}, {Sort: "rivet", Name: "solid 1/8 × 5/16 in", Number: 50}, {Sort: "rivet", Name: "blind B3.2-3", Number: 100}, {Sort: "cleco", Name: "cleco 1/8", Number: 60}, {Sort: "cleco", Name: "cleco 3/32", Number: 80}, {Sort: "shim", Name: "shim 0.3 mm", Number: 12}} {
+	for _, n := range []stores.NewStock{{Sort: "rivet", Name: "solid 1/8 × 1/4 in", Number: 180}, {Sort: "rivet", Name: "solid 1/8 × 5/16 in", Number: 50}, {Sort: "rivet", Name: "blind B3.2-3", Number: 100}, {Sort: "cleco", Name: "cleco 1/8", Number: 60}, {Sort: "cleco", Name: "cleco 3/32", Number: 80}, {Sort: "shim", Name: "shim 0.3 mm", Number: 12},
+		{Sort: "sheet", Name: "aluminium 0.5 mm", Number: 2}, {Sort: "sheet", Name: "aluminium 0.8 mm", Number: 3}, {Sort: "sheet", Name: "stainless steel 0.5 mm", Number: 1}} {
 		n.Form, n.Airframe = d.form(), ID("samphire")
 		d.do(d.Stores.CountStock(ctx, n))
 	}
@@ -103,9 +104,15 @@ func (d *filling) ready(ctx context.Context) {
 		} else {
 			d.holes(ctx, r.name, row.Drill, 1, r.holes)
 		}
+		prepared := hold.Preparations
+		if r.name == "row 5" { // its layers are dimpled
+			d.holes(ctx, r.name, row.Deburr, 1, r.holes)
+			d.holes(ctx, r.name, row.Form, 1, r.holes)
+			prepared = append([]string{hold.FormedWhereWanted}, prepared...)
+		}
 		d.holes(ctx, r.name, row.Clean, 1, r.holes)
 		d.do(d.Gate.Look(ctx, gate.LookAt{Form: d.form(), Need: hold.Marked, Of: ID(r.name), By: "builder"}))
-		d.do(d.Gate.Look(ctx, gate.LookAt{Form: d.form(), Need: hold.Prepared, Of: ID(r.name), By: "builder", What: hold.Preparations}))
+		d.do(d.Gate.Look(ctx, gate.LookAt{Form: d.form(), Need: hold.Prepared, Of: ID(r.name), By: "builder", What: prepared}))
 	}
 	d.do(d.Riveting.ChooseBarrier(ctx, riveting.ChooseBarrier{Form: d.form(), Row: ID("row 6"), Choice: "primer on both faces, rivets set wet", By: "builder"}))
 	d.release(ctx, ID("rivet boom"))

@@ -59,7 +59,7 @@ func New(l *ledger.Ledger) *Gate {
 
 // A Provider gathers evidence for some needs of holds, all of them at once.
 type Provider struct {
-	Needs  []hold.Need
+	Needs  []hold.Need // nil for every hold, whatever it asks for
 	Gather func(ctx context.Context, q *query.Queries, holds []Hold, into *hold.Evidence) error
 }
 
@@ -70,7 +70,7 @@ func (g *Gate) Register(p Provider) { g.providers = append(g.providers, p) }
 func (g *Gate) Gather(ctx context.Context, q *query.Queries, holds ...Hold) (*hold.Evidence, error) {
 	e := hold.NewEvidence()
 	for _, p := range g.providers {
-		if !needed(holds, p.Needs) {
+		if p.Needs != nil && !needed(holds, p.Needs) {
 			continue
 		}
 		if err := p.Gather(ctx, q, holds, e); err != nil {

@@ -193,7 +193,7 @@ func (n *LookAt) read() ledger.Problems {
 			wrong.Add("what", "tick what is done")
 		}
 		for i, what := range n.What {
-			if !slices.Contains(hold.Preparations, what) || slices.Contains(n.What[:i], what) {
+			if what != hold.FormedWhereWanted && !slices.Contains(hold.Preparations, what) || slices.Contains(n.What[:i], what) {
 				wrong.Add("what", "choose from the list, each once")
 			}
 		}

@@ -46,7 +46,7 @@ type RowBrief struct {
 // Says is how many holes are in each state: "38 set · 4 open".
 func (r RowBrief) Says() string {
 	var parts []string
-	for _, s := range []row.State{row.Set, row.Accepted, row.Doubtful, row.Open, row.Bad, row.Oversize, row.Pinned, row.Cleaned, row.Sized, row.Pilot, row.Abandoned} {
+	for _, s := range row.Telling {
 		if n := r.Of[s]; n > 0 {
 			parts = append(parts, say.Plural(n, string(s), string(s)))
 		}

@@ -3,13 +3,16 @@ package overview
 import (
 	"context"
 	"errors"
+	"math"
 	"slices"
+	"strconv"
 	"strings"
 
 	"orpine/internal/airframe"
 	"orpine/internal/closing"
 	"orpine/internal/core/check"
 	"orpine/internal/core/hold"
+	"orpine/internal/core/quantity"
 	"orpine/internal/core/row"
 	"orpine/internal/core/stock"
 	"orpine/internal/gate"
@@ -285,8 +288,37 @@ func (w *Workshop) RowList(ctx context.Context, id string) (frame airframe.Airfr
 // RowOffers is what the form of a new row offers, with the rows as they lie.
 type RowOffers struct {
 	riveting.Offers
-	Lying []RowRecord
-	Twins []Named // the other assemblies of its aircraft, the one on the other side first
+	Lying  []RowRecord
+	Twins  []Named // the other assemblies of its aircraft, the one on the other side first
+	Sheets []Sheet // that layers are picked from: of the stores, and of the rows that are there
+}
+
+// Sheet is a material with a thickness, in the unit of the airframe.
+type Sheet struct{ Material, Thickness string }
+
+// sheets are what layers are picked from.
+func (s *RowOffers) sheets(ctx context.Context, q *query.Queries) error {
+	add := func(material string, thickness quantity.Length) {
+		text := thickness.Text(quantity.Millimetre)
+		if s.Offers.Airframe.Unit == quantity.Inch {
+			text = strconv.FormatFloat(math.Round(float64(thickness)/25.4*1e4)/1e4, 'f', -1, 64) + " in"
+		}
+		if sheet := (Sheet{material, text}); !slices.Contains(s.Sheets, sheet) {
+			s.Sheets = append(s.Sheets, sheet)
+		}
+	}
+	totals, err := q.StockTotals(ctx, s.Offers.Airframe.ID)
+	for _, t := range totals {
+		if material, thickness, ok := stock.Sheet(t.Name, row.Materials); ok && t.Sort == "sheet" && t.Number > 0 {
+			add(material, thickness)
+		}
+	}
+	for _, r := range s.Lying {
+		for _, l := range r.Layers {
+			add(l.Material, l.Thickness)
+		}
+	}
+	return err
 }
 
 // OfferRow loads what a new row of an assembly may be tied to.
@@ -300,6 +332,9 @@ func (w *Workshop) OfferRow(ctx context.Context, assembly string) (s RowOffers, 
 			s.Lying = append(s.Lying, RowRecord{Row: r})
 		}
 		if err != nil {
+			return err
+		}
+		if err := s.sheets(ctx, q); err != nil {
 			return err
 		}
 		others, err := airframe.Assemblies(ctx, q, s.Offers.Airframe.ID)

@@ -218,12 +218,14 @@ func (s *StoresSheet) stock(ctx context.Context, q *query.Queries, rows []riveti
 		line(c.Sort, c.Name).Counted += int(c.Number)
 	}
 	for _, t := range all {
-		l := line("rivet", t.Length)
-		l.Measured = true
-		if t.Cause == "" {
-			l.Set++
-		} else {
-			l.Spoilt++
+		for name, n := range row.Items(t.Length) {
+			l := line("rivet", name)
+			l.Measured = true
+			if t.Cause == "" {
+				l.Set += n
+			} else {
+				l.Spoilt += n
+			}
 		}
 	}
 	clecos := map[string]int{}

@@ -28,6 +28,8 @@ type HoleOperation struct {
 	Cause   string        `json:"cause,omitempty"`
 	Reason  string        `json:"reason,omitempty" text:"lines"`
 	Keep    row.Keep      `json:"keep,omitzero"`
+	Fit     row.Fit       `json:"fit,omitzero"`   // of oversize holes
+	Reach   row.Reach     `json:"reach,omitzero"` // of holes that a later step puts out of reach
 	Crew    string        `json:"crew,omitempty"` // solo, with a bucker, or as the builder calls it
 	By      string        `json:"by,omitempty"`
 	Skip    bool          `json:"skip,omitempty"` // holes that are done, kept open or as far already are left as they are
@@ -42,15 +44,33 @@ type holeFact struct {
 	Spoilt int       `json:"b,omitempty"`
 	Tried  string    `json:"t,omitempty"`
 	Keep   row.Keep  `json:"k,omitzero"`
+	work
+}
+
+// work is what was done to a hole beyond being cleaned, as it is kept.
+type work struct {
+	Formed bool      `json:"f,omitempty"`
+	Primed bool      `json:"p,omitempty"`
+	Fit    row.Fit   `json:"fit,omitzero"`
+	Reach  row.Reach `json:"reach,omitzero"`
+}
+
+// kept is the work as the record has it, "" for none.
+func (w work) kept() string {
+	if w == (work{}) {
+		return ""
+	}
+	data, _ := json.Marshal(w) // of plain texts and numbers
+	return string(data)
 }
 
 func factOf(h row.Hole) holeFact {
-	return holeFact{h.Number, h.State, h.Clean, h.Over, h.Spoilt, h.Tried, h.Keep}
+	return holeFact{h.Number, h.State, h.Clean, h.Over, h.Spoilt, h.Tried, h.Keep, work{h.Formed, h.Primed, h.Fit, h.Reach}}
 }
 
 // hole is the hole with the state of the fact.
 func (f holeFact) hole() row.Hole {
-	return row.Hole{Number: f.Number, State: f.State, Clean: f.Clean, Over: f.Over, Spoilt: f.Spoilt, Tried: f.Tried, Keep: f.Keep}
+	return row.Hole{Number: f.Number, State: f.State, Clean: f.Clean, Over: f.Over, Spoilt: f.Spoilt, Tried: f.Tried, Keep: f.Keep, Formed: f.Formed, Primed: f.Primed, Fit: f.Fit, Reach: f.Reach}
 }
 
 func factsOf(holes []row.Hole) []holeFact {
@@ -110,14 +130,14 @@ var operated = &ledger.Kind[HoleOperation, worked]{
 		if f.Turned {
 			turned = "one hole of the sample sticks: the row is match-drilled"
 		}
-		return ledger.Words{What: fmt.Sprintf("%s, %s, hole %s: %s", f.Assembly, f.Row, row.Runs(f.numbers()), n.What), Detail: say.Join(n.Cause, n.Crew, n.Reason, n.Keep.Part, turned)}
+		return ledger.Words{What: fmt.Sprintf("%s, %s, hole %s: %s", f.Assembly, f.Row, row.Runs(f.numbers()), n.What), Detail: say.Join(n.Cause, n.Crew, n.Fit.Says(), n.Reason, n.Keep.Part, say.After("after: ", n.Reach.Step), turned)}
 	},
 }
 
 func putHoles(ctx context.Context, q *query.Queries, e ledger.Entry, rowID string, after []holeFact, withdrawn gate.Withdrawn) error {
 	for _, h := range after {
 		err := q.ChangeHole(ctx, query.ChangeHoleParams{State: string(h.State), Clean: flag(h.Clean), Over: flag(h.Over), Spoilt: int64(h.Spoilt), Tried: h.Tried,
-			KeepPart: h.Keep.Part, KeepStep: h.Keep.Step, KeepHold: h.Keep.Hold, Revised: e.Seq, RowID: rowID, Number: int64(h.Number)})
+			KeepPart: h.Keep.Part, KeepStep: h.Keep.Step, KeepHold: h.Keep.Hold, Work: h.kept(), Until: h.Reach.Step, Revised: e.Seq, RowID: rowID, Number: int64(h.Number)})
 		if err != nil {
 			return err
 		}
@@ -142,6 +162,8 @@ func (s *Riveting) Operate(ctx context.Context, n HoleOperation) error {
 	wrong.Text("reason", &n.Reason, ledger.MaxNote, "")
 	wrong.Text("part", &n.Keep.Part, ledger.MaxName, "")
 	wrong.Text("step", &n.Keep.Step, ledger.MaxName, "")
+	wrong.Text("after", &n.Reach.Step, ledger.MaxName, "")
+	wrong.Text("fit", &n.Fit.Size, ledger.MaxName, "")
 	wrong.Text("crew", &n.Crew, ledger.MaxName, "")
 	wrong.Text("by", &n.By, ledger.MaxName, "")
 	_, err := ledger.Do(ctx, s.ledger, operated, n.Form, n, func(q *query.Queries) (f worked, err error) {
@@ -159,11 +181,21 @@ func (s *Riveting) Operate(ctx context.Context, n HoleOperation) error {
 		if n.Keep.Hold, err = holdNamed(ctx, q, r, n.Keep.Step); err != nil {
 			return f, err
 		}
+		if n.Reach.Hold, err = holdNamed(ctx, q, r, n.Reach.Step); err != nil {
+			return f, err
+		}
 		after, err := s.after(ctx, q, r, n)
 		if err != nil {
 			return f, err
 		}
 		f = worked{Row: r.Name, Assembly: r.AssemblyName, Turned: n.What == row.Stuck && r.Final, Withdrawn: r.inBay(bay, n.What)}
+		if n.Reach.Hold != "" { // whoever released that step did not know of it
+			shuts, err := gate.One(ctx, q, n.Reach.Hold)
+			if err != nil {
+				return f, err
+			}
+			f.Withdrawn = gate.Withdraw(fmt.Sprintf("holes of %s are out of reach after it, as was said since", r.Name), shuts)
+		}
 		for _, done := range after {
 			number := done.Number
 			before, _ := r.Hole(number)
@@ -241,7 +273,11 @@ func (r Row) inBay(bay *gate.Hold, what row.Operation) gate.Withdrawn {
 // apart, deburred and cleared, and nothing was drilled after that; it is asked only where one of the
 // holes is not cleaned by itself.
 func (s *Riveting) signed(ctx context.Context, q *query.Queries, r Row, numbers []int) (bool, error) {
-	if !slices.ContainsFunc(numbers, func(n int) bool { h, ok := r.Hole(n); return ok && !h.Clean }) {
+	if !slices.ContainsFunc(numbers, func(n int) bool {
+		h, ok := r.Hole(n)
+		a := r.AsksOf(h)
+		return ok && (!h.Clean || a.Form != "" && !h.Formed || a.Prime && !h.Primed)
+	}) {
 		return false, nil
 	}
 	looks, err := gate.Looks(ctx, q, s.ledger, r.ID)
@@ -253,13 +289,25 @@ func (s *Riveting) signed(ctx context.Context, q *query.Queries, r Row, numbers 
 		return false, fmt.Errorf("reading when row %s was drilled: %w", r.Name, err)
 	}
 	drilled := s.ledger.When(kept)
-	for _, what := range []string{"deburred on both faces", "chips cleared"} {
+	for _, what := range r.signedFor() {
 		look := looks.Last(hold.Prepared, r.ID, what)
 		if look == nil || look.Stale != "" || look.At.Before(drilled) {
 			return false, nil
 		}
 	}
 	return true, nil
+}
+
+// signedFor are the preparations that stand for what each hole was asked for.
+func (r Row) signedFor() []string {
+	out := []string{"deburred on both faces", "chips cleared"}
+	if steps := r.Steps(r.Holes); slices.Contains(steps, row.Form) {
+		out = append(out, hold.FormedWhereWanted)
+	}
+	if r.Works == row.Works[1] {
+		out = append(out, "primed where wanted")
+	}
+	return out
 }
 
 // after is the holes after an operation.
@@ -288,12 +336,14 @@ func (s *Riveting) after(ctx context.Context, q *query.Queries, r Row, n HoleOpe
 		if err != nil {
 			return nil, err
 		}
-		leave := r.leave(h, come)
+		probe := h
+		probe.Fit = n.Fit
+		leave := r.leave(probe, come)
 		leave.Signed = signed
 		if n.Skip && h.Past(n.What) {
 			continue
 		}
-		h, err = h.Do(row.Asked{What: n.What, Cause: n.Cause, Reason: n.Reason, Keep: n.Keep}, leave)
+		h, err = h.Do(row.Asked{What: n.What, Cause: n.Cause, Reason: n.Reason, Keep: n.Keep, Fit: n.Fit, Reach: n.Reach}, leave)
 		var refused *row.Refusal
 		if errors.As(err, &refused) {
 			return nil, ledger.Problems{refused.Field: refused.Why}

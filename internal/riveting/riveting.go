@@ -36,6 +36,7 @@ func New(l *ledger.Ledger, g *gate.Gate) *Riveting {
 	r := &Riveting{l}
 	g.Register(gate.Provider{Needs: []hold.Need{hold.Marked, hold.Prepared}, Gather: r.ready})
 	g.Register(gate.Provider{Needs: []hold.Need{hold.Inside}, Gather: r.inside})
+	g.Register(gate.Provider{Gather: r.beyond})
 	return r
 }
 
@@ -94,7 +95,7 @@ func (r Row) Count(s row.State) int {
 // CountsSay says how many holes are in each state: "38 set · 4 open".
 func (r Row) CountsSay() string {
 	var parts []string
-	for _, s := range []row.State{row.Set, row.Accepted, row.Doubtful, row.Open, row.Bad, row.Oversize, row.Pinned, row.Cleaned, row.Sized, row.Pilot, row.Abandoned} {
+	for _, s := range row.Telling {
 		if n := r.Count(s); n > 0 {
 			parts = append(parts, fmt.Sprintf("%d %s", n, s))
 		}
@@ -133,17 +134,7 @@ func (r Row) Longer() []LongRun {
 }
 
 // FastenerAt names what goes into a hole, as stock knows it: "solid 1/8 × 6 mm".
-func (r Row) FastenerAt(h row.Hole) string {
-	a := r.fit(h)
-	if r.Fastener.Sort == "blind" {
-		return "blind " + a.Length
-	}
-	size := r.Fastener.Size
-	if h.Over {
-		size += " + 1"
-	}
-	return fmt.Sprintf("solid %s × %s", size, a.Length)
-}
+func (r Row) FastenerAt(h row.Hole) string { return r.Item(h, r.fit(h)) }
 
 // leave is what stands in the way of operations at a hole; come tells whether the
 // step has come that a kept hole waits for.
@@ -222,6 +213,13 @@ func (r *Row) holes(ctx context.Context, q *query.Queries) (err error) {
 		r.Holes[i] = row.Hole{Number: int(h.Number), Along: h.Along, Across: h.Across, Pose: h.Pose, State: row.State(h.State), Clean: h.Clean == 1, Over: h.Over == 1,
 			Spoilt: int(h.Spoilt), Tried: h.Tried, Keep: row.Keep{Part: h.KeepPart, Step: h.KeepStep, Hold: h.KeepHold}}
 		r.revised[int(h.Number)] = h.Revised
+		if h.Work != "" {
+			var w work
+			if err := json.Unmarshal([]byte(h.Work), &w); err != nil {
+				return fmt.Errorf("reading hole %d of row %s: %w", h.Number, r.Name, err)
+			}
+			r.Holes[i].Formed, r.Holes[i].Primed, r.Holes[i].Fit, r.Holes[i].Reach = w.Formed, w.Primed, w.Fit, w.Reach
+		}
 	}
 	return nil
 }

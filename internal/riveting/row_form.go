@@ -1,6 +1,8 @@
 package riveting
 
 import (
+	"cmp"
+	"context"
 	"errors"
 	"fmt"
 	"math"
@@ -23,8 +25,11 @@ import (
 // length of the part with edge distances, or CSV.
 var RowFields = []form.Field{
 	{Key: "layers", Label: "Layers, from the manufactured head inwards", As: "list", Columns: []string{"material", "thickness", "hole", "from", "to"}},
-	{Key: "sort", Label: "Rivet", As: "word", Words: []string{"solid", "blind"}},
+	{Key: "sort", Label: "What goes in", As: "word", Words: row.Sorts},
 	{Key: "size", Label: "Diameter", As: "length"},
+	{Key: "with", Label: "Of a nut plate: its two rivets", As: "word-free", Optional: true},
+	{Key: "points", Label: "Of a bolt: its head lies", As: "word", Words: append([]string{""}, row.Points...), Optional: true},
+	{Key: "works", Label: "Each hole is asked for", As: "word", Words: row.Works, Optional: true},
 	{Key: "head", Label: "Head", As: "word", Words: []string{"domed", "flush"}},
 	{Key: "metal", Label: "The rivet is of", As: "word", Words: row.Materials[:5]},
 	{Key: "callouts", Label: "Call-outs of the plans: holes; length or code", As: "list", Columns: []string{"holes", "call-out"}, Optional: true},
@@ -169,6 +174,12 @@ func (r rowReader) plan() row.Row {
 	if how := r.text("lay"); how != "" && r.text("csv") == "" {
 		out.How, out.Closed = how, row.Place{How: how}.Closed()
 	}
+	switch out.Works = r.text("works"); {
+	case out.Works == "":
+		out.Works = row.Works[0]
+	case !slices.Contains(row.Works, out.Works):
+		r.wrong.Add("works", "choose one of the list")
+	}
 	out.Layers = r.layers()
 	out.Fastener = r.fastener()
 	for _, cells := range r.lines("callouts", 2) {
@@ -178,7 +189,7 @@ func (r rowReader) plan() row.Row {
 				r.wrong.Add("callouts", fmt.Sprintf("%s is %s thick, and the rivet of this row %s", cells[1], c.Diameter.Text(quantity.Inch), out.Fastener.Size))
 			}
 			cells[1] = c.Length.Text(quantity.Inch)
-		} else if out.Fastener.Sort == "solid" {
+		} else if measured(out.Fastener) {
 			if cells[1] = inches(cells[1]); r.unit == quantity.Inch && !strings.ContainsAny(cells[1], "im\"'′″") {
 				cells[1] += " in" // a bare figure is in the airframe's unit
 			}
@@ -189,7 +200,7 @@ func (r rowReader) plan() row.Row {
 		out.CallOuts = append(out.CallOuts, row.CallOut{Text: cells[1], From: from, To: to})
 		if cells[1] == "" {
 			r.wrong.Add("callouts", "holes; length, as in 1-20; 6 mm")
-		} else if out.Fastener.Sort == "solid" {
+		} else if measured(out.Fastener) {
 			if _, err := quantity.ParseLength(cells[1], quantity.Millimetre); err != nil {
 				r.wrong.Add("callouts", cells[1]+": "+err.Error())
 			}
@@ -197,6 +208,9 @@ func (r rowReader) plan() row.Row {
 	}
 	return out
 }
+
+// measured tells whether a call-out is a length: of a solid rivet, or a bolt.
+func measured(f row.Fastener) bool { return f.Sort == "solid" || f.Sort == "bolt" }
 
 func (r rowReader) layers() []row.Layer {
 	var out []row.Layer
@@ -231,7 +245,18 @@ func (r rowReader) layers() []row.Layer {
 
 func (r rowReader) fastener() row.Fastener {
 	f := row.Fastener{Sort: r.text("sort"), Size: r.text("size"), Head: r.text("head"), Material: r.text("metal")}
-	for key, words := range map[string][]string{"sort": {"solid", "blind"}, "head": {"domed", "flush"}, "metal": row.Materials} {
+	switch f.Sort {
+	case "nut plate":
+		if f.With = inches(r.text("with")); f.With == "" {
+			r.wrong.Add("with", "which two rivets hold it: solid 3/32 × 1/4 in?")
+		}
+		r.wrong.Text("with", &f.With, ledger.MaxName, "")
+	case "bolt":
+		if f.Points = r.text("points"); !slices.Contains(row.Points, f.Points) {
+			r.wrong.Add("points", "which way does its head lie?")
+		}
+	}
+	for key, words := range map[string][]string{"sort": row.Sorts, "head": {"domed", "flush"}, "metal": row.Materials} {
 		if !slices.Contains(words, r.text(key)) {
 			r.wrong.Add(key, "choose one of the list")
 		}
@@ -250,7 +275,7 @@ func (r rowReader) fastener() row.Fastener {
 	v, err := quantity.ParseLength(text, r.unit)
 	switch {
 	case f.Size == "":
-		r.wrong.Add("size", "how thick is the rivet: 1/8 in, 3.2 mm?")
+		r.wrong.Add("size", "how thick is it: 1/8 in, 3.2 mm?")
 	case err != nil:
 		r.wrong.Add("size", err.Error())
 	case v <= 0 || v > 25:
@@ -429,7 +454,7 @@ func (r Row) Texts() map[string]string {
 		grips = append(grips, columns(g.Code, r.typical(g.Min), r.typical(g.Max)))
 	}
 	out := map[string]string{
-		"layers": strings.Join(layers, "\n"), "callouts": strings.Join(callouts, "\n"), "grips": strings.Join(grips, "\n"), "sort": r.Fastener.Sort, "size": r.Fastener.Size, "head": r.Fastener.Head, "metal": r.Fastener.Material,
+		"layers": strings.Join(layers, "\n"), "callouts": strings.Join(callouts, "\n"), "grips": strings.Join(grips, "\n"), "with": r.Fastener.With, "points": r.Fastener.Points, "works": cmp.Or(r.Works, row.Works[2]), "sort": r.Fastener.Sort, "size": r.Fastener.Size, "head": r.Fastener.Head, "metal": r.Fastener.Material,
 		"sample": number(r.Sample), "pin": number(r.Pin), "reach": r.Reach, "bowed": "no", "bucker": "solo", "view": "from above",
 		"from": r.places(r.Line.From), "to": r.places(r.Line.To),
 	}
@@ -473,6 +498,39 @@ func (r Row) typical(l quantity.Length) string {
 		return l.Text(quantity.Millimetre)
 	}
 	return strconv.FormatFloat(math.Round(float64(l)/25.4*1e4)/1e4, 'f', -1, 64) + " in"
+}
+
+// ReadFit reads what a hole was drilled over to, and what goes in, as typed: in the unit of
+// the airframe, a fraction in inches, or a drill by its number. Problems are at fit.
+func (s *Riveting) ReadFit(ctx context.Context, id, hole, size, dimple string) (row.Fit, error) {
+	r, err := s.Row(ctx, id)
+	if err != nil {
+		return row.Fit{}, err
+	}
+	f, wrong := row.Fit{Size: strings.TrimSpace(size), Dimple: dimple}, ledger.Problems{}
+	read := func(text, missing string) float64 {
+		if text = strings.TrimSpace(text); text == "" {
+			wrong.Add("fit", missing)
+			return 0
+		}
+		if d, ok, err := rivet.Drill(text); ok {
+			if err != nil {
+				wrong.Add("fit", err.Error())
+			}
+			return float64(d)
+		}
+		v, err := quantity.ParseLength(inches(text), r.Airframe.Unit)
+		if err != nil {
+			wrong.Add("fit", err.Error())
+		}
+		return float64(v)
+	}
+	f.Hole = read(hole, "how wide is the hole now? Measure it, or name the drill")
+	f.Rivet = read(size, "which rivet fills it?")
+	if bare, ok := strings.CutSuffix(f.Size, " in"); ok && strings.Contains(bare, "/") {
+		f.Size = bare // as everybody calls it
+	}
+	return f, wrong.Err()
 }
 
 // HoleNumbers reads "4, 7, 9-12" as hole numbers.

@@ -151,7 +151,7 @@ func (f layout) put(ctx context.Context, q *query.Queries, e ledger.Entry, n New
 			h.Across = -h.Across
 		}
 		err := q.AddHole(ctx, query.AddHoleParams{RowID: m.ID, Number: int64(h.Number), Along: h.Along, Across: h.Across, Pose: h.Pose, State: string(h.State), Clean: flag(h.Clean), Over: flag(h.Over), Spoilt: int64(h.Spoilt), Tried: h.Tried,
-			KeepPart: h.Keep.Part, KeepStep: h.Keep.Step, KeepHold: h.Keep.Hold, Entry: e.Seq, Revised: e.Seq})
+			KeepPart: h.Keep.Part, KeepStep: h.Keep.Step, KeepHold: h.Keep.Hold, Work: h.kept(), Until: h.Reach.Step, Entry: e.Seq, Revised: e.Seq})
 		if err != nil {
 			return err
 		}

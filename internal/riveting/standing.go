@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"slices"
 	"strings"
 
 	"orpine/internal/core/hold"
@@ -39,11 +40,13 @@ func (r Row) standing() Standing {
 			pinned = append(pinned, h.Number)
 		}
 		if !h.Filled() && !h.Done() {
-			s.ToSet[r.FastenerAt(h)]++
+			for name, n := range row.Items(r.FastenerAt(h)) {
+				s.ToSet[name] += n
+			}
 		}
 	}
 	s.Pinned = row.Runs(pinned)
-	s.Ready = hold.RowState{Name: r.Name, Open: s.Of[row.Open], Kept: KeptSays(r.Holes), Untried: len(r.Untried(r.Holes)), Left: len(r.Missed())}
+	s.Ready = hold.RowState{Name: r.Name, Open: s.Of[row.Open], Kept: KeptSays(r.Holes), Untried: len(r.Untried(r.Holes)), Left: len(r.Missed()), Forms: slices.Contains(r.Steps(r.Holes), row.Form)}
 	s.Ready.Lengths, s.Ready.Length = r.Lengths()
 	return s
 }
@@ -59,7 +62,7 @@ func (r Row) Lengths() (worst measure.Verdict, says string) {
 		}
 		advice := r.fit(h)
 		v := advice.Verdict()
-		if v == measure.None && advice.Length == "" {
+		if v == measure.None && advice.Length == "" && r.Fastener.Rivet() {
 			v = measure.Stop // no length fits
 		}
 		if v > worst {
@@ -194,6 +197,38 @@ func (s *Riveting) inside(ctx context.Context, q *query.Queries, holds []gate.Ho
 		}
 		if standing.Pinned != "" {
 			bay.Pinned = strings.TrimPrefix(bay.Pinned+"; "+r.Name+": "+standing.Pinned, "; ")
+		}
+	}
+	return nil
+}
+
+// beyond is what the steps of holds put out of reach: holes that can then no more be set, or
+// formed.
+func (s *Riveting) beyond(ctx context.Context, q *query.Queries, holds []gate.Hold, into *hold.Evidence) error {
+	ids := make([]string, 0, len(holds))
+	for _, h := range holds {
+		if !h.Done {
+			ids = append(ids, h.ID)
+		}
+	}
+	if len(ids) == 0 {
+		return nil
+	}
+	rows, err := q.RowsBeyond(ctx, ids)
+	if err != nil {
+		return fmt.Errorf("reading what a step puts out of reach: %w", err)
+	}
+	for _, found := range rows {
+		r, err := One(ctx, q, found.RowID)
+		if err != nil {
+			return err
+		}
+		name := holds[slices.IndexFunc(holds, func(h gate.Hold) bool { return h.ID == found.HoldID })].Name
+		for _, what := range row.Reaches {
+			left := row.Unreached(r.Holes, func(reach row.Reach) bool { return reach.What == what && strings.EqualFold(reach.Step, name) })
+			if len(left) > 0 {
+				into.Beyond[found.HoldID] = append(into.Beyond[found.HoldID], fmt.Sprintf("%s %s of %s, %s, cannot be %s after it", map[bool]string{true: "hole", false: "holes"}[len(left) == 1], row.Runs(left), r.AssemblyName, r.Name, what))
+			}
 		}
 	}
 	return nil

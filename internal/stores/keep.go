@@ -177,7 +177,7 @@ func judgeStock(_ context.Context, _ *query.Queries, t ledger.Thing, values map[
 	wrong.Text("name", &f.Name, ledger.MaxName, "which one: solid 1/8 × 6 mm?")
 	wrong.Text("note", &f.Note, ledger.MaxNote, "")
 	if !slices.Contains(StockSorts, f.Sort) {
-		wrong.Add("sort", "rivet, cleco or shim?")
+		wrong.Add("sort", "rivet, cleco, shim, sheet or other hardware?")
 	}
 	var err error
 	if f.Number, err = strconv.ParseInt(strings.TrimSpace(values["number"]), 10, 64); err != nil || f.Number == 0 || f.Number > 1_000_000 || f.Number < -1_000_000 {

@@ -318,7 +318,7 @@ func (s *Stores) Notices(ctx context.Context, q *query.Queries, airframe string)
 }
 
 // StockSorts are what is counted.
-var StockSorts = []string{"rivet", "cleco", "shim"}
+var StockSorts = []string{"rivet", "cleco", "shim", "sheet", "hardware"}
 
 // NewStock is fasteners counted in.
 type NewStock struct {
@@ -346,7 +346,7 @@ func (s *Stores) CountStock(ctx context.Context, n NewStock) error {
 	wrong.Text("name", &n.Name, ledger.MaxName, "which one: solid 1/8 × 6 mm?")
 	wrong.Text("note", &n.Note, ledger.MaxNote, "")
 	if !slices.Contains(StockSorts, n.Sort) {
-		wrong.Add("sort", "rivet, cleco or shim?")
+		wrong.Add("sort", "rivet, cleco, shim, sheet or other hardware?")
 	}
 	if n.Number == 0 || n.Number > 1_000_000 || n.Number < -1_000_000 {
 		wrong.Add("number", "how many? A whole number")

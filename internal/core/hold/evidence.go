@@ -44,6 +44,9 @@ type PartState struct {
 // the lengths, which the program sees for itself.
 var Preparations = []string{"taken apart", "deburred on both faces", "chips cleared", "primed where wanted", "refitted"}
 
+// FormedWhereWanted is a preparation of rows whose layers are dimpled or countersunk.
+const FormedWhereWanted = "dimpled or countersunk where the layers are"
+
 // RowState is how far a row is made ready.
 type RowState struct {
 	Name     string
@@ -55,8 +58,17 @@ type RowState struct {
 	// why.
 	Lengths measure.Verdict
 	Length  string
-	Untried int // holes that the drop-through test still wants
-	Left    int // holes that are neither set nor kept open
+	Untried int  // holes that the drop-through test still wants
+	Left    int  // holes that are neither set nor kept open
+	Forms   bool // some layer is dimpled or countersunk, and the row asks for it
+}
+
+// Preparations are what is done to this row.
+func (r RowState) Preparations() []string {
+	if r.Forms {
+		return append([]string{FormedWhereWanted}, Preparations...)
+	}
+	return Preparations
 }
 
 // Thing is something countable that was brought into a bay.
@@ -213,15 +225,15 @@ func (r RowState) marked() Line {
 func (r RowState) prepared() []Line {
 	l := Line{What: r.Name + " made ready"}
 	var open []string
-	for _, what := range Preparations {
+	for _, what := range r.Preparations() {
 		if look := r.Prepared[what]; look == nil || look.Stale != "" {
 			open = append(open, what)
 		} else if l.Why == "" {
-			l.Why = "all five, by " + look.says()
+			l.Why = "all of it, by " + look.says()
 		}
 	}
 	if len(open) > 0 {
-		l.Standing, l.Look, l.Why = Missing, true, "not yet: "+strings.Join(open, ", ")
+		l.Standing, l.Look, l.Ticks, l.Why = Missing, true, r.Preparations(), "not yet: "+strings.Join(open, ", ")
 	}
 	lengths := Line{What: "rivet lengths of " + r.Name, Why: "chosen for each stack"}
 	switch {

@@ -125,6 +125,7 @@ type Line struct {
 	Need     Need     `json:"need,omitempty"`
 	Of       string   `json:"of,omitempty"`     // id of the part, row, bay or hold where it is mended
 	Look     bool     `json:"look,omitempty"`   // someone's look mends it
+	Ticks    []string `json:"-"`                // what is ticked for that
 	Second   string   `json:"second,omitempty"` // the second person, where one looked
 }
 
@@ -146,17 +147,20 @@ type Evidence struct {
 
 	Seconds map[string]*Look    // of several holds: who looked at each as the second person
 	Works   map[string]RowState // of several holds: how far the work of each is made ready that has no row
+	Beyond  map[string][]string // of several holds: what cannot be done any more once the step of each is taken
+
+	beyond []string // of the one that is judged
 }
 
 // NewEvidence returns evidence that holds nothing yet.
 func NewEvidence() *Evidence {
 	return &Evidence{Checks: map[string]CheckState{}, Again: map[string]CheckState{}, Parts: map[string]PartState{}, Rows: map[string]RowState{},
-		Bays: map[string]*BayState{}, Before: map[string]StepState{}, Seconds: map[string]*Look{}, Works: map[string]RowState{}}
+		Bays: map[string]*BayState{}, Before: map[string]StepState{}, Seconds: map[string]*Look{}, Works: map[string]RowState{}, Beyond: map[string][]string{}}
 }
 
 // Of is the evidence as one of several holds sees it.
 func (e Evidence) Of(hold string) Evidence {
-	e.Second = e.Seconds[hold]
+	e.Second, e.beyond = e.Seconds[hold], e.Beyond[hold]
 	if work, ok := e.Works[hold]; ok {
 		e.Rows = maps.Clone(e.Rows)
 		e.Rows[""] = work
@@ -271,6 +275,9 @@ func Judge(required []Requirement, e Evidence, now time.Time) Judgement {
 		case Again:
 			j.add(again(c, e.Again[r.Check], r.Check))
 		}
+	}
+	for _, lost := range e.beyond {
+		j.add(Line{What: "what becomes impossible", Standing: Unsure, Why: lost})
 	}
 	if len(j.Lines) == 0 {
 		j.add(Line{What: "evidence", Standing: Missing, Why: "this hold asks for nothing; give it a check"})

@@ -13,12 +13,14 @@ import (
 
 // Fastener is what goes into every hole of a row, but for its length.
 type Fastener struct {
-	Sort     string           `json:"sort"` // solid or blind
+	Sort     string           `json:"sort"` // one of Sorts
 	Diameter measure.Diameter `json:"diameter"`
 	Size     string           `json:"size"` // the diameter, as typed
 	Head     string           `json:"head"` // domed or flush
 	Material string           `json:"material"`
-	Grips    []Grip           `json:"grips,omitempty"` // of blind rivets, from the maker's table
+	Grips    []Grip           `json:"grips,omitempty"`  // of blind rivets, from the maker's table
+	With     string           `json:"with,omitempty"`   // of a nut plate: the two rivets that hold it, as stock knows them
+	Points   string           `json:"points,omitempty"` // of a bolt: which way its head lies
 }
 
 // Grip is what one blind rivet holds together.
@@ -83,9 +85,13 @@ func (r Row) Fit(h Hole) Advice {
 		}
 	}
 	if h.Over { // what the plans call out is for the size before
-		a.Diameter, a.CallOut = r.Fastener.Over(), ""
+		a.Diameter, a.CallOut = r.over(h), ""
 	}
 	if len(stack) == 0 || a.Diameter <= 0 {
+		return a
+	}
+	if !r.Fastener.Rivet() {
+		a.Rivet, a.Length = r.held(a, stack), a.CallOut
 		return a
 	}
 	a.Rivet, a.Length = r.length(a, stack)
@@ -103,7 +109,7 @@ func (r Row) Key(h Hole) string {
 			fmt.Fprintf(&b, "%d ", i)
 		}
 	}
-	fmt.Fprintf(&b, "%s %t", r.CalledOut(h.Number), h.Over)
+	fmt.Fprintf(&b, "%s %t %g", r.CalledOut(h.Number), h.Over, h.Fit.Rivet)
 	return b.String()
 }
 
@@ -140,9 +146,18 @@ func (r Row) length(a Advice, stack []quantity.Length) (measure.Result, string) 
 	return result, quantity.Length(choice.Value).Text(unit)
 }
 
+// over is the diameter of what goes into the hole once it is drilled over: what was said, or
+// the next size.
+func (r Row) over(h Hole) float64 {
+	if h.Fit.Rivet > 0 {
+		return h.Fit.Rivet
+	}
+	return r.Fastener.Over()
+}
+
 // edges judges where the hole sits, before and after it is drilled over.
 func (r Row) edges(h Hole, holes []Hole) measure.Result {
-	over := quantity.Length(r.Fastener.Over())
+	over := quantity.Length(r.over(h))
 	c := &rivet.HoleEdge{Diameter: quantity.Length(r.Fastener.Diameter.MM), Oversize: &over}
 	if r.Edge > 0 {
 		c.Edges = []quantity.Length{quantity.Length(r.Edge)}
@@ -191,7 +206,7 @@ func (r Row) flush(a Advice) *measure.Result {
 // a sixteenth of an inch or more, or a blind one whose grip begins above them: a part that
 // is not on the list, or comes later, may go there.
 func (r Row) Longer(a Advice) bool {
-	if a.CallOut == "" || len(a.Layers) == 0 {
+	if a.CallOut == "" || len(a.Layers) == 0 || !r.Fastener.Rivet() {
 		return false
 	}
 	if r.Fastener.Sort == "blind" {

@@ -12,29 +12,34 @@ type Operation string
 // The operations.
 const (
 	Drill   Operation = "drill" // to size
+	Deburr  Operation = "deburr"
+	Form    Operation = "form"  // dimple or countersink, where the layers are
 	Clean   Operation = "clean" // taken apart, deburred, chips cleared
+	Prime   Operation = "prime"
 	Pin     Operation = "pin"
 	Unpin   Operation = "unpin"
 	Rivet   Operation = "set"
 	Spoil   Operation = "bad"
-	NotSet  Operation = "not set"  // after all: it was keyed, and no rivet was used
-	Doubt   Operation = "doubtful" // of a set one
-	Accept  Operation = "accept"   // a doubtful one, by the gauge
+	NotSet  Operation = "not set"   // after all: it was keyed, and no rivet was used
+	Doubt   Operation = "doubtful"  // of a set one
+	Accept  Operation = "accept"    // a doubtful one, by the gauge
+	Out     Operation = "drill out" // the rivet of a bad one
 	Enlarge Operation = "oversize"
 	Abandon Operation = "abandon"
 	Mark    Operation = "keep" // it stays open for a later part
 	Lift    Operation = "lift" // the mark
 	Falls   Operation = "through"
 	Stuck   Operation = "sticks"
+	Shut    Operation = "out of reach" // after a later step; without one, reached after all
 )
 
 // Operations lists them.
-var Operations = []Operation{Drill, Clean, Pin, Unpin, Rivet, Spoil, NotSet, Doubt, Accept, Enlarge, Abandon, Mark, Lift, Falls, Stuck}
+var Operations = []Operation{Drill, Deburr, Form, Clean, Prime, Pin, Unpin, Rivet, Spoil, NotSet, Doubt, Accept, Out, Enlarge, Abandon, Mark, Lift, Falls, Stuck, Shut}
 
 // Undoable tells whether the operation may be taken back: what the hand does at every
 // hole can be; what someone decided or found out cannot.
 func (o Operation) Undoable() bool {
-	return slices.Contains([]Operation{Drill, Clean, Pin, Unpin, Rivet, Spoil, NotSet, Doubt, Enlarge}, o)
+	return slices.Contains([]Operation{Drill, Deburr, Form, Clean, Prime, Pin, Unpin, Rivet, Spoil, NotSet, Doubt, Out, Enlarge}, o)
 }
 
 // Asked is an operation with what comes with it.
@@ -43,6 +48,8 @@ type Asked struct {
 	Cause  string // of a bad rivet
 	Reason string // written, where one is wanted
 	Keep   Keep   // of a mark
+	Fit    Fit    // of an oversize hole
+	Reach  Reach  // of one that is out of reach later
 }
 
 // Leave is why things may not be done now; empty where they may.
@@ -52,7 +59,8 @@ type Leave struct {
 	Enlarge string // the edge distance, once the hole is larger
 	Lift    string // the step that the mark waits for
 	Untried []int  // holes that the drop-through test still wants
-	Signed  bool   // deburred and cleared, as someone signed on the hold after the holes were drilled
+	Signed  bool   // made ready, as someone signed on the hold after the holes were drilled
+	Asks    Asks   // what the layers and the school need of the hole
 }
 
 // Stand is a hold before a step, as far as a row's holes see it.
@@ -66,7 +74,7 @@ type Stand struct {
 // those before drilling of which one must let it through, the drop-through test, the
 // edges, and of a kept hole whether the step has come that it waits for.
 func (r Row) LeaveAt(h Hole, holes []Hole, rivets Stand, drills []Stand, come bool) Leave {
-	l := Leave{Untried: r.Untried(holes), Enlarge: r.Advise(h, holes).Crowded(), Drill: r.drillable(h, holes, drills)}
+	l := Leave{Untried: r.Untried(holes), Enlarge: r.Advise(h, holes).Crowded(), Drill: r.drillable(h, holes, drills), Asks: r.AsksOf(h)}
 	if !rivets.Open {
 		l.Rivet = fmt.Sprintf("the hold “%s” is not released", rivets.Name)
 	}
@@ -139,8 +147,14 @@ func (h Hole) Past(what Operation) bool {
 	switch what {
 	case Drill:
 		return h.State != Pilot
+	case Deburr:
+		return h.State != Pilot && h.State != Sized && h.State != Oversize
+	case Form:
+		return h.Filled() || h.State == Abandoned || h.Formed
 	case Clean:
 		return h.Filled() || h.State == Abandoned || h.Clean && h.State != Bad
+	case Prime:
+		return h.Filled() || h.State == Abandoned || h.Primed
 	case Pin:
 		return h.Filled() || h.State == Abandoned || h.State == Pinned
 	case Rivet:
@@ -152,7 +166,10 @@ func (h Hole) Past(what Operation) bool {
 // rules are what each operation asks for, and what it does.
 var rules = map[Operation]func(h Hole, a Asked, leave Leave) (Hole, error){
 	Drill:   drill,
+	Deburr:  deburr,
+	Form:    formHole,
 	Clean:   clean,
+	Prime:   prime,
 	Pin:     pin,
 	Unpin:   unpin,
 	Rivet:   rivetHole,
@@ -160,12 +177,14 @@ var rules = map[Operation]func(h Hole, a Asked, leave Leave) (Hole, error){
 	NotSet:  notSet,
 	Doubt:   doubt,
 	Accept:  accept,
+	Out:     drillOut,
 	Enlarge: enlarge,
 	Abandon: abandon,
 	Mark:    mark,
 	Lift:    lift,
 	Falls:   try,
 	Stuck:   try,
+	Shut:    shut,
 }
 
 func drill(h Hole, _ Asked, leave Leave) (Hole, error) {
@@ -175,11 +194,38 @@ func drill(h Hole, _ Asked, leave Leave) (Hole, error) {
 	if leave.Drill != "" {
 		return h, refuse("", "%s", leave.Drill)
 	}
-	h.State, h.Clean = Sized, false
+	h.State = Sized
+	h.fresh()
 	return h, nil
 }
 
-func clean(h Hole, _ Asked, _ Leave) (Hole, error) {
+// fresh forgets what was done to a hole that is drilled anew.
+func (h *Hole) fresh() { h.Clean, h.Formed, h.Primed = false, false, false }
+
+func deburr(h Hole, _ Asked, _ Leave) (Hole, error) {
+	if h.State != Sized && h.State != Oversize {
+		return h, refuse("", "hole %d is %s: a hole is deburred once it is drilled to size", h.Number, h.State)
+	}
+	h.State = Deburred
+	return h, nil
+}
+
+func formHole(h Hole, _ Asked, leave Leave) (Hole, error) {
+	switch {
+	case leave.Asks.Form == "":
+		return h, refuse("", "no layer at hole %d is dimpled or countersunk", h.Number)
+	case h.Formed:
+		return h, refuse("", "hole %d is %s already", h.Number, leave.Asks.Form)
+	case h.State == Sized || h.State == Oversize:
+		return h, refuse("", "hole %d is %s: deburr it first, for a burr splits the dimple", h.Number, h.State)
+	case h.State != Deburred && h.State != Cleaned && h.State != Drilled:
+		return h, refuse("", "hole %d is %s: it is formed when it is drilled to size, deburred and taken apart", h.Number, h.State)
+	}
+	h.State, h.Formed, h.Clean = Formed, true, false
+	return h, nil
+}
+
+func clean(h Hole, _ Asked, leave Leave) (Hole, error) {
 	switch {
 	case h.State == Pilot:
 		return h, refuse("", "hole %d is a pilot hole: drill it to size first", h.Number)
@@ -187,13 +233,26 @@ func clean(h Hole, _ Asked, _ Leave) (Hole, error) {
 		return h, refuse("", "hole %d is set", h.Number)
 	case h.Clean && h.State != Bad:
 		return h, refuse("", "hole %d is cleaned already", h.Number)
+	case leave.Asks.Form != "" && !h.Formed:
+		return h, refuse("", "hole %d is not %s yet: its layers are, so form it before it is cleaned", h.Number, leave.Asks.Form)
 	}
 	h.State, h.Clean = Cleaned, true
 	return h, nil
 }
 
+func prime(h Hole, _ Asked, _ Leave) (Hole, error) {
+	switch {
+	case h.Primed:
+		return h, refuse("", "hole %d is primed already", h.Number)
+	case h.State != Cleaned:
+		return h, refuse("", "hole %d is %s: primer goes on what is cleaned and taken apart", h.Number, h.State)
+	}
+	h.State, h.Primed = Primed, true
+	return h, nil
+}
+
 func pin(h Hole, _ Asked, _ Leave) (Hole, error) {
-	if h.State != Sized && h.State != Cleaned && h.State != Oversize {
+	if !slices.Contains([]State{Sized, Deburred, Formed, Cleaned, Primed, Oversize}, h.State) {
 		return h, refuse("", "hole %d is %s: a cleco goes into a hole that is drilled to size", h.Number, h.State)
 	}
 	h.State = Pinned
@@ -204,11 +263,21 @@ func unpin(h Hole, _ Asked, _ Leave) (Hole, error) {
 	if h.State != Pinned {
 		return h, refuse("", "hole %d is %s: there is no cleco in it", h.Number, h.State)
 	}
-	h.State = Sized
-	if h.Clean {
-		h.State = Cleaned
-	}
+	h.State = h.apart()
 	return h, nil
+}
+
+// apart is the state of an empty hole without a cleco.
+func (h Hole) apart() State {
+	switch {
+	case h.Primed:
+		return Primed
+	case h.Clean:
+		return Cleaned
+	case h.Formed:
+		return Formed
+	}
+	return Sized
 }
 
 // settable is what stands between a hole and its rivet.
@@ -220,10 +289,14 @@ func settable(h Hole, leave Leave) error {
 		return refuse("", "hole %d is set already", h.Number)
 	case h.State == Pilot:
 		return refuse("", "hole %d is a pilot hole: drill it to size first", h.Number)
-	case h.State == Bad:
+	case h.State == Bad || h.State == Drilled:
 		return refuse("", "hole %d is drilled out: clean it, or drill it oversize, first", h.Number)
-	case !h.Clean && !(leave.Signed && (h.State == Sized || h.State == Pinned)):
+	case !h.Clean && !(leave.Signed && slices.Contains([]State{Sized, Deburred, Formed, Pinned}, h.State)):
 		return refuse("", "hole %d is not cleaned: take apart, deburr both faces, clear the chips", h.Number)
+	case leave.Asks.Form != "" && !h.Formed && !leave.Signed:
+		return refuse("", "hole %d is not %s yet, and its layers are", h.Number, leave.Asks.Form)
+	case leave.Asks.Prime && !h.Primed && !leave.Signed:
+		return refuse("", "hole %d is not primed yet, and this row wants it", h.Number)
 	case len(leave.Untried) > 0:
 		return refuse("", "the row is taken to be of final size, and the drop-through test is not done: hole %s first", Runs(leave.Untried))
 	case leave.Rivet != "":
@@ -245,7 +318,8 @@ func notSet(h Hole, _ Asked, _ Leave) (Hole, error) {
 	if !h.Filled() {
 		return h, refuse("", "hole %d is %s, and no rivet was said to be in it", h.Number, h.State)
 	}
-	h.State, h.Clean = Cleaned, true
+	h.Clean = true
+	h.State = h.apart()
 	return h, nil
 }
 
@@ -284,16 +358,12 @@ func spoil(h Hole, a Asked, leave Leave) (Hole, error) {
 	return h, nil
 }
 
-func enlarge(h Hole, a Asked, leave Leave) (Hole, error) {
-	switch {
-	case h.Filled() || h.State == Pilot:
-		return h, refuse("", "hole %d is %s: only a hole that is drilled to size, and empty, is drilled over", h.Number, h.State)
-	case h.Over:
-		return h, refuse("", "hole %d is oversize already: ask before it is enlarged again", h.Number)
-	case leave.Enlarge != "" && strings.TrimSpace(a.Reason) == "":
-		return h, refuse("reason", "%s: ask before going on, and write who answered what", leave.Enlarge)
+// drillOut is of a rivet that is no good; the hole is as wide as before, or the slip shows.
+func drillOut(h Hole, _ Asked, _ Leave) (Hole, error) {
+	if h.State != Bad {
+		return h, refuse("", "hole %d is %s: a rivet that is marked as bad is drilled out", h.Number, h.State)
 	}
-	h.State, h.Clean, h.Over = Oversize, false, true
+	h.State = Drilled
 	return h, nil
 }
 
@@ -304,7 +374,7 @@ func abandon(h Hole, a Asked, _ Leave) (Hole, error) {
 	case strings.TrimSpace(a.Reason) == "":
 		return h, refuse("reason", "why is hole %d left, and how is it closed?", h.Number)
 	}
-	h.State, h.Keep = Abandoned, Keep{}
+	h.State, h.Keep, h.Reach = Abandoned, Keep{}, Reach{}
 	return h, nil
 }
 
@@ -352,6 +422,7 @@ func (h Hole) Undo(before Hole) (Hole, error) {
 	if before.Filled() && h.Kept() {
 		return h, refuse("", "hole %d stays open for %s (%s): it cannot be made a set one again", h.Number, h.Keep.Part, h.Keep.Step)
 	}
-	h.State, h.Clean, h.Over, h.Spoilt = before.State, before.Clean, before.Over, before.Spoilt
+	h.State, h.Clean, h.Formed, h.Primed = before.State, before.Clean, before.Formed, before.Primed
+	h.Over, h.Fit, h.Spoilt = before.Over, before.Fit, before.Spoilt
 	return h, nil
 }

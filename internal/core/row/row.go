@@ -18,12 +18,16 @@ type State string
 const (
 	Pilot     State = "pilot"
 	Sized     State = "sized"
+	Deburred  State = "deburred"
+	Formed    State = "formed"  // dimpled or countersunk, where its layers are
 	Cleaned   State = "cleaned" // deburred on both faces, chips cleared
-	Pinned    State = "pinned"  // a cleco holds it
+	Primed    State = "primed"
+	Pinned    State = "pinned" // a cleco holds it
 	Set       State = "set"
 	Doubtful  State = "doubtful" // set, and someone is not sure of it
 	Accepted  State = "accepted" // doubtful, judged by the gauge and kept
-	Bad       State = "bad"      // its rivet is no good; drilled out
+	Bad       State = "bad"      // its rivet is no good
+	Drilled   State = "drilled out"
 	Oversize  State = "oversize" // drilled to the next larger size
 	Abandoned State = "abandoned"
 
@@ -31,7 +35,10 @@ const (
 )
 
 // States lists what is shown, in the order of work.
-var States = []State{Open, Pilot, Sized, Cleaned, Pinned, Set, Doubtful, Accepted, Bad, Oversize, Abandoned}
+var States = []State{Open, Pilot, Sized, Deburred, Formed, Cleaned, Primed, Pinned, Set, Doubtful, Accepted, Bad, Drilled, Oversize, Abandoned}
+
+// Telling lists them as a row is told of: what is done first, then what waits.
+var Telling = []State{Set, Accepted, Doubtful, Open, Bad, Drilled, Oversize, Pinned, Primed, Cleaned, Formed, Deburred, Sized, Pilot, Abandoned}
 
 // Causes are why a rivet is bad.
 var Causes = []string{"slipped", "tipped", "too long", "too short", "bucked crooked", "missed", ShouldHaveStayedOpen, "skin hurt"}
@@ -53,6 +60,7 @@ type Row struct {
 	Bucker   bool      // wants a second pair of hands
 	Closed   bool      `json:",omitempty"` // it runs round: the last hole lies beside the first
 	How      string    `json:",omitempty"` // one of Hows; "" for a line by count and pitch, or from CSV
+	Works    string    `json:",omitempty"` // what each hole is asked for, one of Works; "" as Works[2]
 }
 
 // Layer is one thickness of the stack, on all holes or on a run of them.
@@ -81,8 +89,12 @@ type Hole struct {
 	Pose          string  // "": reached as the part lies; else the pose that it is reached in
 	State         State
 	Clean         bool // deburred since it was last drilled
-	Over          bool // drilled to the next larger size
-	Spoilt        int  // rivets that were bad here
+	Formed        bool // dimpled or countersunk since
+	Primed        bool // since
+	Over          bool // drilled over, to what Fit says
+	Fit           Fit  // of an oversize hole; zero for one of before it was asked
+	Reach         Reach
+	Spoilt        int // rivets that were bad here
 	Tried         string
 	Keep          Keep
 }
@@ -178,8 +190,9 @@ func (r Row) MatchDrilled(holes []Hole) (Row, []Hole) {
 	r.Final = false
 	out := slices.Clone(holes)
 	for i := range out {
-		if s := out[i].State; s == Sized || s == Cleaned || s == Pinned {
-			out[i].State, out[i].Clean = Pilot, false
+		if s := out[i].State; s == Sized || s == Deburred || s == Formed || s == Cleaned || s == Primed || s == Pinned {
+			out[i].State = Pilot
+			out[i].fresh()
 		}
 	}
 	return r, out

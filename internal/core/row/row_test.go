@@ -17,6 +17,10 @@ func TestWhatMayBeDoneToAHoleInWhichState(t *testing.T) {
 	ready := Hole{Number: 4, State: Cleaned, Clean: true}
 	in := func(s State) Hole { return Hole{Number: 4, State: s} }
 	over := Hole{Number: 4, State: Oversize, Over: true}
+	next := Fit{Hole: 4.05, Rivet: 3.96875, Size: "5/32"}
+	dimpled, primed := Leave{Asks: Asks{Form: "dimpled"}}, Leave{Asks: Asks{Prime: true}}
+	formed := Hole{Number: 4, State: Formed, Formed: true}
+	oversize := func(fit Fit, reason string) Asked { return Asked{What: Enlarge, Fit: fit, Reason: reason} }
 	tests := []struct {
 		name  string
 		hole  Hole
@@ -49,11 +53,37 @@ func TestWhatMayBeDoneToAHoleInWhichState(t *testing.T) {
 		{"one is spoilt while it is set", ready, Asked{What: Spoil, Cause: "slipped"}, Leave{}, Bad, ""},
 		{"but not where none may be set", ready, Asked{What: Spoil, Cause: "slipped"}, Leave{Rivet: "the hold is not released"}, Cleaned, "not released"},
 		{"a bad hole is cleaned", in(Bad), Asked{What: Clean}, Leave{}, Cleaned, ""},
-		{"or drilled over", in(Bad), Asked{What: Enlarge}, Leave{}, Oversize, ""},
-		{"not twice", over, Asked{What: Enlarge}, Leave{}, Oversize, "oversize already"},
-		{"not under a rivet", in(Set), Asked{What: Enlarge}, Leave{}, Set, "empty"},
-		{"not too near to an edge", in(Bad), Asked{What: Enlarge}, Leave{Enlarge: "the edge distance would be 1.8 D"}, Bad, "write who answered"},
-		{"but with an answer", in(Bad), Asked{What: Enlarge, Reason: "kit maker: go on"}, Leave{Enlarge: "the edge distance would be 1.8 D"}, Oversize, ""},
+		{"or drilled out and shown as that", in(Bad), Asked{What: Out}, Leave{}, Drilled, ""},
+		{"no good rivet is drilled out", in(Set), Asked{What: Out}, Leave{}, Set, "marked as bad"},
+		{"a drilled-out hole is cleaned", in(Drilled), Asked{What: Clean}, Leave{}, Cleaned, ""},
+		{"and not set before that", in(Drilled), Asked{What: Rivet}, Leave{}, Drilled, "clean it"},
+		{"or drilled over, with both diameters and the reason", in(Bad), oversize(next, "egg-shaped"), Leave{}, Oversize, ""},
+		{"not without the diameters", in(Bad), oversize(Fit{}, "egg-shaped"), Leave{}, Bad, "how wide is the hole"},
+		{"not with a rivet that does not fill it", in(Bad), oversize(Fit{Hole: 4.2, Rivet: 3.96875}, "x"), Leave{}, Bad, "does not fill a hole of 4.20 mm"},
+		{"nor with one that does not go in", in(Bad), oversize(Fit{Hole: 3.9, Rivet: 3.96875}, "x"), Leave{}, Bad, "does not go into"},
+		{"not without a reason", in(Bad), oversize(next, " "), Leave{}, Bad, "stays on the record"},
+		{"not while nobody says whether its dimple fits", formed, oversize(next, "x"), dimpled, Formed, "does the dimple still fit"},
+		{"not twice", over, oversize(next, "x"), Leave{}, Oversize, "oversize already"},
+		{"not under a rivet", in(Set), oversize(next, "x"), Leave{}, Set, "empty"},
+		{"not too near to an edge", in(Bad), oversize(next, ""), Leave{Enlarge: "the edge distance would be 1.8 D"}, Bad, "write who answered"},
+		{"but with an answer", in(Bad), oversize(next, "kit maker: go on"), Leave{Enlarge: "the edge distance would be 1.8 D"}, Oversize, ""},
+		{"a sized hole is deburred", in(Sized), Asked{What: Deburr}, Leave{}, Deburred, ""},
+		{"a pilot hole is not deburred", in(Pilot), Asked{What: Deburr}, Leave{}, Pilot, "once it is drilled to size"},
+		{"a deburred one is formed where its layers are", in(Deburred), Asked{What: Form}, dimpled, Formed, ""},
+		{"not where none is", in(Deburred), Asked{What: Form}, Leave{}, Deburred, "no layer"},
+		{"not with a burr", in(Sized), Asked{What: Form}, dimpled, Sized, "a burr splits the dimple"},
+		{"not twice over", formed, Asked{What: Form}, dimpled, Formed, "dimpled already"},
+		{"it is formed before it is cleaned", in(Deburred), Asked{What: Clean}, dimpled, Deburred, "form it before"},
+		{"and cleaned then", formed, Asked{What: Clean}, dimpled, Cleaned, ""},
+		{"a hole that is not formed is not set", ready, Asked{What: Rivet}, dimpled, Cleaned, "not dimpled yet"},
+		{"unless someone signed for the row", ready, Asked{What: Rivet}, Leave{Asks: dimpled.Asks, Signed: true}, Set, ""},
+		{"a cleaned hole is primed", ready, Asked{What: Prime}, primed, Primed, ""},
+		{"a dirty one is not", in(Sized), Asked{What: Prime}, primed, Sized, "primer goes on"},
+		{"where primer is wanted, none is set without", ready, Asked{What: Rivet}, primed, Cleaned, "not primed yet"},
+		{"a hole is out of reach later", in(Sized), Asked{What: Shut, Reach: Reach{What: "set", Step: "rear spar lands"}}, Leave{}, Sized, ""},
+		{"after a step", in(Sized), Asked{What: Shut}, Leave{}, Sized, "after which step"},
+		{"for setting or forming", in(Sized), Asked{What: Shut, Reach: Reach{What: "seen", Step: "s"}}, Leave{}, Sized, "not be formed"},
+		{"not once it is set", in(Set), Asked{What: Shut, Reach: Reach{What: "set", Step: "s"}}, Leave{}, Set, "is set"},
 		{"an empty hole is abandoned with a reason", in(Bad), Asked{What: Abandon, Reason: "plugged and doubled"}, Leave{}, Abandoned, ""},
 		{"not without", in(Bad), Asked{What: Abandon}, Leave{}, Bad, "why is hole 4 left"},
 		{"not with a rivet in it", in(Set), Asked{What: Abandon, Reason: "x"}, Leave{}, Set, "is set"},
@@ -117,7 +147,7 @@ func TestUndoDoesNotMakeAKeptHoleASetOne(t *testing.T) {
 	_, err = shut.Undo(set)
 	assert.ErrorContains(t, err, "it stays closed")
 	for _, d := range Operations {
-		assert.Equal(t, d != Mark && d != Lift && d != Falls && d != Stuck && d != Abandon && d != Accept, d.Undoable(), d)
+		assert.Equal(t, d != Mark && d != Lift && d != Shut && d != Falls && d != Stuck && d != Abandon && d != Accept, d.Undoable(), d)
 	}
 }
 

@@ -23,3 +23,20 @@ func TestStockIsToldBySizesAndNotBySpelling(t *testing.T) {
 		assert.NotEqual(t, stock.Key(other[0]), stock.Key(other[1]))
 	}
 }
+
+func TestASheetIsReadFromItsName(t *testing.T) {
+	materials := []string{"aluminium", "steel", "stainless steel"}
+	for name, want := range map[string]struct {
+		material  string
+		thickness float64
+	}{"aluminium 0.8 mm": {"aluminium", 0.8}, "Stainless steel 0.5": {"stainless steel", 0.5}, "0.032 in aluminium": {"aluminium", 0.8128}, "steel 1/16": {"steel", 1.5875}} {
+		material, thickness, ok := stock.Sheet(name, materials)
+		assert.True(t, ok, name)
+		assert.Equal(t, want.material, material, name)
+		assert.InDelta(t, want.thickness, float64(thickness), 1e-9, name)
+	}
+	for _, none := range []string{"solid 1/8 × 6 mm", "aluminium", "plywood 3 mm"} {
+		_, _, ok := stock.Sheet(none, materials)
+		assert.False(t, ok, none)
+	}
+}

@@ -45,16 +45,16 @@ SELECT h.* FROM holds h WHERE h.id = sqlc.arg(rivets) OR h.withdrawn = '' AND h.
     OR h.done = 0 AND h.withdrawn = '' AND h.step IN ('drill to size', 'ream') AND h.assembly_id = (SELECT r.assembly_id FROM rivet_rows r WHERE r.id = sqlc.arg(row) AND r.opt_out = '') ORDER BY h.entry;
 
 -- name: LastDrilled :one
-SELECT CAST(coalesce(max(at), '') AS TEXT) AS at FROM operations WHERE row_id = ? AND what = 'drill';
+SELECT CAST(coalesce(max(at), '') AS TEXT) AS at FROM operations WHERE row_id = ? AND what IN ('drill', 'oversize') AND undone = 0;
 
 -- name: AddHole :exec
-INSERT INTO holes (row_id, number, along, across, pose, state, clean, over, spoilt, tried, keep_part, keep_step, keep_hold, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
+INSERT INTO holes (row_id, number, along, across, pose, state, clean, over, spoilt, tried, keep_part, keep_step, keep_hold, work, until, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
 
 -- name: Holes :many
 SELECT * FROM holes WHERE row_id = ? ORDER BY number;
 
 -- name: ChangeHole :exec
-UPDATE holes SET state = ?, clean = ?, over = ?, spoilt = ?, tried = ?, keep_part = ?, keep_step = ?, keep_hold = ?, revised = ? WHERE row_id = ? AND number = ?;
+UPDATE holes SET state = ?, clean = ?, over = ?, spoilt = ?, tried = ?, keep_part = ?, keep_step = ?, keep_hold = ?, work = ?, until = ?, revised = ? WHERE row_id = ? AND number = ?;
 
 -- name: AddOperation :exec
 INSERT INTO operations (entry, row_id, number, submission, what, cause, crew, by_name, at, fastener, before) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
@@ -94,3 +94,8 @@ SELECT b.id, b.name FROM bays b JOIN holds h ON h.id = b.closed_by WHERE b.assem
 -- name: SetRowStanding :exec
 INSERT INTO row_standings (row_id, arithmetic, revised, says) VALUES (?, ?, ?, ?)
 ON CONFLICT (row_id) DO UPDATE SET arithmetic = excluded.arithmetic, revised = excluded.revised, says = excluded.says;
+
+-- name: RowsBeyond :many
+SELECT DISTINCT h.row_id, ho.id AS hold_id FROM holes h JOIN rivet_rows r ON r.id = h.row_id JOIN assemblies a ON a.id = r.assembly_id
+    JOIN holds ho ON ho.name = h.until COLLATE NOCASE JOIN assemblies b ON b.id = ho.assembly_id AND b.airframe_id = a.airframe_id
+    WHERE h.until <> '' AND r.withdrawn = '' AND ho.done = 0 AND ho.id IN (sqlc.slice(holds)) ORDER BY r.entry, r.id;

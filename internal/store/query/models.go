@@ -143,6 +143,8 @@ type Hole struct {
 	KeepHold string
 	Entry    int64
 	Revised  int64
+	Work     string
+	Until    string
 }
 
 type Instrument struct {

@@ -27,7 +27,7 @@ func (q *Queries) AddDrillHold(ctx context.Context, arg AddDrillHoldParams) erro
 }
 
 const addHole = `-- name: AddHole :exec
-INSERT INTO holes (row_id, number, along, across, pose, state, clean, over, spoilt, tried, keep_part, keep_step, keep_hold, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO holes (row_id, number, along, across, pose, state, clean, over, spoilt, tried, keep_part, keep_step, keep_hold, work, until, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 `
 
 type AddHoleParams struct {
@@ -44,6 +44,8 @@ type AddHoleParams struct {
 	KeepPart string
 	KeepStep string
 	KeepHold string
+	Work     string
+	Until    string
 	Entry    int64
 	Revised  int64
 }
@@ -63,6 +65,8 @@ func (q *Queries) AddHole(ctx context.Context, arg AddHoleParams) error {
 		arg.KeepPart,
 		arg.KeepStep,
 		arg.KeepHold,
+		arg.Work,
+		arg.Until,
 		arg.Entry,
 		arg.Revised,
 	)
@@ -188,7 +192,7 @@ func (q *Queries) BayWithHold(ctx context.Context, id string) (BayWithHoldRow, e
 }
 
 const changeHole = `-- name: ChangeHole :exec
-UPDATE holes SET state = ?, clean = ?, over = ?, spoilt = ?, tried = ?, keep_part = ?, keep_step = ?, keep_hold = ?, revised = ? WHERE row_id = ? AND number = ?
+UPDATE holes SET state = ?, clean = ?, over = ?, spoilt = ?, tried = ?, keep_part = ?, keep_step = ?, keep_hold = ?, work = ?, until = ?, revised = ? WHERE row_id = ? AND number = ?
 `
 
 type ChangeHoleParams struct {
@@ -200,6 +204,8 @@ type ChangeHoleParams struct {
 	KeepPart string
 	KeepStep string
 	KeepHold string
+	Work     string
+	Until    string
 	Revised  int64
 	RowID    string
 	Number   int64
@@ -215,6 +221,8 @@ func (q *Queries) ChangeHole(ctx context.Context, arg ChangeHoleParams) error {
 		arg.KeepPart,
 		arg.KeepStep,
 		arg.KeepHold,
+		arg.Work,
+		arg.Until,
 		arg.Revised,
 		arg.RowID,
 		arg.Number,
@@ -348,7 +356,7 @@ func (q *Queries) HoldsOfRow(ctx context.Context, arg HoldsOfRowParams) ([]Hold,
 }
 
 const holes = `-- name: Holes :many
-SELECT row_id, number, along, across, pose, state, clean, "over", spoilt, tried, keep_part, keep_step, keep_hold, entry, revised FROM holes WHERE row_id = ? ORDER BY number
+SELECT row_id, number, along, across, pose, state, clean, "over", spoilt, tried, keep_part, keep_step, keep_hold, entry, revised, work, until FROM holes WHERE row_id = ? ORDER BY number
 `
 
 func (q *Queries) Holes(ctx context.Context, rowID string) ([]Hole, error) {
@@ -376,6 +384,8 @@ func (q *Queries) Holes(ctx context.Context, rowID string) ([]Hole, error) {
 			&i.KeepHold,
 			&i.Entry,
 			&i.Revised,
+			&i.Work,
+			&i.Until,
 		); err != nil {
 			return nil, err
 		}
@@ -391,7 +401,7 @@ func (q *Queries) Holes(ctx context.Context, rowID string) ([]Hole, error) {
 }
 
 const lastDrilled = `-- name: LastDrilled :one
-SELECT CAST(coalesce(max(at), '') AS TEXT) AS at FROM operations WHERE row_id = ? AND what = 'drill'
+SELECT CAST(coalesce(max(at), '') AS TEXT) AS at FROM operations WHERE row_id = ? AND what IN ('drill', 'oversize') AND undone = 0
 `
 
 func (q *Queries) LastDrilled(ctx context.Context, rowID string) (string, error) {
@@ -612,6 +622,50 @@ func (q *Queries) Row(ctx context.Context, id string) (RowRow, error) {
 		&i.Version,
 	)
 	return i, err
+}
+
+const rowsBeyond = `-- name: RowsBeyond :many
+SELECT DISTINCT h.row_id, ho.id AS hold_id FROM holes h JOIN rivet_rows r ON r.id = h.row_id JOIN assemblies a ON a.id = r.assembly_id
+    JOIN holds ho ON ho.name = h.until COLLATE NOCASE JOIN assemblies b ON b.id = ho.assembly_id AND b.airframe_id = a.airframe_id
+    WHERE h.until <> '' AND r.withdrawn = '' AND ho.done = 0 AND ho.id IN (/*SLICE:holds*/?) ORDER BY r.entry, r.id
+`
+
+type RowsBeyondRow struct {
+	RowID  string
+	HoldID string
+}
+
+func (q *Queries) RowsBeyond(ctx context.Context, holds []string) ([]RowsBeyondRow, error) {
+	query := rowsBeyond
+	var queryParams []interface{}
+	if len(holds) > 0 {
+		for _, v := range holds {
+			queryParams = append(queryParams, v)
+		}
+		query = strings.Replace(query, "/*SLICE:holds*/?", strings.Repeat(",?", len(holds))[1:], 1)
+	} else {
+		query = strings.Replace(query, "/*SLICE:holds*/?", "NULL", 1)
+	}
+	rows, err := q.db.QueryContext(ctx, query, queryParams...)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []RowsBeyondRow
+	for rows.Next() {
+		var i RowsBeyondRow
+		if err := rows.Scan(&i.RowID, &i.HoldID); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
 }
 
 const rowsByID = `-- name: RowsByID :many

@@ -61,7 +61,7 @@ func TestCrowdedHolesAreDrawnEvenly(t *testing.T) {
 
 func TestEveryStateHasAShapeOfItsOwn(t *testing.T) {
 	shapes := map[string]string{}
-	for _, state := range []string{"open", "pilot", "sized", "cleaned", "pinned", "set", "bad", "oversize", "abandoned"} {
+	for _, state := range []string{"open", "pilot", "sized", "deburred", "formed", "cleaned", "primed", "pinned", "set", "doubtful", "accepted", "bad", "drilled out", "oversize", "abandoned"} {
 		svg := strings.ReplaceAll(string(HoleSample(state)), "is-"+state, "")
 		elements(t, svg)
 		assert.Empty(t, shapes[svg], "%s looks like %s", state, shapes[svg])

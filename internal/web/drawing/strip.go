@@ -154,9 +154,19 @@ func (c *canvas) holeMark(state string, at point) {
 		c.circle("dot", at, 3)
 	case "sized":
 		c.circle("ring", at, 8)
+	case "deburred":
+		c.circle("ring", at, 8)
+		c.strokes("pin", at.plus(-4, 0), at.plus(4, 0))
+	case "formed":
+		c.circle("ring", at, 8)
+		c.strokes("pin", at.plus(-5, -3), at.plus(0, 4), at.plus(5, -3))
 	case "cleaned":
 		c.circle("ring", at, 8)
 		c.circle("ring", at, 4)
+	case "primed":
+		c.circle("ring", at, 8)
+		c.circle("ring", at, 5)
+		c.circle("dot", at, 2.5)
 	case "pinned":
 		c.circle("ring", at, 8)
 		c.strokes("pin", at.plus(-5, -5), at.plus(5, -5), at.plus(0, -5), at.plus(0, 7))
@@ -171,6 +181,9 @@ func (c *canvas) holeMark(state string, at point) {
 	case "bad":
 		c.circle("ring", at, 9)
 		c.strokes("cross", at.plus(-6, -6), at.plus(6, 6))
+		c.strokes("cross", at.plus(-6, 6), at.plus(6, -6))
+	case "drilled out":
+		c.circle("ring", at, 9)
 		c.strokes("cross", at.plus(-6, 6), at.plus(6, -6))
 	case "oversize":
 		c.circle("ring", at, 8)

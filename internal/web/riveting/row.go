@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"fmt"
 	"net/http"
+	"slices"
 	"strings"
 
 	"github.com/gin-gonic/gin"
@@ -42,7 +43,24 @@ type rowView struct {
 	Said       string // what was just done, for a screen reader
 	Refused    string
 	Posed      bool // some holes are reached in another pose
+	Steps      []step
+	Later      []string // steps that a hole may wait for
+	Forms      bool     // a layer here is dimpled or countersunk
+	Dimples    []string
+	Reaches    []string
+	Oversizing bool   // what was refused is an oversize
+	OverHole   string // of the next size, as an example
+	OverSize   string
 }
+
+// step is one of the operations that this row asks for, with its key.
+type step struct {
+	Do        row.Operation
+	Key, Says string
+}
+
+// steps are all that come before a rivet.
+var steps = []step{{row.Drill, "d", "Drilled"}, {row.Deburr, "u", "Deburred"}, {row.Form, "f", "Formed"}, {row.Clean, "c", "Cleaned"}, {row.Prime, "i", "Primed"}}
 
 // fact is one line about a hole.
 type fact struct {
@@ -72,7 +90,14 @@ func (s sheets) showRow(c *gin.Context, id string, number int, said string, r ui
 	}
 	view := rowView{RowSheet: sheet, Typed: r.Typed, Who: cmp.Or(r.Typed["by"], ui.Who(c)), Crew: cmp.Or(r.Typed["crew"], crew), Causes: row.Causes, Said: said, Refused: r.Wrong[""], Meetings: sheet.Meetings(),
 		Pins: sheet.Row.Pins(sheet.Holes), Every: sheet.PinEvery(len(sheet.Holes)), Untried: sheet.Row.Untried(sheet.Holes), Missed: row.Runs(sheet.Missed()),
-		Operations: []row.Operation{row.Drill, row.Clean, row.Pin, row.Unpin, row.Rivet, row.NotSet, row.Doubt, row.Mark}}
+		Dimples: row.Dimples, Reaches: row.Reaches, Later: sheet.Steps, Oversizing: r.Typed["do"] == string(row.Enlarge)}
+	wanted := sheet.Row.Steps(sheet.Holes)
+	for _, step := range steps {
+		if slices.Contains(wanted, step.Do) {
+			view.Steps, view.Operations = append(view.Steps, step), append(view.Operations, step.Do)
+		}
+	}
+	view.Operations = append(view.Operations, row.Pin, row.Unpin, row.Rivet, row.NotSet, row.Doubt, row.Out, row.Mark)
 	hole, ok := sheet.Hole(number)
 	if !ok {
 		hole = first(sheet.Holes)
@@ -113,9 +138,23 @@ func (v *rowView) choose(base string, h row.Hole) {
 	v.Prev, v.Next = max(h.Number-1, 1), min(h.Number+1, len(v.Holes))
 	strip := drawing.Strip{Title: v.Name + ", hole by hole", Holes: stripHoles(v.Row.Holes, base+"/rows/"+v.ID, h.Number), Plane: v.How != "" && v.How != "line"}
 	v.Map = strip.Draw()
+	v.Forms = v.AsksOf(h).Form != ""
+	v.OverHole, v.OverSize = v.nextSize()
 	advice := v.Advise(h, v.Row.Holes)
 	v.Section = section(v.Row, h, advice).Draw()
 	v.Facts = facts(v.Row, h, advice)
+}
+
+// nextSize is the next larger rivet, and about what its hole is.
+func (v *rowView) nextSize() (hole, rivet string) {
+	d := v.Fastener.Over()
+	unit := v.Airframe.Unit
+	if !v.Fastener.Diameter.Metric {
+		rivet = quantity.Length(d).Text(quantity.Inch)
+	} else {
+		rivet = quantity.Length(d).Text(quantity.Millimetre)
+	}
+	return quantity.Length(d + 0.08).Text(unit), rivet
 }
 
 func stripHoles(holes []row.Hole, href string, here int) []drawing.StripHole {
@@ -171,17 +210,38 @@ func facts(r riveting.Row, h row.Hole, a row.Advice) []fact {
 	if h.Pose != "" {
 		out = append(out, fact{"reached", h.Pose, ""})
 	}
-	what := r.Fastener.Sort + " " + r.Fastener.Size + ", " + r.Fastener.Head
-	if h.Over {
+	if h.Reach.Step != "" && !h.Done() {
+		out = append(out, fact{"out of reach", fmt.Sprintf("cannot be %s after: %s", h.Reach.What, h.Reach.Step), ""})
+	}
+	if form := r.AsksOf(h).Form; form != "" {
+		says := form + ": not yet"
+		if h.Formed || h.Done() || h.Filled() {
+			says = form
+		}
+		out = append(out, fact{"formed", says, ""})
+	}
+	what := r.Fastener.Says()
+	switch {
+	case h.Over && h.Fit.Rivet > 0:
+		what = r.Fastener.Sort + ", oversize: " + h.Fit.Says() + "; " + h.Fit.Reason
+	case h.Over:
 		what = fmt.Sprintf("%s, oversize: %s mm", r.Fastener.Sort, quantity.Fixed(a.Diameter, 2))
 	}
-	out = append(out, fact{"rivet", what, ""})
+	name := "rivet"
+	if !r.Fastener.Rivet() {
+		name = "goes in"
+	}
+	out = append(out, fact{name, what, ""})
 	if called := r.CalledOut(h.Number); h.Over && called != "" {
 		out = append(out, fact{"called out", called + ", for the size before: ask", ""})
 	}
 	length := fact{"length", a.Length, a.Rivet.Verdict.String()}
-	if length.Says == "" {
+	switch {
+	case length.Says != "":
+	case r.Fastener.Rivet():
 		length.Says = "none fits"
+	default:
+		length.Says = "none called out"
 	}
 	if grip, ok := a.Rivet.Quantity("grip"); ok {
 		length.Says += ", grip " + quantity.Length(grip.Value).Show(2)
@@ -261,6 +321,20 @@ func (s sheets) operateOne(c *gin.Context) {
 	if n.What == row.Mark {
 		n.Keep = row.Keep{Part: c.PostForm("part"), Step: c.PostForm("step")}
 	}
+	switch n.What {
+	case row.Enlarge:
+		var err error
+		n.Reason = c.PostForm("why")
+		if n.Fit, err = s.Riveting.ReadFit(c.Request.Context(), n.Row, c.PostForm("hole"), c.PostForm("rivet"), c.PostForm("dimple")); err != nil {
+			s.answer(c, err, number, "")
+			return
+		}
+	case row.Shut:
+		n.Reach = row.Reach{What: c.PostForm("beyond"), Step: c.PostForm("after")}
+		if n.Reach.Step == "" {
+			n.Reach = row.Reach{}
+		}
+	}
 	next := number
 	if n.What == row.Rivet || n.What == row.Falls {
 		next++
@@ -284,6 +358,9 @@ func (s sheets) operateSeveral(c *gin.Context) {
 	n := s.operation(c)
 	what, cause, _ := strings.Cut(c.PostForm("operation"), "/")
 	n.Numbers, n.What, n.Cause, n.Crew, n.Skip = numbers, row.Operation(what), cause, c.PostForm("crew"), true
+	if n.What == row.Shut {
+		n.Reach, n.Cause = row.Reach{What: cause, Step: c.PostForm("step")}, ""
+	}
 	n.Reason, n.Keep = c.PostForm("reason"), row.Keep{Part: c.PostForm("part"), Step: c.PostForm("step")}
 	s.operate(c, n, current, fmt.Sprintf("holes %s: %s.", row.Runs(numbers), n.What))
 }

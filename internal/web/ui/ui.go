@@ -27,7 +27,6 @@ import (
 	"github.com/gin-gonic/gin/binding"
 	"github.com/google/uuid"
 
-	"orpine/internal/core/hold"
 	"orpine/internal/core/quantity"
 	"orpine/internal/core/row"
 	"orpine/internal/core/slip"
@@ -184,12 +183,11 @@ func (u *UI) funcs() template.FuncMap {
 		"when":  u.When,
 		"short": func(hash string) string { return hash[:min(len(hash), 10)] },
 		"runs":  row.Runs, "sample": drawing.HoleSample, "causes": func() []string { return slip.Causes },
-		"preparations": func() []string { return hold.Preparations },
-		"nth":          nth,
-		"inc":          func(i int) int { return i + 1 },
-		"join":         strings.Join,
-		"percent":      func(v float64) string { return quantity.Fixed(v, 0) + " %" },
-		"slug":         func(v any) string { return strings.ReplaceAll(strings.ToLower(fmt.Sprint(v)), " ", "-") },
+		"nth":     nth,
+		"inc":     func(i int) int { return i + 1 },
+		"join":    strings.Join,
+		"percent": func(v float64) string { return quantity.Fixed(v, 0) + " %" },
+		"slug":    func(v any) string { return strings.ReplaceAll(strings.ToLower(fmt.Sprint(v)), " ", "-") },
 	}
 }
 

@@ -167,6 +167,18 @@ document.addEventListener("click", (event) => {
   htmx.trigger(form, "placed");
 });
 
+// A layer that is picked goes into the first empty row of the layers.
+document.addEventListener("click", (event) => {
+  const pick = event.target.closest("[data-layer]");
+  if (!pick) return;
+  const rows = [...document.querySelectorAll("[data-rows=layers] .row-of-fields")];
+  const row = rows.find((r) => r.querySelectorAll("input")[0].value === "");
+  if (!row) return;
+  pick.dataset.layer.split(";").forEach((text, i) => (row.querySelectorAll("input, select")[i].value = text));
+  row.querySelectorAll("select")[1]?.focus();
+  row.dispatchEvent(new Event("input", { bubbles: true }));
+});
+
 // A half-filled form is there tomorrow: what is typed is kept in this browser until it was
 // taken.
 const drafted = "form.long-form, form.lay, form.begin";
