@@ -205,8 +205,15 @@ func (w *Workshop) SetupList(ctx context.Context) (list []measuring.Brief, err e
 	return list, err
 }
 
-// HoldList lists the holds of all aircraft, by assembly.
-func (w *Workshop) HoldList(ctx context.Context) (list []holding.Hold, err error) {
+// Look is how an assembly looks in a list.
+type Look struct {
+	Shape airframe.Shape
+	State State
+}
+
+// HoldList lists the holds of all aircraft, by assembly, and how each assembly looks, by id.
+func (w *Workshop) HoldList(ctx context.Context) (list []holding.Hold, looks map[string]Look, err error) {
+	looks = map[string]Look{}
 	err = w.view(ctx, func(q *query.Queries) error {
 		frames, err := airframe.List(ctx, q)
 		if err != nil {
@@ -219,9 +226,10 @@ func (w *Workshop) HoldList(ctx context.Context) (list []holding.Hold, err error
 			}
 			for _, a := range of {
 				list = append(list, a.Holds...)
+				looks[a.ID] = Look{a.Shape, a.State}
 			}
 		}
 		return nil
 	})
-	return list, err
+	return list, looks, err
 }

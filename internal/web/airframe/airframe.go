@@ -116,12 +116,8 @@ func (s sheets) showEmpty(c *gin.Context, r ui.Refused) {
 // part is an assembly as it is drawn.
 func (s sheets) part(a overview.Assembly, number int) drawing.Part {
 	p := outline.Of(a.Shape)
-	p.Number, p.Name, p.State, p.Says, p.Href = number, a.Name, stateClass(a.State), string(a.State), s.Base+"/assemblies/"+a.ID
+	p.Number, p.Name, p.State, p.Says, p.Href = number, a.Name, outline.Class(a.State), string(a.State), s.Base+"/assemblies/"+a.ID
 	return p
-}
-
-func stateClass(state overview.State) string {
-	return map[overview.State]string{overview.InSetup: "setup", overview.Held: "held", overview.Released: "released", overview.Permanent: "permanent", overview.Owed: "owed"}[state]
 }
 
 func (s sheets) addAirframe(c *gin.Context) {

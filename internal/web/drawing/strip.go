@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"html"
 	"html/template"
+	"slices"
 	"math"
 
 	"orpine/internal/core/quantity"
@@ -105,6 +106,27 @@ func (s Strip) plane() template.HTML {
 		c.hole(h, path[i])
 	}
 	return c.svg("strip", figureWidth, high*scale+68, s.Title)
+}
+
+// inNear is how many holes a phone shows beside one another.
+const inNear = 9
+
+// Near draws the hole in hand with those beside it, wide enough for a thumb.
+func (s Strip) Near() template.HTML {
+	const step, height = 40.0, 62.0
+	here := max(0, slices.IndexFunc(s.Holes, func(h StripHole) bool { return h.Here }))
+	from := max(0, min(here-inNear/2, len(s.Holes)-inNear))
+	holes := s.Holes[from:min(from+inNear, len(s.Holes))]
+	c := &canvas{}
+	c.line("hair", point{4, 28}, point{step*inNear - 4, 28})
+	for i, h := range holes {
+		at := point{step/2 + float64(i)*step, 28}
+		c.hole(h, at)
+		if !h.Here && h.Number%5 != 0 && h.Number != 1 {
+			c.text("figure middle small", at.plus(0, 26), fmt.Sprint(h.Number))
+		}
+	}
+	return c.svg("near", step*inNear, height, "the holes beside the one in hand")
 }
 
 // lines are the holes of each line of the pattern, cut into strips.
@@ -214,12 +236,8 @@ type RowOn struct {
 	Holes    []StripHole
 }
 
-// RowsOn draws the rows of an assembly on its outline, its long side across the sheet:
-// from above where it has rows that are seen so, and from the left. Without rows its
-// broader view is drawn, to read stations from.
-func RowsOn(name string, p Part, rows []RowOn, ruler float64) template.HTML {
-	c := &canvas{}
-	y := 30.0
+// Broadest is the view that shows the most of the part: above, left or ahead.
+func (p Part) Broadest() string {
 	outlines := map[string][][2]float64{"above": p.Plan, "left": p.Side, "ahead": p.Front}
 	broadest := "above"
 	for _, view := range rowViews {
@@ -227,6 +245,17 @@ func RowsOn(name string, p Part, rows []RowOn, ruler float64) template.HTML {
 			broadest = view
 		}
 	}
+	return broadest
+}
+
+// RowsOn draws the rows of an assembly on its outline, its long side across the sheet:
+// from above where it has rows that are seen so, and from the left. Without rows its
+// broader view is drawn, to read stations from.
+func RowsOn(name string, p Part, rows []RowOn, ruler float64) template.HTML {
+	c := &canvas{}
+	y := 30.0
+	outlines := map[string][][2]float64{"above": p.Plan, "left": p.Side, "ahead": p.Front}
+	broadest := p.Broadest()
 	for _, view := range rowViews {
 		var on []RowOn
 		for _, r := range rows {

@@ -20,6 +20,7 @@ import (
 	"orpine/internal/measuring"
 	"orpine/internal/overview"
 	"orpine/internal/stores"
+	"orpine/internal/web/outline"
 	"orpine/internal/web/ui"
 )
 
@@ -82,8 +83,31 @@ type evidence struct {
 	Mark, Href, Mend string
 }
 
+// shownHold is a hold with its assembly, drawn.
+type shownHold struct {
+	holding.Hold
+	Small template.HTML
+}
+
+func listed(list []holding.Hold, looks map[string]overview.Look) []shownHold {
+	out := make([]shownHold, len(list))
+	for i, h := range list {
+		look := looks[h.AssemblyID]
+		switch { // its own state, not the assembly's
+		case h.Spent():
+			look.State = overview.Permanent
+		case h.Released != "":
+			look.State = overview.Released
+		default:
+			look.State = overview.Held
+		}
+		out[i] = shownHold{h, outline.Small(look.Shape, look.State)}
+	}
+	return out
+}
+
 func (s sheets) list(c *gin.Context) {
-	list, err := s.HoldList(c.Request.Context())
+	list, looks, err := s.HoldList(c.Request.Context())
 	if err != nil {
 		s.Fail(c, err)
 		return
@@ -92,7 +116,7 @@ func (s sheets) list(c *gin.Context) {
 		c.Redirect(http.StatusSeeOther, s.Base+"/holds/"+list[0].ID)
 		return
 	}
-	p := s.Page(c, "hold", "Holds", list, ui.Footing{Label: "holds", Text: fmt.Sprint(len(list))}, ui.Footing{Label: "sheet", Text: "H"})
+	p := s.Page(c, "hold", "Holds", listed(list, looks), ui.Footing{Label: "holds", Text: fmt.Sprint(len(list))}, ui.Footing{Label: "sheet", Text: "H"})
 	p.Unit = s.ShopUnit(c.Request.Context())
 	s.Render(c, 0, "holds", p)
 }

@@ -26,6 +26,7 @@ import (
 	"orpine/internal/measuring"
 	"orpine/internal/overview"
 	"orpine/internal/web/drawing"
+	"orpine/internal/web/outline"
 	"orpine/internal/web/ui"
 )
 
@@ -146,6 +147,13 @@ type setupForm struct {
 	warmth  *measuring.Warmth
 }
 
+// shownSetup is a setup with its assembly, drawn.
+type shownSetup struct {
+	measuring.Brief
+	Small    template.HTML
+	Measured int // checks that are complete
+}
+
 func (s sheets) setups(c *gin.Context) {
 	list, err := s.SetupList(c.Request.Context())
 	if err != nil {
@@ -156,7 +164,21 @@ func (s sheets) setups(c *gin.Context) {
 		c.Redirect(http.StatusSeeOther, s.Base+"/setups/"+list[0].ID)
 		return
 	}
-	p := s.Page(c, "setup", "Setups", list, ui.Footing{Label: "setups", Text: fmt.Sprint(len(list))}, ui.Footing{Label: "sheet", Text: "S"})
+	_, looks, err := s.HoldList(c.Request.Context())
+	if err != nil {
+		s.Fail(c, err)
+		return
+	}
+	shown := make([]shownSetup, len(list))
+	for i, b := range list {
+		shown[i] = shownSetup{Brief: b, Small: outline.Small(looks[b.AssemblyID].Shape, looks[b.AssemblyID].State)}
+		for _, check := range b.Checks {
+			if check.Wanted > 0 && check.Taken >= check.Wanted && check.Stale == 0 {
+				shown[i].Measured++
+			}
+		}
+	}
+	p := s.Page(c, "setup", "Setups", shown, ui.Footing{Label: "setups", Text: fmt.Sprint(len(list))}, ui.Footing{Label: "sheet", Text: "S"})
 	p.Unit = s.ShopUnit(c.Request.Context())
 	s.Render(c, http.StatusOK, "setups", p)
 }

@@ -2,9 +2,11 @@
 package outline
 
 import (
+	"html/template"
 	"math"
 
 	"orpine/internal/airframe"
+	"orpine/internal/overview"
 	"orpine/internal/web/drawing"
 )
 
@@ -97,4 +99,16 @@ func frame(sections []airframe.Section) drawing.Part {
 func rounded(q airframe.Section) [][2]float64 {
 	c := min(q.Half, (q.Top-q.Bottom)/2) / 2
 	return [][2]float64{{-q.Half + c, q.Bottom}, {q.Half - c, q.Bottom}, {q.Half, q.Bottom + c}, {q.Half, q.Top - c}, {q.Half - c, q.Top}, {-q.Half + c, q.Top}, {-q.Half, q.Top - c}, {-q.Half, q.Bottom + c}}
+}
+
+// Small is an assembly alone, with the hatching of its state, to stand beside its name.
+func Small(s airframe.Shape, state overview.State) template.HTML {
+	p := of(s)
+	p.State = Class(state)
+	return drawing.Small(p)
+}
+
+// Class is the class of the hatching of a state.
+func Class(state overview.State) string {
+	return map[overview.State]string{overview.InSetup: "setup", overview.Held: "held", overview.Released: "released", overview.Permanent: "permanent", overview.Owed: "owed"}[state]
 }

@@ -149,6 +149,9 @@ func (s sheets) showNewRow(c *gin.Context, r ui.Refused) {
 			s.Fail(c, err)
 			return
 		}
+		if like["layers"] == "" { // nobody laid one like it: it is pointed at where the part is drawn
+			like["view"] = map[string]string{"above": "from above", "left": "from the left", "ahead": "from ahead"}[outline.Of(offers.Assembly.Shape).Broadest()]
+		}
 		view.Typed = like
 		view.Fields = fieldForms(riveting.RowFields, offers.Airframe.Unit, ui.Refused{Typed: like})
 	}

@@ -50,6 +50,12 @@ type listView struct {
 	Airframe   airframe.Airframe
 	Others     []airframe.Airframe
 	Assemblies []overview.AssemblyRows
+	looks      map[string]overview.Look
+}
+
+// Small draws an assembly with its state.
+func (v listView) Small(assembly string) template.HTML {
+	return outline.Small(v.looks[assembly].Shape, v.looks[assembly].State)
 }
 
 func (s sheets) list(c *gin.Context) {
@@ -58,7 +64,12 @@ func (s sheets) list(c *gin.Context) {
 		s.Fail(c, err)
 		return
 	}
-	p := s.Page(c, "rows", "Rows", listView{frame, others, list}, ui.Footing{Label: "airframe", Text: frame.Name}, ui.Footing{Label: "sheet", Text: "R"})
+	_, looks, err := s.HoldList(c.Request.Context())
+	if err != nil {
+		s.Fail(c, err)
+		return
+	}
+	p := s.Page(c, "rows", "Rows", listView{frame, others, list, looks}, ui.Footing{Label: "airframe", Text: frame.Name}, ui.Footing{Label: "sheet", Text: "R"})
 	p.Unit = frame.Unit
 	s.Render(c, 0, "rows", p)
 }

@@ -27,6 +27,7 @@ type rowView struct {
 	Shown      row.State
 	Prev, Next int
 	Map        any
+	Near       any // the holes beside the one in hand, for a phone
 	Section    any
 	Facts      []fact   // of the hole in hand
 	Warnings   []string // that concern the whole row
@@ -137,7 +138,7 @@ func (v *rowView) choose(base string, h row.Hole) {
 	v.Hole, v.Shown = h, h.Shown()
 	v.Prev, v.Next = max(h.Number-1, 1), min(h.Number+1, len(v.Holes))
 	strip := drawing.Strip{Title: v.Name + ", hole by hole", Holes: stripHoles(v.Row.Holes, base+"/rows/"+v.ID, h.Number), Plane: v.How != "" && v.How != "line"}
-	v.Map = strip.Draw()
+	v.Map, v.Near = strip.Draw(), strip.Near()
 	v.Forms = v.AsksOf(h).Form != ""
 	v.OverHole, v.OverSize = v.nextSize()
 	advice := v.Advise(h, v.Row.Holes)
@@ -154,7 +155,10 @@ func (v *rowView) nextSize() (hole, rivet string) {
 	} else {
 		rivet = quantity.Length(d).Text(quantity.Millimetre)
 	}
-	return quantity.Length(d + 0.08).Text(unit), rivet
+	if unit == quantity.Inch {
+		return quantity.Fixed((d+0.08)/25.4, 3) + " in", rivet
+	}
+	return quantity.Fixed(d+0.08, 2) + " mm", rivet
 }
 
 func stripHoles(holes []row.Hole, href string, here int) []drawing.StripHole {

@@ -182,7 +182,7 @@ func (u *UI) funcs() template.FuncMap {
 		"day":   func(t time.Time) string { return t.Format("2 January 2006") },
 		"when":  u.When,
 		"short": func(hash string) string { return hash[:min(len(hash), 10)] },
-		"runs":  row.Runs, "sample": drawing.HoleSample, "causes": func() []string { return slip.Causes },
+		"runs":  row.Runs, "sample": drawing.HoleSample, "hatchings": drawing.Hatchings, "shares": shares, "causes": func() []string { return slip.Causes },
 		"nth":     nth,
 		"inc":     func(i int) int { return i + 1 },
 		"join":    strings.Join,
@@ -468,4 +468,13 @@ func (u *UI) recover(c *gin.Context) {
 		}
 	}()
 	c.Next()
+}
+
+// shares draws how far a row is.
+func shares(of map[row.State]int) template.HTML {
+	states, counts := make([]string, len(row.Telling)), map[string]int{}
+	for i, s := range row.Telling {
+		states[i], counts[string(s)] = string(s), of[s]
+	}
+	return drawing.Shares(states, counts)
 }
