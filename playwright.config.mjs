@@ -12,6 +12,7 @@ export default defineConfig({
   fullyParallel: true,
   reporter: [["list"]],
   use: {
+    actionTimeout: 30_000,
     viewport: { width: 1280, height: 800 },
     launchOptions: {
       executablePath: "/usr/bin/chromium",

@@ -103,6 +103,14 @@ test("the bay is not closed with a cleco inside", async ({ page, demo }) => {
     await line.getByRole("button", { name: "Done" }).click();
     await expect(page.locator(".tasks s", { hasText: task })).toBeVisible();
   }
+  // What its assembly has beside it lies outside, and the kept holes can still be reached.
+  const near = page.locator(".undecided input");
+  await expect(page.locator(".undecided").first()).toContainText("row 5, top skin lap (25–48 to be set)");
+  for (const box of await near.all()) await box.check();
+  await page.locator("form.ticked").getByLabel("Done by").fill("builder");
+  await page.getByRole("button", { name: "These are done" }).click();
+  await expect(page.locator(".undecided")).toHaveCount(0);
+  await expect(page.locator("section[aria-labelledby=where]")).toContainText("row 5, top skin lap (25–48 to be set): outside, builder");
   await page.locator("input[type=file]").setInputFiles({ name: "not-a-picture.jpg", mimeType: "image/jpeg", buffer: Buffer.from("GIF89a, says its name") });
   await page.getByRole("button", { name: "Keep the photo" }).click();
   await expect(page.locator(".problem")).toContainText("neither a JPEG nor a PNG");
@@ -295,7 +303,7 @@ test("a notice finds the parts that it names, the deepest first", async ({ page,
   await page.getByText("Write a part down").click();
   const form = page.locator("form", { hasText: "Number in the plans" });
   await form.getByRole("button", { name: "Write it down" }).click();
-  await expect(form.getByRole("alert").first()).toContainText("which number has it in the plans?");
+  await expect(form.getByRole("alert").first()).toContainText("what is it?");
   await form.getByLabel("Number in the plans").fill("S2-55-7");
   await form.getByLabel("What it is").fill("hinge bracket");
   await form.getByLabel("Lot").fill("3301");
@@ -306,5 +314,16 @@ test("a notice finds the parts that it names, the deepest first", async ({ page,
   await page.getByLabel("Lots", { exact: true }).fill("3301, 2207");
   await page.getByRole("button", { name: "Find what is affected" }).click();
   const notice = page.locator(".notice", { hasText: "Lots 3301 and 2207" });
-  await expect(notice.locator(".affected li")).toHaveText([/aileron rib 3, left.*riveted|aileron rib 3, right.*fitted loose/, /aileron rib 3/, /hinge bracket.*on the shelf/]);
+  await expect(notice.locator(".affected > li")).toHaveText([/aileron rib 3, right.*fitted loose.*affected/s, /aileron rib 3, left.*fitted loose.*affected/s, /boom stringer, spare.*on the shelf.*unknown: look/s, /hinge bracket.*on the shelf.*affected/s]);
+  // What nobody knows is looked at, and what was found stays with it.
+  const spare = notice.locator("li", { hasText: "boom stringer, spare" });
+  await expect(spare).toContainText("unknown: look");
+  await spare.getByText("What the inspection found").click();
+  await spare.getByRole("button", { name: "Keep it" }).click();
+  await expect(spare.getByRole("alert").first()).toContainText("affected or not?");
+  await spare.getByLabel("not affected").check();
+  await spare.getByLabel("What was found").fill("the stamp reads 2120");
+  await spare.getByLabel("Looked at by").fill("builder");
+  await spare.getByRole("button", { name: "Keep it" }).click();
+  await expect(spare).toContainText("not affected the stamp reads 2120");
 });

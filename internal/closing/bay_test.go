@@ -1,6 +1,7 @@
 package closing_test
 
 import (
+	"fmt"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -9,6 +10,7 @@ import (
 	"orpine/internal/closing"
 	"orpine/internal/core/hold"
 	"orpine/internal/core/row"
+	"orpine/internal/demo"
 	"orpine/internal/gate"
 	"orpine/internal/holding"
 	"orpine/internal/photo"
@@ -29,6 +31,8 @@ func TestABayIsClosedWhenNothingIsLeft(t *testing.T) {
 	require.NoError(t, l.Look(gate.LookAt{Need: hold.Inside, Of: bay, By: "builder", Note: "a hatch at frame 3"}))
 	assert.Contains(t, release().Error(), "holes are neither set nor kept open in row: 1, 2")
 	require.NoError(t, l.Operate(riveting.HoleOperation{Row: loft.BenchRow, Numbers: []int{1, 2}, What: row.Mark, Keep: row.Keep{Part: "fairing", Step: "later"}}))
+	assert.Contains(t, release().Error(), "inside or outside? the check “Bow”, in its stands; the hold “Rivet it”")
+	l.Settle(bay)
 	assert.Contains(t, release().Error(), "cleco 1/8: 40 counted in, 39 out, 1 still inside")
 	require.NoError(t, l.Closing.Count(l.Ctx(), closing.NewCount{Form: l.Form(), Bay: bay, Thing: "cleco 1/8", Number: -1, By: "helper"}))
 	assert.Contains(t, loft.Problems(t, l.Closing.FinishTask(l.Ctx(), closing.TaskDone{Form: l.Form(), Bay: bay, Task: loft.BenchTask, By: "helper"}))[""], "was done already, by builder")
@@ -36,6 +40,8 @@ func TestABayIsClosedWhenNothingIsLeft(t *testing.T) {
 	require.NoError(t, l.Riveting.Lay(l.Ctx(), riveting.NewRow{Form: loft.Named("row-laid-out-late"), Assembly: loft.BenchBoom, Name: "one more row", Values: loft.With(loft.RowOf(1), "keep", "1; fairing; later"), Bay: bay}))
 	again := l.HoldOf(loft.BenchClose)
 	assert.Equal(t, "one more row was laid out inside since", again.Releases[0].Withdrawn)
+	assert.Contains(t, release().Error(), "can they be reached once it is closed? one more row: 1 for fairing (later)")
+	l.Settle(bay)
 	require.NoError(t, release())
 	require.NoError(t, l.Closing.AddTask(l.Ctx(), closing.NewTask{Form: l.Form(), Bay: bay, What: "one more wire"}))
 	h := l.HoldOf(loft.BenchClose)
@@ -76,11 +82,57 @@ func TestABayIsClosedWhenNothingIsLeft(t *testing.T) {
 	b, err = l.Bay(l.Ctx(), bay)
 	require.NoError(t, err)
 	require.NoError(t, l.Closing.Tick(l.Ctx(), closing.Ticked{Form: l.Form(), Bay: bay, Tasks: []string{b.Tasks[2].ID}, Empty: true, By: "builder"}))
+	assert.Contains(t, release().Error(), "nobody can look again afterwards", "a picture of before it was opened shows what was there then")
+	require.NoError(t, l.Photos.Add(l.Ctx(), photo.NewPhoto{Form: l.Form(), Of: bay, Data: loft.PNG(t, 40, 30), Caption: "the wire"}))
 	require.NoError(t, release())
 	require.NoError(t, l.Step(loft.BenchClose, "builder", ""))
 	l.Verify()
 	record, err := l.Record(l.Ctx(), loft.BenchBoom, 1)
 	require.NoError(t, err)
-	assert.Len(t, record.BayRecords[0].Photos, 1)
+	assert.Len(t, record.BayRecords[0].Photos, 2)
 	assert.Len(t, record.RowRecords, 2)
+}
+
+func TestBaysNestAndBelongToSeveralAssemblies(t *testing.T) {
+	l := loft.Demo(t)
+	inner := holding.NewStand{Form: loft.Named("close the box"), Assembly: demo.ID("tail boom"), Name: "Close the box", Step: "close", Permanent: "the box", Why: "w", Bay: "the box", Tasks: []string{"a wire"}}
+	require.NoError(t, l.Holding.StandBefore(l.Ctx(), inner))
+	box, boom := closing.BayOf(inner.ID), demo.Bay()
+	place := func(bay, within string, also ...string) error {
+		return l.Closing.Place(l.Ctx(), closing.Placed{Form: l.Form(), Bay: bay, Within: within, Also: also, By: "builder"})
+	}
+	assert.Contains(t, loft.Problems(t, place(box, "none")), "within")
+	assert.Contains(t, loft.Problems(t, place(box, box)), "within")
+	assert.Contains(t, loft.Problems(t, place(box, "", demo.ID("foreplane"))), "also", "of another aircraft")
+	require.NoError(t, place(box, boom, demo.ID("fin")))
+	assert.Contains(t, loft.Problems(t, place(boom, box))["within"], "lies within this one")
+	b, err := l.Bay(l.Ctx(), box)
+	require.NoError(t, err)
+	assert.Equal(t, []any{"the boom bay", []string{"Fin"}}, []any{b.Outer, b.Names})
+	outside := map[string]bool{}
+	for _, near := range b.State.Undecided() {
+		outside[near.What] = true
+	}
+	assert.True(t, outside["the hold “Drill to size: the bolt holes of the fin's spar”"], "%v", outside)
+	assert.True(t, outside["row 5, top skin lap (25–48 to be set)"], "%v", outside)
+
+	outer, err := l.Bay(l.Ctx(), boom)
+	require.NoError(t, err)
+	assert.Contains(t, fmt.Sprint(outer.Judged), "still open within: the box")
+	assert.Equal(t, "the box", outer.Nested[0].Name)
+	l.Settle(box)
+	b, err = l.Bay(l.Ctx(), box)
+	require.NoError(t, err)
+	assert.Empty(t, b.State.Undecided())
+	count := len(b.Outside)
+	require.NoError(t, l.Closing.Tick(l.Ctx(), closing.Ticked{Form: l.Form(), Bay: box, Inside: []string{b.Outside[0].ID}, By: "builder"}))
+	b, err = l.Bay(l.Ctx(), box)
+	require.NoError(t, err)
+	assert.Len(t, b.Outside, count-1, "it is inside after all")
+	assert.Contains(t, loft.Problems(t, l.Closing.Tick(l.Ctx(), closing.Ticked{Form: l.Form(), Bay: box, Outside: []string{"row:none"}, By: "builder"})), "")
+	require.NoError(t, l.Closing.Tick(l.Ctx(), closing.Ticked{Form: l.Form(), Bay: box, Outside: []string{"task:" + b.Tasks[0].ID}, By: "builder"}))
+	b, err = l.Bay(l.Ctx(), box)
+	require.NoError(t, err)
+	assert.Empty(t, b.State.Tasks, "a task may lie outside too")
+	l.Verify()
 }

@@ -17,18 +17,21 @@ import (
 )
 
 // Closing is the bays of a workshop.
-type Closing struct{ ledger *ledger.Ledger }
+type Closing struct {
+	ledger *ledger.Ledger
+	gate   *gate.Gate
+}
 
 // Capability is what the package brings to the ledger.
 var Capability = ledger.Capability{
 	Name:   "closing",
-	Tables: ledger.Records("bays", "tasks", "counts", "reopenings"),
-	Kinds:  ledger.Kinds(taskAdded, taskDone, ticked, counted, openedAgain),
+	Tables: ledger.Records("bays", "tasks", "counts", "reopenings", "bay_says"),
+	Kinds:  ledger.Kinds(taskAdded, taskDone, ticked, counted, openedAgain, placed),
 }
 
 // New returns the bays, and lets them provide their evidence.
 func New(l *ledger.Ledger, g *gate.Gate) *Closing {
-	c := &Closing{l}
+	c := &Closing{l, g}
 	g.Register(gate.Provider{Needs: []hold.Need{hold.Inside}, Gather: c.inside})
 	return c
 }
@@ -44,7 +47,13 @@ type Bay struct {
 	Tasks        []Task
 	Counts       []Count // the last one first
 	Opened       []Reopening
+	Outside      []Outside // what was said to lie outside
+	Also         []string  // ids of the other assemblies that it belongs to
+	Within       string    // id of the bay that it lies in; "" for none
 }
+
+// Outside is something that someone says to lie outside a bay.
+type Outside struct{ ID, What, By string }
 
 // Task is something to be done inside.
 type Task struct {
@@ -176,6 +185,20 @@ func (c *Closing) fill(ctx context.Context, q *query.Queries, list []Bay, ids []
 		b := &list[slices.Index(ids, n.BayID)]
 		b.Counts = append(b.Counts, Count{n.Thing, int(n.Number), n.ByName, c.ledger.When(n.At)})
 	}
+	said, err := q.SaidOfBays(ctx, ids)
+	if err != nil {
+		return fmt.Errorf("reading what was said of bays: %w", err)
+	}
+	for _, one := range said {
+		switch b := &list[slices.Index(ids, one.BayID)]; one.Kind {
+		case outside:
+			b.Outside = append(b.Outside, Outside{one.Of, one.Note, one.ByName})
+		case also:
+			b.Also = append(b.Also, one.Of)
+		case within:
+			b.Within = one.Of
+		}
+	}
 	opened, _, err := c.reopened(ctx, q, ids)
 	for i := range list {
 		list[i].Opened = opened[list[i].ID]
@@ -197,9 +220,11 @@ func (c *Closing) inside(ctx context.Context, q *query.Queries, holds []gate.Hol
 	if err != nil {
 		return err
 	}
+	if err := c.known(ctx, q, bays, ids, into); err != nil {
+		return err
+	}
 	for _, t := range tasks {
-		if t.DoneBy == "" {
-			b := into.Bay(t.BayID)
+		if b := into.Bay(t.BayID); t.DoneBy == "" && b.Outside["task:"+t.ID] == "" {
 			b.Tasks = append(b.Tasks, t.What)
 		}
 	}
@@ -297,6 +322,7 @@ type inBay struct {
 	Bay       string         `json:"bay"` // title
 	What      string         `json:"what,omitempty"`
 	Withdrawn gate.Withdrawn `json:"withdrawn"`
+	Said      []saying       `json:"said,omitempty"`
 }
 
 var taskAdded = &ledger.Kind[NewTask, inBay]{
@@ -376,11 +402,14 @@ func (c *Closing) FinishTask(ctx context.Context, n TaskDone) error {
 // afterwards, and that nothing lies inside.
 type Ticked struct {
 	ledger.Form
-	Bay    string   `json:"bay" form:"-"` // id
-	Tasks  []string `json:"tasks,omitempty" form:"task"`
-	Access string   `json:"access,omitempty" form:"access" text:"lines"`
-	Empty  bool     `json:"empty,omitempty" form:"empty"` // looked: nothing lies inside
-	By     string   `json:"by" form:"by"`
+	Bay       string   `json:"bay" form:"-"` // id
+	Tasks     []string `json:"tasks,omitempty" form:"task"`
+	Access    string   `json:"access,omitempty" form:"access" text:"lines"`
+	Empty     bool     `json:"empty,omitempty" form:"empty"` // looked: nothing lies inside
+	By        string   `json:"by" form:"by"`
+	Outside   []string `json:"outside,omitempty" form:"outside"`     // what lies outside: "row:", "hold:", "check:", "task:" and an id
+	Inside    []string `json:"inside,omitempty" form:"inside"`       // what does not, after all
+	Reachable []string `json:"reachable,omitempty" form:"reachable"` // rows whose kept holes can still be reached
 }
 
 var ticked = &ledger.Kind[Ticked, inBay]{
@@ -391,22 +420,29 @@ var ticked = &ledger.Kind[Ticked, inBay]{
 				return err
 			}
 		}
+		for _, one := range f.Said {
+			if err := one.put(ctx, q, e, n.Bay, n.By); err != nil {
+				return err
+			}
+		}
 		if n.Access != "" {
 			if err := gate.PutInside(ctx, q, e, n.Bay, "", n.By, n.Access); err != nil {
 				return err
 			}
 		}
 		if n.Empty {
-			return gate.PutInside(ctx, q, e, n.Bay, gate.Empty, n.By, "looked: nothing lies inside")
+			if err := gate.PutInside(ctx, q, e, n.Bay, gate.Empty, n.By, "looked: nothing lies inside"); err != nil {
+				return err
+			}
 		}
-		return nil
+		return gate.PutWithdrawn(ctx, q, e, f.Withdrawn)
 	},
 	Words: func(n Ticked, f inBay) ledger.Words {
 		empty := ""
 		if n.Empty {
 			empty = "looked: nothing lies inside"
 		}
-		return ledger.Words{What: "Done: " + f.Bay, Detail: say.Join(f.What, say.After("reached: ", n.Access), empty)}
+		return ledger.Words{What: "Done: " + f.Bay, Detail: say.Join(f.What, say.After("reached: ", n.Access), empty, f.saidWords())}
 	},
 }
 
@@ -415,18 +451,24 @@ func (c *Closing) Tick(ctx context.Context, n Ticked) error {
 	wrong := ledger.Problems{}
 	wrong.Text("by", &n.By, ledger.MaxName, "who did it?")
 	wrong.Text("access", &n.Access, ledger.MaxNote, "")
-	if len(n.Tasks) == 0 && n.Access == "" && !n.Empty {
+	if len(n.Tasks)+len(n.Outside)+len(n.Inside)+len(n.Reachable) == 0 && n.Access == "" && !n.Empty {
 		wrong.Add("", "tick what is done")
 	}
 	_, err := ledger.Do(ctx, c.ledger, ticked, n.Form, n, func(q *query.Queries) (f inBay, err error) {
 		if err := wrong.Err(); err != nil {
 			return f, err
 		}
-		title, _, err := open(ctx, q, n.Bay)
+		title, h, err := open(ctx, q, n.Bay)
 		if err != nil {
 			return f, err
 		}
 		f = inBay{Bay: title, Withdrawn: gate.Withdraw("")}
+		if len(n.Inside) > 0 {
+			f.Withdrawn = gate.Withdraw("something lies inside after all", h)
+		}
+		if f.Said, err = c.sayings(ctx, q, n); err != nil {
+			return f, err
+		}
 		var names []string
 		for i, id := range n.Tasks {
 			t, err := q.Task(ctx, id)

@@ -87,6 +87,12 @@ func (c *Closing) OpenAgain(ctx context.Context, n OpenAgain) error {
 		if !closes.Done {
 			return f, ledger.Problems{"": bay.Name + " is open"}
 		}
+		switch shut, err := gate.Shut(ctx, q, n.Bay); {
+		case err != nil:
+			return f, err
+		case shut != "":
+			return f, ledger.Problems{"": bay.Name + " lies within " + shut + ", which is closed: open that first"}
+		}
 		f = openedBay{Bay: assembly.Name + ", " + bay.Name, Hold: closes.ID, Unsettled: []string{}}
 		holds, err := gate.All(q.Holds(ctx, frame.ID))
 		if err != nil {

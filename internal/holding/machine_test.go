@@ -212,6 +212,7 @@ func (m *clerk) closeUp(t *testing.T, l *loft.Loft, random *rand.Rand) bool {
 		require.NoError(t, l.Gate.Look(l.Ctx(), gate.LookAt{Form: l.Form(), Need: hold.Inside, Of: bay, By: "builder", Note: "a hatch"}))
 		m.access = true
 	case 4, 5:
+		l.Settle(bay)
 		err := l.Release(loft.BenchClose, holding.NewRelease{By: "inspector"})
 		if err == nil {
 			require.True(t, m.empty(), "released with something left inside")

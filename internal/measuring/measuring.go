@@ -5,6 +5,7 @@ package measuring
 
 import (
 	"context"
+	"fmt"
 	"slices"
 	"sync"
 	"time"
@@ -39,6 +40,7 @@ var Capability = ledger.Capability{
 func New(l *ledger.Ledger, g *gate.Gate) *Measuring {
 	m := &Measuring{ledger: l, anew: map[string]query.SetStandingParams{}}
 	g.Register(gate.Provider{Needs: []hold.Need{hold.Surveyed, hold.Tested, hold.Shown, hold.Again}, Gather: m.evidence})
+	g.Register(gate.Provider{Needs: []hold.Need{hold.Inside}, Gather: m.beside})
 	return m
 }
 
@@ -178,6 +180,28 @@ func (m *Measuring) Briefs(ctx context.Context, q *query.Queries, frame airframe
 		out[i] = Brief{r.ID, r.Name, r.AssemblyID.String, r.Assembly, frame.Name, m.ledger.When(r.SteadyAt), r.State - 1, of[r.ID]}
 	}
 	return out, nil
+}
+
+// beside are the checks of the assemblies of bays that are not measured through: begun, or
+// stale since.
+func (m *Measuring) beside(ctx context.Context, q *query.Queries, holds []gate.Hold, into *hold.Evidence) error {
+	return gate.NearBays(ctx, q, gate.About(holds, hold.Inside), func(bay string, assemblies []string) error {
+		for _, id := range assemblies {
+			setups, err := m.BriefsOfAssembly(ctx, q, airframe.Assembly{ID: id})
+			if err != nil {
+				return err
+			}
+			for _, s := range setups {
+				for _, c := range s.Checks {
+					if c.Stale > 0 || c.Taken < c.Wanted {
+						b := into.Bay(bay)
+						b.Near = append(b.Near, hold.Near{ID: "check:" + c.ID, What: fmt.Sprintf("the check “%s”, %s", c.Name, s.Name)})
+					}
+				}
+			}
+		}
+		return nil
+	})
 }
 
 // BriefsOfAssembly are the setups of an assembly with how far each check is.

@@ -236,6 +236,12 @@ type BaySheet struct {
 	Judged []hold.Line
 	Photos []photo.Photo
 	Rows   []riveting.Standing
+
+	Assemblies []Named  // the others of its aircraft
+	Names      []string // of those that it belongs to, too
+	OtherBays  []Named  // of its aircraft
+	Outer      string   // the name of the bay that it lies within
+	Nested     []Named  // bays that lie within it
 }
 
 // Bay loads a bay.
@@ -245,8 +251,10 @@ func (w *Workshop) Bay(ctx context.Context, id string) (s BaySheet, err error) {
 		if err != nil {
 			return err
 		}
-		s, err = w.bay(ctx, q, b)
-		return err
+		if s, err = w.bay(ctx, q, b); err != nil {
+			return err
+		}
+		return s.where(ctx, q)
 	})
 	return s, err
 }
@@ -263,8 +271,46 @@ func (w *Workshop) bay(ctx context.Context, q *query.Queries, b closing.Bay) (s 
 		return s, err
 	}
 	photos, err := w.Photos.Of(ctx, q, b.ID)
+	if err != nil {
+		return s, err
+	}
 	s.Photos = photos[b.ID]
-	return s, err
+	return s, nil
+}
+
+// where finds the names of where a bay lies.
+func (s *BaySheet) where(ctx context.Context, q *query.Queries) error {
+	assemblies, err := airframe.Assemblies(ctx, q, s.Airframe.ID)
+	if err != nil {
+		return err
+	}
+	for _, a := range assemblies {
+		if a.ID == s.AssemblyID {
+			continue
+		}
+		s.Assemblies = append(s.Assemblies, Named{a.ID, a.Name})
+		if slices.Contains(s.Also, a.ID) {
+			s.Names = append(s.Names, a.Name)
+		}
+	}
+	bays, err := q.BaysOfAirframe(ctx, s.Airframe.ID)
+	if err != nil {
+		return err
+	}
+	for _, b := range bays {
+		if b.ID == s.ID {
+			continue
+		}
+		s.OtherBays = append(s.OtherBays, Named{b.ID, b.Name})
+		if b.ID == s.Within {
+			s.Outer = b.Name
+		}
+	}
+	nested, err := q.BaysWithin(ctx, []string{s.ID})
+	for _, n := range nested {
+		s.Nested = append(s.Nested, Named{n.ID, n.Name})
+	}
+	return err
 }
 
 // Joinable is what the form of a join begins from: the assembly, and the others of its

@@ -3,6 +3,7 @@ package overview
 import (
 	"context"
 	"fmt"
+	"slices"
 
 	"orpine/internal/airframe"
 	"orpine/internal/closing"
@@ -209,6 +210,49 @@ func (w *Workshop) SetupList(ctx context.Context) (list []measuring.Brief, err e
 type Look struct {
 	Shape airframe.Shape
 	State State
+}
+
+// Looks are how the assemblies of all aircraft look in a list, by id, from what is recorded
+// of their holds: whether their evidence is complete is not worked out for it.
+func (w *Workshop) Looks(ctx context.Context) (looks map[string]Look, err error) {
+	looks = map[string]Look{}
+	err = w.view(ctx, func(q *query.Queries) error {
+		frames, err := airframe.List(ctx, q)
+		if err != nil {
+			return err
+		}
+		for _, f := range frames {
+			list, err := airframe.Assemblies(ctx, q, f.ID)
+			if err != nil {
+				return err
+			}
+			for _, a := range list {
+				look := Look{a.Shape, Loose}
+				if a.Before != "" {
+					look.State = Permanent
+				}
+				looks[a.ID] = look
+			}
+			holds, err := gate.All(q.Holds(ctx, f.ID))
+			if err != nil {
+				return err
+			}
+			for _, h := range slices.Backward(holds) { // what is next at an assembly comes first, and so last here
+				look := looks[h.AssemblyID]
+				switch {
+				case !h.Done && h.ReleaseID != "":
+					look.State = Released
+				case !h.Done:
+					look.State = Held
+				case look.State == Loose:
+					look.State = Permanent
+				}
+				looks[h.AssemblyID] = look
+			}
+		}
+		return nil
+	})
+	return looks, err
 }
 
 // HoldList lists the holds of all aircraft, by assembly, and how each assembly looks, by id.

@@ -10,6 +10,7 @@ import (
 	"orpine/internal/core/hold"
 	"orpine/internal/core/part"
 	"orpine/internal/core/row"
+	"orpine/internal/core/say"
 	"orpine/internal/core/stock"
 	"orpine/internal/gate"
 	"orpine/internal/measuring"
@@ -24,6 +25,7 @@ type StoresSheet struct {
 	Airframe   airframe.Airframe
 	Assemblies []Named // that a part may go into
 	Rows       []Named
+	Bays       []Named
 	Checks     []measuring.HandCheck
 	Parts      []Part
 	Stock      []StockLine
@@ -51,10 +53,16 @@ type ClecoNeed struct {
 // Part is one part, with where it lies.
 type Part struct {
 	stores.Part
-	Assembly, Row string // names; "" where it went into none
+	Assembly, Row string   // names; "" where it went into none
+	More          []string // names of the further rows and bays that it lies in
 	Depth         part.Depth
+	Drill         int      // rivets that hold it in its rows
+	Reopen        []string // the steps that closed what it lies behind
 	Photos        []photo.Photo
 }
+
+// Title names it: "S2-53-12, boom stringer, left".
+func (p Part) Title() string { return say.List(p.Number, p.Name) }
 
 // StockLine is one kind of fastener.
 type StockLine struct {
@@ -63,16 +71,18 @@ type StockLine struct {
 	Measured bool // it follows from the holes, too
 }
 
-// Notice is a maker's notice, with the parts that it names.
+// Notice is a maker's notice, with the parts that it means or may mean.
 type Notice struct {
 	stores.Notice
 	Affected []Affected
+	Others   int // parts that it does not mean
 }
 
-// Affected is a part that a notice names.
+// Affected is a part that a notice means, or may mean; after an inspection, what that found.
 type Affected struct {
 	Part
-	Certain bool // else its lot or process was never written down
+	Answer part.Answer
+	Found  stores.Found // zero while nobody looked
 }
 
 // Store loads the stores of an airframe ("" for the first).
@@ -97,6 +107,13 @@ func (w *Workshop) Store(ctx context.Context, id string) (s StoresSheet, err err
 		}
 		for _, r := range rows {
 			s.Rows = append(s.Rows, Named{r.ID, r.Name})
+		}
+		bays, err := q.BaysOfAirframe(ctx, s.Airframe.ID)
+		if err != nil {
+			return err
+		}
+		for _, b := range bays {
+			s.Bays = append(s.Bays, Named{b.ID, b.Name})
 		}
 		if s.Checks, err = measuring.HandChecks(ctx, q, s.Airframe.ID); err != nil {
 			return err
@@ -148,33 +165,53 @@ func (w *Workshop) partsOf(ctx context.Context, q *query.Queries, frame string) 
 				out[i].Assembly, lies.Assembly, lies.Permanent = a.Name, true, a.Before != ""
 			}
 		}
-		closedBy := ""
-		for _, r := range rows {
-			if r.ID != p.RowID {
-				continue
-			}
-			out[i].Row, lies.Pinned, lies.Set = r.Name, r.Of[row.Pinned] > 0, r.Of[row.Set]+r.Of[row.Doubtful]+r.Of[row.Accepted] > 0
-			if j := slices.IndexFunc(bays, func(b query.Bay) bool { return b.ID == r.Bay }); j >= 0 {
-				closedBy = bays[j].ClosedBy
-			}
-		}
-		behind(&lies, p, closedBy, holds)
+		out[i].lie(&lies, rows, bays, holds)
 		out[i].Depth = lies.Depth()
 	}
 	return out, nil
 }
 
-// behind finds what was done to the assembly that a part went into.
-func behind(lies *part.Lies, p stores.Part, closedBy string, holds []gate.Hold) {
-	for _, h := range holds {
-		if h.AssemblyID != p.AssemblyID || !h.Done {
+// lie finds what holds a part: the rows and bays that it lies in, and what was done to the
+// assembly that it went into.
+func (p *Part) lie(lies *part.Lies, rows []riveting.Standing, bays []query.Bay, holds []gate.Hold) {
+	in := slices.Clone(p.Bays)
+	for _, r := range rows {
+		first := r.ID == p.RowID
+		if !first && !slices.Contains(p.Rows, r.ID) {
 			continue
 		}
-		switch step := hold.Step(h.Step); {
-		case step.Closes():
-			lies.AfterClosed = lies.AfterClosed || closedBy == "" || closedBy == h.ID
-		case step == "rivet" && p.RowID == "", step == "bond":
+		if first {
+			p.Row = r.Name
+		} else {
+			p.More = append(p.More, r.Name)
+		}
+		set := r.Of[row.Set] + r.Of[row.Doubtful] + r.Of[row.Accepted]
+		lies.Assembly, lies.Pinned, lies.Set = true, lies.Pinned || r.Of[row.Pinned] > 0, lies.Set || set > 0
+		p.Drill += set
+		if r.Bay != "" {
+			in = append(in, r.Bay)
+		}
+	}
+	closes := map[string]string{} // the hold that closes a bay, by its id: the bay's
+	for _, b := range bays {
+		if slices.Contains(in, b.ID) {
+			closes[b.ClosedBy] = b.ID
+		}
+		if slices.Contains(p.Bays, b.ID) {
+			lies.Assembly, p.More = true, append(p.More, b.Name)
+		}
+	}
+	for _, h := range holds {
+		mine := h.AssemblyID == p.AssemblyID && p.AssemblyID != ""
+		step := hold.Step(h.Step)
+		switch {
+		case !h.Done:
+		case step.Closes() && (closes[h.ID] != "" || mine && len(in) == 0):
+			lies.AfterClosed = true
+			p.Reopen = append(p.Reopen, h.Name)
+		case mine && (step == "rivet" && p.RowID == "" || step == "bond"):
 			lies.Permanent = true
+			p.Reopen = append(p.Reopen, h.Name)
 		}
 	}
 }
@@ -257,9 +294,12 @@ func (w *Workshop) notices(ctx context.Context, q *query.Queries, s *StoresSheet
 	for _, kept := range list {
 		n := Notice{Notice: kept}
 		for _, p := range s.Parts {
-			if affected, certain := n.Names.Affects(part.Part{Number: p.Number, Lot: p.Lot, Process: p.Process}); affected {
-				n.Affected = append(n.Affected, Affected{p, certain})
+			answer := n.Names.Of(part.Part{Number: p.Number, Lot: p.Lot, Process: p.Process})
+			if answer == part.NotAffected {
+				n.Others++
+				continue
 			}
+			n.Affected = append(n.Affected, Affected{p, answer, n.Found[p.ID]})
 		}
 		slices.SortStableFunc(n.Affected, func(a, b Affected) int { return int(b.Depth) - int(a.Depth) })
 		s.Notices = append(s.Notices, n)

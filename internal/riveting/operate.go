@@ -257,6 +257,13 @@ func (r Row) reach(ctx context.Context, q *query.Queries) (*gate.Hold, error) {
 	if bay.Hold.Done == 1 {
 		return nil, ledger.Problems{"": bay.Name + " is closed: nothing in it can be reached"}
 	}
+	shut, err := gate.Shut(ctx, q, r.Bay)
+	if err != nil {
+		return nil, err
+	}
+	if shut != "" {
+		return nil, ledger.Problems{"": bay.Name + " lies within " + shut + ", which is closed: nothing in it can be reached"}
+	}
 	h, err := gate.From(bay.Hold)
 	return &h, err
 }

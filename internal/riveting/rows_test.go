@@ -65,9 +65,9 @@ func TestTheDemosBoom(t *testing.T) {
 	require.Len(t, s.Notices, 1)
 	var affected []string
 	for _, p := range s.Notices[0].Affected {
-		affected = append(affected, fmt.Sprint(p.Name, ", ", p.Depth, ", ", p.Certain))
+		affected = append(affected, fmt.Sprint(p.Name, ", ", p.Depth, ", ", p.Answer))
 	}
-	assert.Equal(t, []string{"boom stringer, left, riveted, true", "boom stringer, spare, on the shelf, false"}, affected, "the deepest first")
+	assert.Equal(t, []string{"boom stringer, left, riveted, affected", "boom stringer, spare, on the shelf, unknown: look"}, affected, "the deepest first")
 	for _, p := range s.Parts {
 		if p.ID == demo.ID("rib right") {
 			assert.Equal(t, part.Fitted, p.Depth)

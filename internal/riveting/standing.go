@@ -180,9 +180,30 @@ func (s *Riveting) ready(ctx context.Context, q *query.Queries, holds []gate.Hol
 	return nil
 }
 
-// inside is what is not done in the rows of bays.
+// inside is what is not done in the rows of bays, which holes stay open there, and what is
+// not done in rows of their assemblies that nobody put into a bay.
 func (s *Riveting) inside(ctx context.Context, q *query.Queries, holds []gate.Hold, into *hold.Evidence) error {
-	rows, err := q.RowsOfBays(ctx, references(gate.About(holds, hold.Inside)))
+	ids := gate.About(holds, hold.Inside)
+	err := gate.NearBays(ctx, q, ids, func(bay string, assemblies []string) error {
+		rows, err := q.RowsNearBays(ctx, assemblies)
+		if err != nil {
+			return err
+		}
+		for _, r := range rows {
+			standing, err := current(ctx, q, query.RowsByIDRow(r))
+			if err != nil {
+				return err
+			}
+			if b := into.Bay(bay); standing.Missed != "" {
+				b.Near = append(b.Near, hold.Near{ID: "row:" + r.ID, What: r.Name + " (" + standing.Missed + " to be set)"})
+			}
+		}
+		return nil
+	})
+	if err != nil {
+		return err
+	}
+	rows, err := q.RowsOfBays(ctx, references(ids))
 	if err != nil {
 		return err
 	}
@@ -194,6 +215,9 @@ func (s *Riveting) inside(ctx context.Context, q *query.Queries, holds []gate.Ho
 		bay := into.Bay(r.BayID.String)
 		if standing.Missed != "" {
 			bay.Rows = append(bay.Rows, r.Name+": "+standing.Missed)
+		}
+		if kept := standing.Ready.Kept; len(kept) > 0 {
+			bay.Kept = append(bay.Kept, hold.KeptInside{ID: r.ID, Row: r.Name, Kept: strings.Join(kept, "; ")})
 		}
 		if standing.Pinned != "" {
 			bay.Pinned = strings.TrimPrefix(bay.Pinned+"; "+r.Name+": "+standing.Pinned, "; ")

@@ -26,7 +26,8 @@ type Part struct {
 	Supplier, Lot, Process     string
 	Condition, Place, Clue     string
 	AssemblyID, RowID, CheckID string
-	Revised                    int64 // the entry that changed it last
+	Revised                    int64    // the entry that changed it last
+	Rows, Bays                 []string // ids of the rows and bays that it lies in, besides
 }
 
 // Stores are those of a workshop.
@@ -35,8 +36,8 @@ type Stores struct{ ledger *ledger.Ledger }
 // Capability is what the package brings to the ledger.
 var Capability = ledger.Capability{
 	Name:   "stores",
-	Tables: ledger.Records("parts", "notices", "stock_counts"),
-	Kinds:  ledger.Kinds(partAdded, partMoved, noticeAdded, stockCounted),
+	Tables: ledger.Records("parts", "notices", "stock_counts", "part_lies", "notice_findings"),
+	Kinds:  ledger.Kinds(partAdded, partMoved, noticeAdded, stockCounted, partFound),
 }
 
 // Comparison is what the check that compares a part with its twin says.
@@ -85,9 +86,18 @@ func Parts(ctx context.Context, q *query.Queries, airframe string) ([]Part, erro
 	if err != nil {
 		return nil, fmt.Errorf("reading the parts: %w", err)
 	}
+	lies, err := q.PartsLie(ctx, airframe)
+	if err != nil {
+		return nil, fmt.Errorf("reading where parts lie: %w", err)
+	}
+	in := map[[2]string][]string{}
+	for _, l := range lies {
+		key := [2]string{l.PartID, l.Kind}
+		in[key] = append(in[key], l.Of)
+	}
 	out := make([]Part, len(rows))
 	for i, p := range rows {
-		out[i] = Part{ID: p.ID, Number: p.Number, Name: p.Name, Hand: p.Hand, Supplier: p.Supplier, Lot: p.Lot, Process: p.Process, Condition: p.Condition, Place: p.Place, Clue: p.Clue,
+		out[i] = Part{Rows: in[[2]string{p.ID, "row"}], Bays: in[[2]string{p.ID, "bay"}], ID: p.ID, Number: p.Number, Name: p.Name, Hand: p.Hand, Supplier: p.Supplier, Lot: p.Lot, Process: p.Process, Condition: p.Condition, Place: p.Place, Clue: p.Clue,
 			AssemblyID: p.AssemblyID.String, RowID: p.RowID.String, CheckID: p.CheckID.String, Revised: p.Revised}
 	}
 	return out, nil
@@ -118,14 +128,14 @@ var partAdded = &ledger.Kind[NewPart, struct{}]{
 			Condition: n.Condition, Place: n.Place, Clue: n.Clue, AssemblyID: gate.Reference(n.Assembly), RowID: gate.Reference(n.Row), CheckID: gate.Reference(n.Check), Entry: e.Seq, Revised: e.Seq})
 	},
 	Words: func(n NewPart, _ struct{}) ledger.Words {
-		return ledger.Words{What: "part added: " + n.Number + ", " + n.Name}
+		return ledger.Words{What: "part added: " + say.List(n.Number, n.Name)}
 	},
 }
 
 // AddPart writes a part down.
 func (s *Stores) AddPart(ctx context.Context, n NewPart) error {
 	wrong := ledger.Problems{}
-	wrong.Text("number", &n.Number, ledger.MaxName, "which number has it in the plans?")
+	wrong.Text("number", &n.Number, ledger.MaxName, "") // it can be completed later, as the lot can
 	wrong.Text("name", &n.Name, ledger.MaxName, "what is it?")
 	for field, into := range map[string]*string{"supplier": &n.Supplier, "lot": &n.Lot, "process": &n.Process, "place": &n.Place} {
 		wrong.Text(field, into, ledger.MaxName, "")
@@ -191,13 +201,15 @@ func whereTo(ctx context.Context, q *query.Queries, airframe, assembly, row, che
 // PartMoved says where a part went.
 type PartMoved struct {
 	ledger.Form
-	Part      string `json:"part" form:"-"` // id
-	Seen      int64  `json:"seen,omitempty" form:"seen"`
-	Place     string `json:"place" form:"place"`
-	Assembly  string `json:"assembly,omitempty" form:"assembly"`
-	Row       string `json:"row,omitempty" form:"row"`
-	Check     string `json:"check,omitempty" form:"check"`
-	Condition string `json:"condition,omitempty" form:"condition" text:"lines"`
+	Part      string   `json:"part" form:"-"` // id
+	Seen      int64    `json:"seen,omitempty" form:"seen"`
+	Place     string   `json:"place" form:"place"`
+	Assembly  string   `json:"assembly,omitempty" form:"assembly"`
+	Row       string   `json:"row,omitempty" form:"row"`
+	Check     string   `json:"check,omitempty" form:"check"`
+	Condition string   `json:"condition,omitempty" form:"condition" text:"lines"`
+	Rows      []string `json:"rows,omitempty" form:"rows"` // ids of more rows that it lies in
+	Bays      []string `json:"bays,omitempty" form:"bays"` // and of bays
 }
 
 // named is a part by its name.
@@ -208,7 +220,20 @@ type named struct {
 var partMoved = &ledger.Kind[PartMoved, named]{
 	Name: "part-moved", Version: 1,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n PartMoved, _ named) error {
-		return q.MovePart(ctx, query.MovePartParams{Place: n.Place, AssemblyID: gate.Reference(n.Assembly), RowID: gate.Reference(n.Row), CheckID: gate.Reference(n.Check), Condition: n.Condition, Revised: e.Seq, ID: n.Part})
+		if err := q.MovePart(ctx, query.MovePartParams{Place: n.Place, AssemblyID: gate.Reference(n.Assembly), RowID: gate.Reference(n.Row), CheckID: gate.Reference(n.Check), Condition: n.Condition, Revised: e.Seq, ID: n.Part}); err != nil {
+			return err
+		}
+		if err := q.ClearPartLies(ctx, n.Part); err != nil {
+			return err
+		}
+		for kind, list := range map[string][]string{"row": n.Rows, "bay": n.Bays} {
+			for _, of := range list {
+				if err := q.AddPartLies(ctx, query.AddPartLiesParams{PartID: n.Part, Kind: kind, Of: of, Entry: e.Seq}); err != nil {
+					return err
+				}
+			}
+		}
+		return nil
 	},
 	Words: func(n PartMoved, f named) ledger.Words {
 		return ledger.Words{What: "Put away: " + f.Name, Detail: n.Place}
@@ -220,6 +245,7 @@ func (s *Stores) MovePart(ctx context.Context, n PartMoved) error {
 	wrong := ledger.Problems{}
 	wrong.Text("place", &n.Place, ledger.MaxName, "")
 	wrong.Text("condition", &n.Condition, ledger.MaxNote, "")
+	n.Rows, n.Bays = slices.Compact(slices.Sorted(slices.Values(n.Rows))), slices.Compact(slices.Sorted(slices.Values(n.Bays)))
 	_, err := ledger.Do(ctx, s.ledger, partMoved, n.Form, n, func(q *query.Queries) (f named, err error) {
 		kept, err := q.Part(ctx, n.Part)
 		if err != nil {
@@ -231,9 +257,41 @@ func (s *Stores) MovePart(ctx context.Context, n PartMoved) error {
 		if err := whereTo(ctx, q, kept.AirframeID, n.Assembly, n.Row, n.Check, wrong); err != nil {
 			return f, err
 		}
-		return named{kept.Number + ", " + kept.Name}, wrong.Err()
+		if err := alsoIn(ctx, q, kept.AirframeID, n, wrong); err != nil {
+			return f, err
+		}
+		return named{say.List(kept.Number, kept.Name)}, wrong.Err()
 	})
 	return err
+}
+
+// alsoIn checks the further rows and bays that a part lies in: of its aircraft, each once.
+func alsoIn(ctx context.Context, q *query.Queries, airframe string, n PartMoved, wrong ledger.Problems) error {
+	of := func(assembly string) (bool, error) {
+		a, err := q.Assembly(ctx, assembly)
+		return a.Assembly.AirframeID == airframe, ledger.Found(err)
+	}
+	for _, id := range n.Rows {
+		assembly, err := q.RowOfPart(ctx, id)
+		if err != nil {
+			wrong.Add("rows", "choose rows of this aircraft")
+			continue
+		}
+		if mine, err := of(assembly); err != nil || !mine {
+			wrong.Add("rows", "choose rows of this aircraft")
+		}
+	}
+	for _, id := range n.Bays {
+		b, err := q.Bay(ctx, id)
+		if err != nil {
+			wrong.Add("bays", "choose bays of this aircraft")
+			continue
+		}
+		if mine, err := of(b.AssemblyID); err != nil || !mine {
+			wrong.Add("bays", "choose bays of this aircraft")
+		}
+	}
+	return nil
 }
 
 // Notice is a maker's notice.
@@ -241,6 +299,61 @@ type Notice struct {
 	ID, Title, Note string
 	At              time.Time
 	Names           part.Notice
+	Found           map[string]Found // by the id of the part
+}
+
+// Found is what an inspection found of a part that a notice may mean.
+type Found struct {
+	Answer part.Answer
+	Says   string
+	By     string
+	At     time.Time
+}
+
+// PartFound is what an inspection found.
+type PartFound struct {
+	ledger.Form
+	Notice string `json:"notice" form:"-"` // id
+	Part   string `json:"part" form:"part"`
+	Answer string `json:"answer" form:"answer"`
+	Found  string `json:"found" form:"found" text:"lines"`
+	By     string `json:"by" form:"by"`
+}
+
+var partFound = &ledger.Kind[PartFound, named]{
+	Name: "notice-found", Version: 1,
+	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n PartFound, _ named) error {
+		return q.FindOfNotice(ctx, query.FindOfNoticeParams{NoticeID: n.Notice, PartID: n.Part, Answer: n.Answer, Found: n.Found, ByName: n.By, At: e.At, Entry: e.Seq})
+	},
+	Words: func(n PartFound, f named) ledger.Words {
+		return ledger.Words{What: "Inspected: " + f.Name, Detail: say.Join(n.Answer, n.Found)}
+	},
+}
+
+// Find keeps what an inspection found of a part against a notice. A later one stands in its
+// place; both are in the journal.
+func (s *Stores) Find(ctx context.Context, n PartFound) error {
+	wrong := ledger.Problems{}
+	wrong.Text("found", &n.Found, ledger.MaxNote, "what did the inspection find?")
+	wrong.Text("by", &n.By, ledger.MaxName, "who looked?")
+	if n.Answer != string(part.Affected) && n.Answer != string(part.NotAffected) {
+		wrong.Add("answer", "affected or not?")
+	}
+	_, err := ledger.Do(ctx, s.ledger, partFound, n.Form, n, func(q *query.Queries) (f named, err error) {
+		notice, err := q.Notice(ctx, n.Notice)
+		if err != nil {
+			return f, err
+		}
+		kept, err := q.Part(ctx, n.Part)
+		if err != nil {
+			return f, err
+		}
+		if kept.AirframeID != notice.AirframeID {
+			return f, ledger.ErrNotFound
+		}
+		return named{notice.Title + ": " + say.List(kept.Number, kept.Name)}, wrong.Err()
+	})
+	return err
 }
 
 // NewNotice is a notice to be kept; the parts that it names are found by themselves.
@@ -301,15 +414,24 @@ func (s *Stores) Notices(ctx context.Context, q *query.Queries, airframe string)
 	if err != nil {
 		return nil, fmt.Errorf("reading the notices: %w", err)
 	}
+	found, err := q.FoundOfNotices(ctx, airframe)
+	if err != nil {
+		return nil, fmt.Errorf("reading what was found: %w", err)
+	}
 	var out []Notice
 	for _, r := range rows {
-		n := Notice{ID: r.ID, Title: r.Title, Note: r.Note, At: s.ledger.When(r.At)}
+		n := Notice{Found: map[string]Found{}, ID: r.ID, Title: r.Title, Note: r.Note, At: s.ledger.When(r.At)}
 		for _, list := range []struct {
 			text string
 			into *[]string
 		}{{r.Numbers, &n.Names.Numbers}, {r.Lots, &n.Names.Lots}, {r.Processes, &n.Names.Processes}} {
 			if err := json.Unmarshal([]byte(list.text), list.into); err != nil {
 				return nil, fmt.Errorf("reading the notice %s: %w", r.Title, err)
+			}
+		}
+		for _, f := range found {
+			if f.NoticeID == r.ID {
+				n.Found[f.PartID] = Found{part.Answer(f.Answer), f.Found, f.ByName, s.ledger.When(f.At)}
 			}
 		}
 		out = append(out, n)

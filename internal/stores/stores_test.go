@@ -20,7 +20,7 @@ import (
 func TestThePartsAndStoresForms(t *testing.T) {
 	l := loft.Demo(t)
 	for field, n := range map[string]stores.NewPart{
-		"number": {Name: "x", Hand: "left"}, "name": {Number: "x", Hand: "left"}, "hand": {Number: "x", Name: "x", Hand: "both"}, "assembly": {Number: "x", Name: "x", Hand: "none", Assembly: demo.ID("foreplane")},
+		"name": {Number: "x", Hand: "left"}, "hand": {Number: "x", Name: "x", Hand: "both"}, "assembly": {Number: "x", Name: "x", Hand: "none", Assembly: demo.ID("foreplane")},
 		"row": {Number: "x", Name: "x", Hand: "none", Assembly: demo.ID("fin"), Row: demo.ID("row 3")}, "check": {Number: "x", Name: "x", Hand: "none", Check: demo.Check("fin upright", 0)},
 	} {
 		n.Form, n.Airframe = l.Form(), demo.ID("samphire")
@@ -50,4 +50,48 @@ func TestThePartsAndStoresForms(t *testing.T) {
 		n.Form, n.Assembly = l.Form(), demo.ID("aileron right")
 		assert.Contains(t, loft.Problems(t, l.Holding.StandBefore(l.Ctx(), n)), field)
 	}
+}
+
+// A skin lies in several rows and in a bay; a notice on its lot answers for each part, with
+// what reaching it takes, and keeps what the inspection found.
+func TestANoticeAnswersForEachPartAndKeepsWhatWasFound(t *testing.T) {
+	l := loft.Demo(t)
+	samphire := demo.ID("samphire")
+	skin := stores.NewPart{Form: loft.Named("skin"), Airframe: samphire, Name: "boom skin", Hand: "none"}
+	require.NoError(t, l.Stores.AddPart(l.Ctx(), skin), "its number is not known yet")
+	of := func() (overview.StoresSheet, overview.Affected) {
+		s, err := l.Store(l.Ctx(), samphire)
+		require.NoError(t, err)
+		for _, a := range s.Notices[0].Affected {
+			if a.ID == skin.ID {
+				return s, a
+			}
+		}
+		return s, overview.Affected{}
+	}
+	s, found := of()
+	assert.Equal(t, part.Unknown, found.Answer, "what was never written down is looked at")
+	assert.Equal(t, 2, s.Notices[0].Others, "the ribs are not affected")
+	i := slices.IndexFunc(s.Parts, func(p overview.Part) bool { return p.ID == skin.ID })
+	move := stores.PartMoved{Form: l.Form(), Part: skin.ID, Seen: s.Parts[i].Revised, Assembly: demo.ID("tail boom"), Row: demo.ID("row 3"), Rows: []string{demo.ID("row 4"), demo.ID("row 6"), demo.ID("row 4")}, Bays: []string{demo.Bay()}}
+	for field, wrong := range map[string]stores.PartMoved{"rows": {Rows: []string{"none"}}, "bays": {Bays: []string{"none"}}} {
+		wrong.Form, wrong.Part, wrong.Seen = l.Form(), skin.ID, move.Seen
+		assert.Contains(t, loft.Problems(t, l.Stores.MovePart(l.Ctx(), wrong)), field)
+	}
+	require.NoError(t, l.Stores.MovePart(l.Ctx(), move))
+	_, found = of()
+	assert.Equal(t, []string{"row 4, right stringer", "row 6, fairing strip", "the boom bay"}, found.More)
+	assert.Equal(t, 41+41+12, found.Drill, "the rivets of its three rows")
+	assert.Equal(t, part.Riveted, found.Depth)
+	for field, n := range map[string]stores.PartFound{"found": {Answer: "affected", By: "builder"}, "by": {Answer: "affected", Found: "f"}, "answer": {Answer: "perhaps", Found: "f", By: "builder"}} {
+		n.Form, n.Notice, n.Part = l.Form(), s.Notices[0].ID, skin.ID
+		assert.Contains(t, loft.Problems(t, l.Stores.Find(l.Ctx(), n)), field)
+	}
+	find := stores.PartFound{Form: l.Form(), Notice: s.Notices[0].ID, Part: skin.ID, Answer: string(part.NotAffected), Found: "the stamp reads 2120", By: "builder"}
+	require.NoError(t, l.Stores.Find(l.Ctx(), find))
+	require.NoError(t, l.Stores.Find(l.Ctx(), find), "sent twice, kept once")
+	_, found = of()
+	assert.Equal(t, part.NotAffected, found.Found.Answer)
+	assert.Equal(t, "the stamp reads 2120", found.Found.Says)
+	l.Verify()
 }

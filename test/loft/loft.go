@@ -17,6 +17,7 @@ import (
 
 	"orpine/cmd/wiring"
 	"orpine/internal/airframe"
+	"orpine/internal/closing"
 	"orpine/internal/core/measure"
 	"orpine/internal/core/row"
 	"orpine/internal/core/school"
@@ -237,6 +238,24 @@ func (l *Loft) Release(id string, n holding.NewRelease) error {
 	}
 	n.Hold, n.Shown = id, l.HoldOf(id).Judgement.Digest()
 	return l.Holding.Release(l.Ctx(), n)
+}
+
+// Settle says of a bay that all of its assembly that is not done lies outside, and that the
+// holes that stay open inside can still be reached.
+func (l *Loft) Settle(bay string) {
+	l.T.Helper()
+	b, err := l.Bay(l.Ctx(), bay)
+	require.NoError(l.T, err)
+	n := closing.Ticked{Form: l.Form(), Bay: bay, By: "builder"}
+	for _, near := range b.State.Undecided() {
+		n.Outside = append(n.Outside, near.ID)
+	}
+	for _, k := range b.State.Unreached() {
+		n.Reachable = append(n.Reachable, k.ID)
+	}
+	if len(n.Outside)+len(n.Reachable) > 0 && !b.Hold.Done {
+		require.NoError(l.T, l.Closing.Tick(l.Ctx(), n))
+	}
 }
 
 // Step records a step under the release that stands.

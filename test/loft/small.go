@@ -55,6 +55,7 @@ func Small(t testing.TB) *Loft {
 	do(l.Stores.MovePart(ctx, stores.PartMoved{Form: l.Form(), Part: ID("part"), Seen: l.Log(1)[0].Seq, Place: "on the boom", Assembly: BenchBoom, Row: BenchRow}))
 	do(l.Stores.AddPart(ctx, stores.NewPart{Form: l.Form(), Airframe: BenchFrame, Number: "S2-54-10", Name: "clip", Hand: "right"}))
 	l.rightings()
+	l.noticed()
 	for _, lot := range []string{"77", "78"} {
 		do(l.Stores.AddNotice(ctx, stores.NewNotice{Form: l.Form(), Airframe: BenchFrame, Title: "Clips of lot " + lot, Names: part.Notice{Lots: []string{lot}}, Note: "look at the bend"}))
 		do(l.Stores.CountStock(ctx, stores.NewStock{Form: l.Form(), Airframe: BenchFrame, Sort: "rivet", Name: "solid 1/8 × 1/4 in", Number: 40}))
@@ -100,6 +101,19 @@ func (l *Loft) Right(kind, id, how string, values map[string]string) error {
 		maps.Copy(n.Values, values)
 	}
 	return l.Amending.PutRight(l.Ctx(), n)
+}
+
+// noticed is a notice, and what was found of the parts.
+func (l *Loft) noticed() {
+	l.T.Helper()
+	ctx := l.Ctx()
+	require.NoError(l.T, l.Stores.AddNotice(ctx, stores.NewNotice{Form: l.Form(), Airframe: BenchFrame, Title: "Clips", Names: part.Notice{Lots: []string{"76"}}}))
+	list, err := l.Store(ctx, BenchFrame)
+	require.NoError(l.T, err)
+	for _, p := range list.Parts {
+		require.NoError(l.T, l.Stores.Find(ctx, stores.PartFound{Form: l.Form(), Notice: list.Notices[0].ID, Part: p.ID, Answer: string(part.NotAffected), Found: "the bend is sound", By: "builder"}))
+		require.NoError(l.T, l.Stores.MovePart(ctx, stores.PartMoved{Form: l.Form(), Part: p.ID, Seen: p.Revised, Place: "on the boom", Assembly: BenchBoom, Row: BenchRow, Rows: []string{ID("drilled row")}}))
+	}
 }
 
 // drillings are two holds in series before drilling, and a row that they stand before.
@@ -176,6 +190,7 @@ func (l *Loft) rivetings() {
 	require.NoError(l.T, l.Do(BenchRow, row.Spoil, 2))
 	require.NoError(l.T, l.Operate(riveting.HoleOperation{Row: BenchRow, Numbers: []int{4}, What: row.Mark, Keep: row.Keep{Part: "fairing", Step: "Close it"}}))
 	require.NoError(l.T, l.Do(BenchRow, row.Pin, 3))
+	require.NoError(l.T, l.Operate(riveting.HoleOperation{Row: BenchRow, Numbers: []int{3}, What: row.Shut, Reach: row.Reach{What: "set", Step: "Close it"}}))
 	require.NoError(l.T, l.Undo(BenchRow))
 }
 
@@ -192,10 +207,13 @@ func (l *Loft) closings() {
 	require.NoError(l.T, l.Photos.Add(ctx, photo.NewPhoto{Form: l.Form(), Of: BenchBay, Caption: "looking aft", Data: PNG(l.T, 8, 6)}))
 	require.NoError(l.T, l.Photos.Add(ctx, photo.NewPhoto{Form: l.Form(), Of: BenchBay, Caption: "looking forward", Data: PNG(l.T, 6, 8)}))
 	nose := closing.BayOf(ID("close nose"))
+	require.NoError(l.T, l.Closing.Place(ctx, closing.Placed{Form: l.Form(), Bay: nose, Within: BenchBay, By: "builder"}))
 	require.NoError(l.T, l.Closing.Tick(ctx, closing.Ticked{Form: l.Form(), Bay: nose, Tasks: []string{ledger.Child(ID("close nose"), "task 0")}, Access: "through the hatch", By: "builder"}))
 	require.NoError(l.T, l.Photos.Add(ctx, photo.NewPhoto{Form: l.Form(), Of: nose, Caption: "the lamp", Data: PNG(l.T, 8, 8)}))
 	for _, reason := range []string{"the lamp is the wrong way round", "a screw was left inside"} {
 		require.NoError(l.T, l.Closing.Tick(ctx, closing.Ticked{Form: l.Form(), Bay: nose, Empty: true, By: "builder"}))
+		require.NoError(l.T, l.Photos.Add(ctx, photo.NewPhoto{Form: l.Form(), Of: nose, Caption: "the lamp: " + reason, Data: PNG(l.T, 8, 9)}))
+		l.Settle(nose)
 		require.NoError(l.T, l.Release(ID("close nose"), holding.NewRelease{By: "builder"}))
 		require.NoError(l.T, l.Step(ID("close nose"), "builder", ""))
 		require.NoError(l.T, l.Closing.OpenAgain(ctx, closing.OpenAgain{Form: l.Form(), Bay: nose, Reason: reason, Drilled: "two screws", By: "builder"}))

@@ -179,7 +179,7 @@ func TestTheFormsOfABay(t *testing.T) {
 func TestStoresSlipsAndNotices(t *testing.T) {
 	v := site.Demo(t)
 	frame := demo.ID("samphire")
-	v.Refused("which number has it in the plans?", "/parts", "airframe", frame, "name", "kept words", "hand", "left")
+	v.Refused("what is it?", "/parts", "airframe", frame, "number", "kept words", "hand", "left")
 	v.Done("/parts", "airframe", frame, "number", "S2-54-9", "name", "clip", "hand", "left", "lot", "77")
 	v.Refused("choose a row of that assembly", "/parts/"+demo.ID("rib left"), "airframe", frame, "assembly", demo.ID("aileron left"), "row", demo.ID("row 3"))
 	v.Refused(`value="under the bench"`, "/parts/"+demo.ID("rib left"), "airframe", frame, "place", "under the bench", "assembly", demo.ID("aileron left"), "row", demo.ID("row 3"))

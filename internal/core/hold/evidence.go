@@ -87,6 +87,36 @@ type BayState struct {
 	Photos int
 	Access *Look // how it is reached for later upkeep, answered for
 	Empty  *Look // someone looked, and nothing lies inside, where nothing was counted
+
+	Near    []Near            // what its assemblies have that is not done, and nobody put inside
+	Outside map[string]string // by id: who says that it lies outside
+	Within  []string          // bays within this one that are open
+	Kept    []KeptInside      // holes of its rows that stay open
+	Asked   map[string]string // by row: what someone says can still be reached
+}
+
+// Near is something of a bay's assembly: a row, a hold, a check.
+type Near struct {
+	ID   string // "row:", "hold:", "check:" and its id
+	What string
+}
+
+// KeptInside is a row with holes that stay open inside a bay.
+type KeptInside struct {
+	ID, Row string
+	Kept    string // which, for what
+}
+
+// Undecided are the things of its assemblies that are not done and that nobody says to lie
+// outside.
+func (b *BayState) Undecided() []Near {
+	return slices.DeleteFunc(slices.Clone(b.Near), func(n Near) bool { return b.Outside[n.ID] != "" })
+}
+
+// Unreached are the kept holes of which nobody says that they can still be reached once the
+// bay is closed.
+func (b *BayState) Unreached() []KeptInside {
+	return slices.DeleteFunc(slices.Clone(b.Kept), func(k KeptInside) bool { return b.Asked[k.ID] == k.Kept })
 }
 
 // Bay is the state of a bay, made where there is none, so that several may fill it in.
@@ -257,8 +287,31 @@ func (b *BayState) lines() []Line {
 	if len(b.Rows) > 0 {
 		open = append(open, "holes are neither set nor kept open in "+strings.Join(b.Rows, "; "))
 	}
+	if len(b.Within) > 0 {
+		open = append(open, "still open within: "+strings.Join(b.Within, ", "))
+	}
 	if len(open) > 0 {
 		undone.Standing, undone.Why = Missing, strings.Join(open, "; ")
+	}
+	known := Line{What: "all of its assembly accounted for", Why: "each is done, lies inside, or is marked as outside"}
+	if near := b.Undecided(); len(near) > 0 {
+		var names []string
+		for _, n := range near {
+			names = append(names, n.What)
+		}
+		known.Standing, known.Why = Missing, "inside or outside? "+strings.Join(names, "; ")
+	}
+	lines := []Line{undone, known}
+	if len(b.Kept) > 0 {
+		kept := Line{What: "holes that stay open inside " + b.Name, Why: "can still be reached"}
+		var names []string
+		for _, k := range b.Unreached() {
+			names = append(names, k.Row+": "+k.Kept)
+		}
+		if len(names) > 0 {
+			kept.Standing, kept.Why = Missing, "can they be reached once it is closed? "+strings.Join(names, "; ")
+		}
+		lines = append(lines, kept)
 	}
 	left := Line{What: "nothing left inside " + b.Name, Why: "all that was counted in is counted out"}
 	counts := b.left()
@@ -280,7 +333,7 @@ func (b *BayState) lines() []Line {
 	} else {
 		access.Why = b.Access.Note + " (" + b.Access.By + ")"
 	}
-	return []Line{undone, left, photos, access}
+	return append(lines, left, photos, access)
 }
 
 // left says what does not balance: things still inside, and more out than in, which

@@ -36,7 +36,7 @@ var everySort = []Requirement{{Need: Again, Check: "twist"}, {Need: Handed, Of: 
 func TestEverySortOfEvidenceIsAskedFor(t *testing.T) {
 	j := Judge(everySort, whole(), noon)
 	assert.Equal(t, Met, j.Standing)
-	assert.Len(t, j.Lines, 11, "one each; lengths beside the preparations; four for what lies inside")
+	assert.Len(t, j.Lines, 12, "one each; lengths beside the preparations; five for what lies inside")
 	assert.Contains(t, j.Lines[2].Why, "1 stays open: 77 for fin fairing (fit it); looked at by builder, 4 May 11:00")
 
 	tests := []struct {

@@ -73,13 +73,25 @@ type Notice struct{ Numbers, Lots, Processes []string }
 // Empty tells whether the notice names nothing.
 func (n Notice) Empty() bool { return len(n.Numbers)+len(n.Lots)+len(n.Processes) == 0 }
 
-// Affects tells whether the notice names a part. A part whose lot or process was never
-// written down is named too where its number is: it cannot be told apart.
-func (n Notice) Affects(p Part) (affected, certain bool) {
+// Answer is what a notice means for a part.
+type Answer string
+
+// The answers. A part is named by every list that is not empty, is not named by one of
+// them, or has a field empty that the notice compares: then nobody knows before it is
+// looked at.
+const (
+	Affected    Answer = "affected"
+	NotAffected Answer = "not affected"
+	Unknown     Answer = "unknown: look"
+)
+
+// Of is the answer for a part. What was never written down is unknown and never not
+// affected, as long as what is known of it fits.
+func (n Notice) Of(p Part) Answer {
 	if n.Empty() {
-		return false, false
+		return NotAffected
 	}
-	certain = true
+	answer := Affected
 	for _, m := range []struct {
 		list []string
 		of   string
@@ -87,15 +99,12 @@ func (n Notice) Affects(p Part) (affected, certain bool) {
 		switch {
 		case len(m.list) == 0:
 		case strings.TrimSpace(m.of) == "":
-			certain = false
+			answer = Unknown
 		case !slices.ContainsFunc(m.list, func(named string) bool { return plain(named) == plain(m.of) }):
-			return false, false
+			return NotAffected
 		}
 	}
-	if !certain && (len(n.Numbers) == 0 || strings.TrimSpace(p.Number) == "") {
-		return false, false
-	}
-	return true, certain
+	return answer
 }
 
 // plain is a name without case and blanks, as people type numbers.

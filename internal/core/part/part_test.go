@@ -9,25 +9,22 @@ import (
 func TestWhatANoticeNames(t *testing.T) {
 	n := Notice{Numbers: []string{"S2-53-12"}, Lots: []string{"2118", "2119"}}
 	for _, test := range []struct {
-		part              Part
-		affected, certain bool
+		part Part
+		want Answer
 	}{
-		{Part{Number: "s2-53-12 ", Lot: "2118"}, true, true},
-		{Part{Number: "S2-53-12", Lot: "2120"}, false, false},
-		{Part{Number: "S2-53-12"}, true, false},
-		{Part{Number: "S2-53-13", Lot: "2118"}, false, false},
-		{Part{Lot: "2118"}, false, false},
+		{Part{Number: "s2-53-12 ", Lot: "2118"}, Affected},
+		{Part{Number: "S2-53-12", Lot: "2120"}, NotAffected},
+		{Part{Number: "S2-53-12"}, Unknown},
+		{Part{Number: "S2-53-13", Lot: "2118"}, NotAffected},
+		{Part{Number: "S2-53-13"}, NotAffected},
+		{Part{Lot: "2118"}, Unknown},
+		{Part{}, Unknown},
 	} {
-		affected, certain := n.Affects(test.part)
-		assert.Equal(t, test.affected, affected, "%+v", test.part)
-		assert.Equal(t, test.certain, certain, "%+v", test.part)
+		assert.Equal(t, test.want, n.Of(test.part), "%+v", test.part)
 	}
-	affected, certain := Notice{Processes: []string{"Solution treated"}}.Affects(Part{Number: "x", Process: "solution  treated"})
-	assert.True(t, affected && certain)
-	affected, _ = Notice{Lots: []string{"2118"}}.Affects(Part{Number: "x"})
-	assert.False(t, affected, "a lot alone does not name what has none written down")
-	affected, _ = Notice{}.Affects(Part{Number: "x"})
-	assert.False(t, affected)
+	assert.Equal(t, Affected, Notice{Processes: []string{"Solution treated"}}.Of(Part{Number: "x", Process: "solution  treated"}))
+	assert.Equal(t, Unknown, Notice{Lots: []string{"2118"}}.Of(Part{Number: "x"}), "what has no lot written down is never not affected")
+	assert.Equal(t, NotAffected, Notice{}.Of(Part{Number: "x"}))
 	assert.True(t, Notice{}.Empty())
 }
 

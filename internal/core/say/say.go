@@ -3,6 +3,7 @@ package say
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 )
 
@@ -59,4 +60,9 @@ func And(parts ...string) string {
 	default:
 		return strings.Join(parts[:n-1], ", ") + " and " + parts[n-1]
 	}
+}
+
+// List joins what is there with commas: "S2-53-12, boom stringer".
+func List(parts ...string) string {
+	return strings.Join(slices.DeleteFunc(slices.Clone(parts), func(p string) bool { return p == "" }), ", ")
 }

@@ -42,3 +42,28 @@ INSERT INTO reopenings (id, bay_id, by_name, reason, drilled, unsettled, at, ent
 
 -- name: ReopeningsOfBays :many
 SELECT * FROM reopenings WHERE bay_id IN (sqlc.slice('bays')) ORDER BY entry;
+
+-- name: SayOfBay :exec
+INSERT INTO bay_says (bay_id, kind, of, note, by_name, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?)
+    ON CONFLICT (bay_id, kind, of) DO UPDATE SET note = excluded.note, by_name = excluded.by_name, at = excluded.at, entry = excluded.entry;
+
+-- name: UnsayOfBay :exec
+DELETE FROM bay_says WHERE bay_id = ? AND kind = ? AND of = ?;
+
+-- name: UnsayKindOfBay :exec
+DELETE FROM bay_says WHERE bay_id = ? AND kind = ?;
+
+-- name: SaidOfBays :many
+SELECT * FROM bay_says WHERE bay_id IN (sqlc.slice('bays')) ORDER BY bay_id, kind, of;
+
+-- name: BaysWithin :many
+SELECT s.of AS outer_id, b.id, b.name, h.done FROM bay_says s JOIN bays b ON b.id = s.bay_id JOIN holds h ON h.id = b.closed_by WHERE s.kind = 'within' AND b.withdrawn = '' AND s.of IN (sqlc.slice('bays')) ORDER BY b.entry;
+
+-- name: BayAround :one
+SELECT b.id, b.name, h.done FROM bay_says s JOIN bays b ON b.id = s.of JOIN holds h ON h.id = b.closed_by WHERE s.bay_id = ? AND s.kind = 'within' AND b.withdrawn = '';
+
+-- name: AssembliesOfBays :many
+SELECT id AS bay_id, assembly_id FROM bays WHERE id IN (sqlc.slice('bays')) UNION SELECT bay_id, of FROM bay_says WHERE kind = 'assembly' AND bay_id IN (sqlc.slice('more')) ORDER BY 1, 2;
+
+-- name: HoldsNearBays :many
+SELECT * FROM holds h WHERE h.done = 0 AND h.withdrawn = '' AND h.step NOT IN ('close', 'cover') AND h.assembly_id IN (sqlc.slice('assemblies')) ORDER BY h.entry;

@@ -5,7 +5,7 @@ INSERT INTO photos (id, of, caption, type, width, height, sha256, thumb, at, ent
 SELECT * FROM photos WHERE of IN (sqlc.slice('ids')) ORDER BY entry;
 
 -- name: PhotoCounts :many
-SELECT of, count(*) AS number FROM photos WHERE of IN (sqlc.slice('ids')) GROUP BY of;
+SELECT of, count(*) AS number FROM photos p WHERE of IN (sqlc.slice('ids')) AND p.entry > (SELECT coalesce(max(r.entry), 0) FROM reopenings r WHERE r.bay_id = p.of) GROUP BY of;
 
 -- name: Photo :one
 SELECT * FROM photos WHERE id = ?;

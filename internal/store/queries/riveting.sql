@@ -99,3 +99,6 @@ ON CONFLICT (row_id) DO UPDATE SET arithmetic = excluded.arithmetic, revised = e
 SELECT DISTINCT h.row_id, ho.id AS hold_id FROM holes h JOIN rivet_rows r ON r.id = h.row_id JOIN assemblies a ON a.id = r.assembly_id
     JOIN holds ho ON ho.name = h.until COLLATE NOCASE JOIN assemblies b ON b.id = ho.assembly_id AND b.airframe_id = a.airframe_id
     WHERE h.until <> '' AND r.withdrawn = '' AND ho.done = 0 AND ho.id IN (sqlc.slice(holds)) ORDER BY r.entry, r.id;
+
+-- name: RowsNearBays :many
+SELECT r.*, t.arithmetic, t.revised AS worked_out, t.says FROM rivet_rows r LEFT JOIN row_standings t ON t.row_id = r.id WHERE r.assembly_id IN (sqlc.slice('assemblies')) AND r.bay_id IS NULL AND r.withdrawn = '' ORDER BY r.entry;

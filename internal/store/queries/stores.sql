@@ -57,3 +57,19 @@ INSERT INTO stock_counts (id, airframe_id, sort, name, number, note, at, entry, 
 
 -- name: StockTotals :many
 SELECT sort, name, CAST(sum(number) AS INTEGER) AS number FROM stock_counts WHERE airframe_id = ? AND withdrawn = '' GROUP BY sort, name ORDER BY sort, name;
+
+-- name: AddPartLies :exec
+INSERT INTO part_lies (part_id, kind, of, entry) VALUES (?, ?, ?, ?);
+
+-- name: ClearPartLies :exec
+DELETE FROM part_lies WHERE part_id = ?;
+
+-- name: PartsLie :many
+SELECT l.* FROM part_lies l JOIN parts p ON p.id = l.part_id WHERE p.airframe_id = ? AND p.withdrawn = '' ORDER BY l.part_id, l.kind, l.of;
+
+-- name: FindOfNotice :exec
+INSERT INTO notice_findings (notice_id, part_id, answer, found, by_name, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?)
+    ON CONFLICT (notice_id, part_id) DO UPDATE SET answer = excluded.answer, found = excluded.found, by_name = excluded.by_name, at = excluded.at, entry = excluded.entry;
+
+-- name: FoundOfNotices :many
+SELECT f.* FROM notice_findings f JOIN notices n ON n.id = f.notice_id WHERE n.airframe_id = ? ORDER BY f.entry;

@@ -116,6 +116,61 @@ func (q *Queries) AddTask(ctx context.Context, arg AddTaskParams) error {
 	return err
 }
 
+const assembliesOfBays = `-- name: AssembliesOfBays :many
+SELECT id AS bay_id, assembly_id FROM bays WHERE id IN (/*SLICE:bays*/?) UNION SELECT bay_id, of FROM bay_says WHERE kind = 'assembly' AND bay_id IN (/*SLICE:more*/?) ORDER BY 1, 2
+`
+
+type AssembliesOfBaysParams struct {
+	Bays []string
+	More []string
+}
+
+type AssembliesOfBaysRow struct {
+	BayID      string
+	AssemblyID string
+}
+
+func (q *Queries) AssembliesOfBays(ctx context.Context, arg AssembliesOfBaysParams) ([]AssembliesOfBaysRow, error) {
+	query := assembliesOfBays
+	var queryParams []interface{}
+	if len(arg.Bays) > 0 {
+		for _, v := range arg.Bays {
+			queryParams = append(queryParams, v)
+		}
+		query = strings.Replace(query, "/*SLICE:bays*/?", strings.Repeat(",?", len(arg.Bays))[1:], 1)
+	} else {
+		query = strings.Replace(query, "/*SLICE:bays*/?", "NULL", 1)
+	}
+	if len(arg.More) > 0 {
+		for _, v := range arg.More {
+			queryParams = append(queryParams, v)
+		}
+		query = strings.Replace(query, "/*SLICE:more*/?", strings.Repeat(",?", len(arg.More))[1:], 1)
+	} else {
+		query = strings.Replace(query, "/*SLICE:more*/?", "NULL", 1)
+	}
+	rows, err := q.db.QueryContext(ctx, query, queryParams...)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []AssembliesOfBaysRow
+	for rows.Next() {
+		var i AssembliesOfBaysRow
+		if err := rows.Scan(&i.BayID, &i.AssemblyID); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const bay = `-- name: Bay :one
 SELECT id, assembly_id, name, closed_by, entry, withdrawn, revised FROM bays WHERE id = ?
 `
@@ -132,6 +187,23 @@ func (q *Queries) Bay(ctx context.Context, id string) (Bay, error) {
 		&i.Withdrawn,
 		&i.Revised,
 	)
+	return i, err
+}
+
+const bayAround = `-- name: BayAround :one
+SELECT b.id, b.name, h.done FROM bay_says s JOIN bays b ON b.id = s.of JOIN holds h ON h.id = b.closed_by WHERE s.bay_id = ? AND s.kind = 'within' AND b.withdrawn = ''
+`
+
+type BayAroundRow struct {
+	ID   string
+	Name string
+	Done int64
+}
+
+func (q *Queries) BayAround(ctx context.Context, bayID string) (BayAroundRow, error) {
+	row := q.db.QueryRowContext(ctx, bayAround, bayID)
+	var i BayAroundRow
+	err := row.Scan(&i.ID, &i.Name, &i.Done)
 	return i, err
 }
 
@@ -250,6 +322,55 @@ func (q *Queries) BaysOfAssembly(ctx context.Context, assemblyID string) ([]Bay,
 	return items, nil
 }
 
+const baysWithin = `-- name: BaysWithin :many
+SELECT s.of AS outer_id, b.id, b.name, h.done FROM bay_says s JOIN bays b ON b.id = s.bay_id JOIN holds h ON h.id = b.closed_by WHERE s.kind = 'within' AND b.withdrawn = '' AND s.of IN (/*SLICE:bays*/?) ORDER BY b.entry
+`
+
+type BaysWithinRow struct {
+	OuterID string
+	ID      string
+	Name    string
+	Done    int64
+}
+
+func (q *Queries) BaysWithin(ctx context.Context, bays []string) ([]BaysWithinRow, error) {
+	query := baysWithin
+	var queryParams []interface{}
+	if len(bays) > 0 {
+		for _, v := range bays {
+			queryParams = append(queryParams, v)
+		}
+		query = strings.Replace(query, "/*SLICE:bays*/?", strings.Repeat(",?", len(bays))[1:], 1)
+	} else {
+		query = strings.Replace(query, "/*SLICE:bays*/?", "NULL", 1)
+	}
+	rows, err := q.db.QueryContext(ctx, query, queryParams...)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []BaysWithinRow
+	for rows.Next() {
+		var i BaysWithinRow
+		if err := rows.Scan(
+			&i.OuterID,
+			&i.ID,
+			&i.Name,
+			&i.Done,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const countsOfBays = `-- name: CountsOfBays :many
 SELECT id, bay_id, thing, number, by_name, at, entry FROM counts WHERE bay_id IN (/*SLICE:bays*/?) ORDER BY entry
 `
@@ -318,6 +439,59 @@ func (q *Queries) FinishTask(ctx context.Context, arg FinishTaskParams) error {
 	return err
 }
 
+const holdsNearBays = `-- name: HoldsNearBays :many
+SELECT id, assembly_id, setup_id, name, step, permanent, why, required, scope, released, released_by, done, entry, revised, withdrawn FROM holds h WHERE h.done = 0 AND h.withdrawn = '' AND h.step NOT IN ('close', 'cover') AND h.assembly_id IN (/*SLICE:assemblies*/?) ORDER BY h.entry
+`
+
+func (q *Queries) HoldsNearBays(ctx context.Context, assemblies []string) ([]Hold, error) {
+	query := holdsNearBays
+	var queryParams []interface{}
+	if len(assemblies) > 0 {
+		for _, v := range assemblies {
+			queryParams = append(queryParams, v)
+		}
+		query = strings.Replace(query, "/*SLICE:assemblies*/?", strings.Repeat(",?", len(assemblies))[1:], 1)
+	} else {
+		query = strings.Replace(query, "/*SLICE:assemblies*/?", "NULL", 1)
+	}
+	rows, err := q.db.QueryContext(ctx, query, queryParams...)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []Hold
+	for rows.Next() {
+		var i Hold
+		if err := rows.Scan(
+			&i.ID,
+			&i.AssemblyID,
+			&i.SetupID,
+			&i.Name,
+			&i.Step,
+			&i.Permanent,
+			&i.Why,
+			&i.Required,
+			&i.Scope,
+			&i.Released,
+			&i.ReleasedBy,
+			&i.Done,
+			&i.Entry,
+			&i.Revised,
+			&i.Withdrawn,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const renameBay = `-- name: RenameBay :exec
 UPDATE bays SET name = ?, revised = ? WHERE id = ?
 `
@@ -377,6 +551,79 @@ func (q *Queries) ReopeningsOfBays(ctx context.Context, bays []string) ([]Reopen
 		return nil, err
 	}
 	return items, nil
+}
+
+const saidOfBays = `-- name: SaidOfBays :many
+SELECT bay_id, kind, "of", note, by_name, at, entry FROM bay_says WHERE bay_id IN (/*SLICE:bays*/?) ORDER BY bay_id, kind, of
+`
+
+func (q *Queries) SaidOfBays(ctx context.Context, bays []string) ([]BaySay, error) {
+	query := saidOfBays
+	var queryParams []interface{}
+	if len(bays) > 0 {
+		for _, v := range bays {
+			queryParams = append(queryParams, v)
+		}
+		query = strings.Replace(query, "/*SLICE:bays*/?", strings.Repeat(",?", len(bays))[1:], 1)
+	} else {
+		query = strings.Replace(query, "/*SLICE:bays*/?", "NULL", 1)
+	}
+	rows, err := q.db.QueryContext(ctx, query, queryParams...)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []BaySay
+	for rows.Next() {
+		var i BaySay
+		if err := rows.Scan(
+			&i.BayID,
+			&i.Kind,
+			&i.Of,
+			&i.Note,
+			&i.ByName,
+			&i.At,
+			&i.Entry,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const sayOfBay = `-- name: SayOfBay :exec
+INSERT INTO bay_says (bay_id, kind, of, note, by_name, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?)
+    ON CONFLICT (bay_id, kind, of) DO UPDATE SET note = excluded.note, by_name = excluded.by_name, at = excluded.at, entry = excluded.entry
+`
+
+type SayOfBayParams struct {
+	BayID  string
+	Kind   string
+	Of     string
+	Note   string
+	ByName string
+	At     string
+	Entry  int64
+}
+
+func (q *Queries) SayOfBay(ctx context.Context, arg SayOfBayParams) error {
+	_, err := q.db.ExecContext(ctx, sayOfBay,
+		arg.BayID,
+		arg.Kind,
+		arg.Of,
+		arg.Note,
+		arg.ByName,
+		arg.At,
+		arg.Entry,
+	)
+	return err
 }
 
 const task = `-- name: Task :one
@@ -445,6 +692,35 @@ func (q *Queries) TasksOfBays(ctx context.Context, bays []string) ([]Task, error
 		return nil, err
 	}
 	return items, nil
+}
+
+const unsayKindOfBay = `-- name: UnsayKindOfBay :exec
+DELETE FROM bay_says WHERE bay_id = ? AND kind = ?
+`
+
+type UnsayKindOfBayParams struct {
+	BayID string
+	Kind  string
+}
+
+func (q *Queries) UnsayKindOfBay(ctx context.Context, arg UnsayKindOfBayParams) error {
+	_, err := q.db.ExecContext(ctx, unsayKindOfBay, arg.BayID, arg.Kind)
+	return err
+}
+
+const unsayOfBay = `-- name: UnsayOfBay :exec
+DELETE FROM bay_says WHERE bay_id = ? AND kind = ? AND of = ?
+`
+
+type UnsayOfBayParams struct {
+	BayID string
+	Kind  string
+	Of    string
+}
+
+func (q *Queries) UnsayOfBay(ctx context.Context, arg UnsayOfBayParams) error {
+	_, err := q.db.ExecContext(ctx, unsayOfBay, arg.BayID, arg.Kind, arg.Of)
+	return err
 }
 
 const withdrawBay = `-- name: WithdrawBay :exec

@@ -55,6 +55,16 @@ type Bay struct {
 	Revised    int64
 }
 
+type BaySay struct {
+	BayID  string
+	Kind   string
+	Of     string
+	Note   string
+	ByName string
+	At     string
+	Entry  int64
+}
+
 type Check struct {
 	ID           string
 	SetupID      string
@@ -211,6 +221,16 @@ type Notice struct {
 	Revised    int64
 }
 
+type NoticeFinding struct {
+	NoticeID string
+	PartID   string
+	Answer   string
+	Found    string
+	ByName   string
+	At       string
+	Entry    int64
+}
+
 type Operation struct {
 	Entry      int64
 	RowID      string
@@ -244,6 +264,13 @@ type Part struct {
 	Entry      int64
 	Revised    int64
 	Withdrawn  string
+}
+
+type PartLy struct {
+	PartID string
+	Kind   string
+	Of     string
+	Entry  int64
 }
 
 type Photo struct {

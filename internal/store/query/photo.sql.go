@@ -66,7 +66,7 @@ func (q *Queries) Photo(ctx context.Context, id string) (Photo, error) {
 }
 
 const photoCounts = `-- name: PhotoCounts :many
-SELECT of, count(*) AS number FROM photos WHERE of IN (/*SLICE:ids*/?) GROUP BY of
+SELECT of, count(*) AS number FROM photos p WHERE of IN (/*SLICE:ids*/?) AND p.entry > (SELECT coalesce(max(r.entry), 0) FROM reopenings r WHERE r.bay_id = p.of) GROUP BY of
 `
 
 type PhotoCountsRow struct {

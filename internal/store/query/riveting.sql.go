@@ -743,6 +743,81 @@ func (q *Queries) RowsByID(ctx context.Context, ids []string) ([]RowsByIDRow, er
 	return items, nil
 }
 
+const rowsNearBays = `-- name: RowsNearBays :many
+SELECT r.id, r.assembly_id, r.name, r."plan", r.line, r.final, r.barrier, r.rivet_hold, r.bay_id, r.entry, r.planned, r.revised, r.opt_out, r.withdrawn, t.arithmetic, t.revised AS worked_out, t.says FROM rivet_rows r LEFT JOIN row_standings t ON t.row_id = r.id WHERE r.assembly_id IN (/*SLICE:assemblies*/?) AND r.bay_id IS NULL AND r.withdrawn = '' ORDER BY r.entry
+`
+
+type RowsNearBaysRow struct {
+	ID         string
+	AssemblyID string
+	Name       string
+	Plan       string
+	Line       string
+	Final      int64
+	Barrier    string
+	RivetHold  string
+	BayID      sql.NullString
+	Entry      int64
+	Planned    int64
+	Revised    int64
+	OptOut     string
+	Withdrawn  string
+	Arithmetic sql.NullInt64
+	WorkedOut  sql.NullInt64
+	Says       sql.NullString
+}
+
+func (q *Queries) RowsNearBays(ctx context.Context, assemblies []string) ([]RowsNearBaysRow, error) {
+	query := rowsNearBays
+	var queryParams []interface{}
+	if len(assemblies) > 0 {
+		for _, v := range assemblies {
+			queryParams = append(queryParams, v)
+		}
+		query = strings.Replace(query, "/*SLICE:assemblies*/?", strings.Repeat(",?", len(assemblies))[1:], 1)
+	} else {
+		query = strings.Replace(query, "/*SLICE:assemblies*/?", "NULL", 1)
+	}
+	rows, err := q.db.QueryContext(ctx, query, queryParams...)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []RowsNearBaysRow
+	for rows.Next() {
+		var i RowsNearBaysRow
+		if err := rows.Scan(
+			&i.ID,
+			&i.AssemblyID,
+			&i.Name,
+			&i.Plan,
+			&i.Line,
+			&i.Final,
+			&i.Barrier,
+			&i.RivetHold,
+			&i.BayID,
+			&i.Entry,
+			&i.Planned,
+			&i.Revised,
+			&i.OptOut,
+			&i.Withdrawn,
+			&i.Arithmetic,
+			&i.WorkedOut,
+			&i.Says,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const rowsOfAirframe = `-- name: RowsOfAirframe :many
 SELECT r.id, r.assembly_id, r.name, r."plan", r.line, r.final, r.barrier, r.rivet_hold, r.bay_id, r.entry, r.planned, r.revised, r.opt_out, r.withdrawn, t.arithmetic, t.revised AS worked_out, t.says FROM rivet_rows r JOIN assemblies a ON a.id = r.assembly_id LEFT JOIN row_standings t ON t.row_id = r.id WHERE a.airframe_id = ? AND a.withdrawn = '' AND r.withdrawn = '' ORDER BY r.entry
 `

@@ -89,6 +89,27 @@ func (q *Queries) AddPart(ctx context.Context, arg AddPartParams) error {
 	return err
 }
 
+const addPartLies = `-- name: AddPartLies :exec
+INSERT INTO part_lies (part_id, kind, of, entry) VALUES (?, ?, ?, ?)
+`
+
+type AddPartLiesParams struct {
+	PartID string
+	Kind   string
+	Of     string
+	Entry  int64
+}
+
+func (q *Queries) AddPartLies(ctx context.Context, arg AddPartLiesParams) error {
+	_, err := q.db.ExecContext(ctx, addPartLies,
+		arg.PartID,
+		arg.Kind,
+		arg.Of,
+		arg.Entry,
+	)
+	return err
+}
+
 const addStockCount = `-- name: AddStockCount :exec
 INSERT INTO stock_counts (id, airframe_id, sort, name, number, note, at, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
 `
@@ -219,6 +240,78 @@ func (q *Queries) CheckOfPart(ctx context.Context, id string) (CheckOfPartRow, e
 	var i CheckOfPartRow
 	err := row.Scan(&i.Kind, &i.AirframeID)
 	return i, err
+}
+
+const clearPartLies = `-- name: ClearPartLies :exec
+DELETE FROM part_lies WHERE part_id = ?
+`
+
+func (q *Queries) ClearPartLies(ctx context.Context, partID string) error {
+	_, err := q.db.ExecContext(ctx, clearPartLies, partID)
+	return err
+}
+
+const findOfNotice = `-- name: FindOfNotice :exec
+INSERT INTO notice_findings (notice_id, part_id, answer, found, by_name, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?)
+    ON CONFLICT (notice_id, part_id) DO UPDATE SET answer = excluded.answer, found = excluded.found, by_name = excluded.by_name, at = excluded.at, entry = excluded.entry
+`
+
+type FindOfNoticeParams struct {
+	NoticeID string
+	PartID   string
+	Answer   string
+	Found    string
+	ByName   string
+	At       string
+	Entry    int64
+}
+
+func (q *Queries) FindOfNotice(ctx context.Context, arg FindOfNoticeParams) error {
+	_, err := q.db.ExecContext(ctx, findOfNotice,
+		arg.NoticeID,
+		arg.PartID,
+		arg.Answer,
+		arg.Found,
+		arg.ByName,
+		arg.At,
+		arg.Entry,
+	)
+	return err
+}
+
+const foundOfNotices = `-- name: FoundOfNotices :many
+SELECT f.notice_id, f.part_id, f.answer, f.found, f.by_name, f.at, f.entry FROM notice_findings f JOIN notices n ON n.id = f.notice_id WHERE n.airframe_id = ? ORDER BY f.entry
+`
+
+func (q *Queries) FoundOfNotices(ctx context.Context, airframeID string) ([]NoticeFinding, error) {
+	rows, err := q.db.QueryContext(ctx, foundOfNotices, airframeID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []NoticeFinding
+	for rows.Next() {
+		var i NoticeFinding
+		if err := rows.Scan(
+			&i.NoticeID,
+			&i.PartID,
+			&i.Answer,
+			&i.Found,
+			&i.ByName,
+			&i.At,
+			&i.Entry,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
 }
 
 const movePart = `-- name: MovePart :exec
@@ -425,6 +518,38 @@ func (q *Queries) PartsByID(ctx context.Context, ids []string) ([]Part, error) {
 			&i.Entry,
 			&i.Revised,
 			&i.Withdrawn,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const partsLie = `-- name: PartsLie :many
+SELECT l.part_id, l.kind, l."of", l.entry FROM part_lies l JOIN parts p ON p.id = l.part_id WHERE p.airframe_id = ? AND p.withdrawn = '' ORDER BY l.part_id, l.kind, l.of
+`
+
+func (q *Queries) PartsLie(ctx context.Context, airframeID string) ([]PartLy, error) {
+	rows, err := q.db.QueryContext(ctx, partsLie, airframeID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []PartLy
+	for rows.Next() {
+		var i PartLy
+		if err := rows.Scan(
+			&i.PartID,
+			&i.Kind,
+			&i.Of,
+			&i.Entry,
 		); err != nil {
 			return nil, err
 		}

@@ -7,6 +7,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"orpine/internal/closing"
+	"orpine/internal/core/hold"
 	"orpine/internal/overview"
 	"orpine/internal/web/ui"
 )
@@ -24,6 +25,7 @@ func Routes(u *ui.UI) {
 	u.POST("/bays/:id/tasks", s.addTask)
 	u.POST("/bays/:id/done", s.finishTask)
 	u.POST("/bays/:id/ticked", s.tick)
+	u.POST("/bays/:id/placed", s.place)
 	u.POST("/bays/:id/counts", s.count)
 	u.POST("/bays/:id/opened", s.openAgain)
 	u.Shows("bays", s.show)
@@ -36,6 +38,9 @@ type view struct {
 	Who    string
 	Typed  map[string]string
 	Of     string // which form was refused
+
+	Undecided []hold.Near
+	Unreached []hold.KeptInside
 }
 
 func (s sheets) show(c *gin.Context, id string, r ui.Refused) {
@@ -44,7 +49,7 @@ func (s sheets) show(c *gin.Context, id string, r ui.Refused) {
 		s.Fail(c, err)
 		return
 	}
-	v := view{BaySheet: b, Things: closing.Things, Who: ui.Who(c), Typed: r.Typed, Of: r.Of}
+	v := view{BaySheet: b, Things: closing.Things, Who: ui.Who(c), Typed: r.Typed, Of: r.Of, Undecided: b.State.Undecided(), Unreached: b.State.Unreached()}
 	p := s.Page(c, "hold", b.Name, v, ui.Footing{Label: "airframe", Text: b.Airframe.Name}, ui.Footing{Label: "assembly", Text: b.AssemblyName}, ui.Footing{Label: "closed by", Text: b.Hold.Name}, ui.Footing{Label: "sheet", Text: "H 2"})
 	p.Unit = b.Airframe.Unit
 	p.Path, p.Problem = "/bays/"+b.ID, r.Wrong
@@ -87,6 +92,15 @@ func (s sheets) tick(c *gin.Context) {
 		err = s.Closing.Tick(c.Request.Context(), n)
 	}
 	s.done(c, err, "ticked")
+}
+
+func (s sheets) place(c *gin.Context) {
+	n := closing.Placed{Bay: c.Param("id")}
+	err := ui.Bind(c, &n)
+	if err == nil {
+		err = s.Closing.Place(c.Request.Context(), n)
+	}
+	s.done(c, err, "placed")
 }
 
 func (s sheets) openAgain(c *gin.Context) {

@@ -4,8 +4,8 @@ import (
 	"fmt"
 	"html"
 	"html/template"
-	"slices"
 	"math"
+	"slices"
 
 	"orpine/internal/core/quantity"
 )

@@ -164,7 +164,7 @@ func (s sheets) setups(c *gin.Context) {
 		c.Redirect(http.StatusSeeOther, s.Base+"/setups/"+list[0].ID)
 		return
 	}
-	_, looks, err := s.HoldList(c.Request.Context())
+	looks, err := s.Looks(c.Request.Context())
 	if err != nil {
 		s.Fail(c, err)
 		return

@@ -64,7 +64,7 @@ func (s sheets) list(c *gin.Context) {
 		s.Fail(c, err)
 		return
 	}
-	_, looks, err := s.HoldList(c.Request.Context())
+	looks, err := s.Looks(c.Request.Context())
 	if err != nil {
 		s.Fail(c, err)
 		return

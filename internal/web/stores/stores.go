@@ -27,6 +27,7 @@ func Routes(u *ui.UI) {
 	u.POST("/parts", s.addPart)
 	u.POST("/parts/:id", s.movePart)
 	u.POST("/notices", s.addNotice)
+	u.POST("/notices/:id/found", s.found)
 	u.POST("/stock", s.countStock)
 	u.Shows("stores", s.show)
 }
@@ -39,6 +40,7 @@ type view struct {
 	Setup map[string]string // of each check that compares hands
 	Of    string
 	Typed map[string]string
+	Who   string
 }
 
 func (s sheets) show(c *gin.Context, _ string, r ui.Refused) {
@@ -51,7 +53,7 @@ func (s sheets) show(c *gin.Context, _ string, r ui.Refused) {
 		s.Fail(c, err)
 		return
 	}
-	v := view{StoresSheet: sheet, Hands: part.Hands, Sorts: stores.StockSorts, Setup: map[string]string{}, Of: r.Of, Typed: r.Typed}
+	v := view{StoresSheet: sheet, Hands: part.Hands, Sorts: stores.StockSorts, Setup: map[string]string{}, Of: r.Of, Typed: r.Typed, Who: ui.Who(c)}
 	for _, check := range sheet.Checks {
 		v.Setup[check.ID] = check.Setup
 	}
@@ -95,6 +97,16 @@ func (s sheets) addNotice(c *gin.Context) {
 		err = s.Stores.AddNotice(c.Request.Context(), n)
 	}
 	s.done(c, err, "notice")
+}
+
+func (s sheets) found(c *gin.Context) {
+	n := stores.PartFound{Notice: c.Param("id")}
+	err := ui.Bind(c, &n)
+	s.Remember(c, "who", n.By)
+	if err == nil {
+		err = s.Stores.Find(c.Request.Context(), n)
+	}
+	s.done(c, err, "found:"+n.Notice+":"+n.Part)
 }
 
 // names reads a field of names parted by commas, semicolons or lines.
