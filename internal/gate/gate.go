@@ -54,6 +54,7 @@ type Gate struct {
 func New(l *ledger.Ledger) *Gate {
 	g := &Gate{ledger: l}
 	g.Register(Provider{[]hold.Need{hold.Before, hold.Seconded, hold.Prepared}, g.own})
+	g.Register(Provider{[]hold.Need{hold.Handed}, g.eyed})
 	return g
 }
 
@@ -129,6 +130,36 @@ func (g *Gate) own(ctx context.Context, q *query.Queries, holds []Hold, into *ho
 		into.Works[id] = hold.RowState{Name: "the work", Prepared: looks.All(hold.Prepared, id)}
 	}
 	return nil
+}
+
+// Eyed is what a hold requires of a part that is on no list, by the look of two people: which
+// part, and what the eye can check ("rib 3: its flange faces aft"); none for "".
+func Eyed(submission, what string) []hold.Requirement {
+	if what == "" {
+		return nil
+	}
+	return []hold.Requirement{{Need: hold.Handed, Of: ledger.Child(submission, "hand"), What: what}}
+}
+
+// eyed are the hands of parts that are on no list.
+func (g *Gate) eyed(ctx context.Context, q *query.Queries, holds []Hold, into *hold.Evidence) error {
+	what := map[string]string{}
+	var ids []string
+	for _, h := range holds {
+		for _, r := range h.Required {
+			if r.Need == hold.Handed && r.What != "" {
+				ids, what[r.Of] = append(ids, r.Of), r.What
+			}
+		}
+	}
+	if len(ids) == 0 {
+		return nil
+	}
+	looks, err := Looks(ctx, q, g.ledger, ids...)
+	for id, says := range what {
+		into.Parts[id] = hold.PartState{Name: says, Look: looks.Last(hold.Handed, id, "")}
+	}
+	return err
 }
 
 // One loads a hold.

@@ -2,6 +2,7 @@ package gate
 
 import (
 	"context"
+	"database/sql"
 	"errors"
 	"fmt"
 	"slices"
@@ -221,7 +222,10 @@ func (n LookAt) name(ctx context.Context, q *query.Queries) (name string, err er
 			return name, err
 		}
 	case hold.Handed:
-		return q.NameOfPart(ctx, n.Of)
+		if name, err = q.NameOfPart(ctx, n.Of); errors.Is(ledger.Found(err), ledger.ErrNotFound) {
+			return q.NameOfHoldAsking(ctx, sql.NullString{String: n.Of, Valid: true})
+		}
+		return name, err
 	case hold.Inside:
 		return q.NameOfBay(ctx, n.Of)
 	}

@@ -7,6 +7,7 @@ import (
 	"orpine/internal/airframe"
 	"orpine/internal/closing"
 	"orpine/internal/core/hold"
+	"orpine/internal/core/part"
 	"orpine/internal/core/say"
 	"orpine/internal/gate"
 	"orpine/internal/ledger"
@@ -133,4 +134,61 @@ func (h *Holding) asksOf(ctx context.Context, q *query.Queries, n NewStand, fram
 		out = append(out, hold.Requirement{Need: hold.Seconded})
 	}
 	return out, nil
+}
+
+// Another puts a hold before the same step of another assembly, with the space that it closes
+// and the tasks inside; parts, checks and rows are of the assembly that they belong to.
+type Another struct {
+	ledger.Form
+	Hold     string `form:"-"` // id of the one that is copied
+	Assembly string `form:"assembly"`
+}
+
+// StandLike puts it there. A problem is at "assembly".
+func (h *Holding) StandLike(ctx context.Context, n Another) error {
+	out := NewStand{Form: n.Form, Assembly: n.Assembly}
+	err := h.ledger.View(ctx, func(q *query.Queries) error {
+		kept, err := gate.One(ctx, q, n.Hold)
+		if err != nil {
+			return err
+		}
+		mine, at, err := airframe.Of(ctx, q, kept.AssemblyID)
+		if err != nil {
+			return err
+		}
+		frame, other, err := airframe.Of(ctx, q, n.Assembly)
+		if err != nil || frame.ID != mine.ID || other.ID == at.ID {
+			return ledger.Problems{"assembly": "choose another assembly of this aircraft"}
+		}
+		swap := func(text string) string {
+			if twin := part.Twin(text); twin != "" && part.Twin(at.Name) == other.Name {
+				return twin
+			}
+			return text
+		}
+		out.Name, out.Step, out.Permanent, out.Why = swap(kept.Name), kept.Step, swap(kept.Permanent), kept.Why
+		out.Second = slices.ContainsFunc(kept.Required, func(r hold.Requirement) bool { return r.Need == hold.Seconded })
+		for _, r := range kept.Required {
+			if r.Need != hold.Inside {
+				continue
+			}
+			bay, err := q.Bay(ctx, r.Of)
+			if err != nil {
+				return err
+			}
+			tasks, err := q.TasksOfBays(ctx, []string{bay.ID})
+			if err != nil {
+				return err
+			}
+			out.Bay = swap(bay.Name)
+			for _, t := range tasks {
+				out.Tasks = append(out.Tasks, swap(t.What))
+			}
+		}
+		return nil
+	})
+	if err != nil {
+		return err
+	}
+	return h.StandBefore(ctx, out)
 }

@@ -234,6 +234,9 @@ func (n NewSetup) holds() ([]gate.Made, error) {
 	first := *n.Hold
 	first.Required = slices.Clone(n.Hold.Required)
 	for i, r := range first.Required {
+		if r.Need == hold.Handed {
+			continue
+		}
 		var number int
 		if _, err := fmt.Sscan(r.Check, &number); err != nil {
 			return nil, err // it was validated
@@ -316,6 +319,12 @@ func validateHold(n gate.NewHold, checks int, wrong ledger.Problems) {
 		wrong.Add("step", "which irreversible step is it?")
 	}
 	for _, r := range n.Required {
+		if r.Need == hold.Handed {
+			if r.What == "" || len([]rune(r.What)) > ledger.MaxName {
+				wrong.Add("look", fmt.Sprintf("which part, and what can the eye check? At most %d letters", ledger.MaxName))
+			}
+			continue
+		}
 		var i int
 		if _, err := fmt.Sscan(r.Check, &i); err != nil || i < 0 || i >= checks {
 			wrong.Add("hold", "it asks for a check that is not there")

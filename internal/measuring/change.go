@@ -454,6 +454,9 @@ func (m *Measuring) AddCheck(ctx context.Context, n AddedCheck) error {
 			return f, err
 		}
 		definition := form.Definition(0, n.Filled, s.unit(), wrong)
+		if says := form.Far(n.Filled, s.Shape, s.unit()); says != "" {
+			wrong.Add("0.far", says)
+		}
 		definition["name"] = n.Name
 		c := NewCheck{Name: n.Name, Definition: definition, Accepts: check.Acceptable}
 		if len(wrong) == 0 {

@@ -10,6 +10,7 @@ import (
 	"orpine/internal/core/form"
 	"orpine/internal/core/hold"
 	"orpine/internal/core/quantity"
+	"orpine/internal/core/shape"
 	"orpine/internal/ledger"
 	"orpine/internal/worksheet"
 )
@@ -98,6 +99,7 @@ type Filled struct {
 	Values     map[string]string `json:"values"`               // by field
 	Low        map[string]string `json:"low,omitempty"`        // by quantity
 	High       map[string]string `json:"high,omitempty"`
+	Sure       bool              `json:"sure,omitempty"` // places far outside the part are as typed
 }
 
 // Definition makes the worksheet check of a form. Problems are by "NUMBER.FIELD".
@@ -115,6 +117,34 @@ func (t CheckForm) Definition(number int, f Filled, unit quantity.Unit, wrong le
 		definition["limits"] = limits
 	}
 	return definition
+}
+
+// Far questions places that lie far outside the part: further apart along it than it is long,
+// by three tenths. It is empty where they do not, or where someone is sure of them.
+func (t CheckForm) Far(f Filled, on shape.Shape, unit quantity.Unit) string {
+	long := on.Longest()
+	if f.Sure || long == 0 {
+		return ""
+	}
+	for _, field := range t.Fields() {
+		if field.Key != "stations" && field.Key != "points" || len(field.Columns) < 2 || len(field.Columns) > 3 || field.Columns[0] != "name" {
+			continue
+		}
+		low, high, at := math.Inf(1), math.Inf(-1), ""
+		for _, cells := range Cells(f.Values[field.Key], len(field.Columns)) {
+			v, err := quantity.ParseLength(strings.TrimSpace(cells[1]), unit)
+			if err != nil {
+				continue
+			}
+			if low = min(low, float64(v)); float64(v) > high {
+				high, at = float64(v), strings.TrimSpace(cells[0]+" at "+cells[1])
+			}
+		}
+		if high-low > 1.3*long+100 {
+			return fmt.Sprintf("%s: these places lie %s apart, and the part is %s long. Is that right?", at, quantity.Length(high-low).Text(unit), quantity.Length(long).Text(unit))
+		}
+	}
+	return ""
 }
 
 // take removes a field of a form from a definition and returns what it said.

@@ -52,6 +52,9 @@ func (u Usual) Setup(form ledger.Form, at airframe.Assembly, name string, unit q
 		}
 		c := u.Checks[i]
 		definition := c.Definition(i, f, unit, wrong)
+		if says := c.Far(f, at.Shape, unit); says != "" {
+			wrong.Add(fmt.Sprintf("%d.far", i), says)
+		}
 		number := fmt.Sprint(len(n.Checks))
 		check := NewCheck{Name: c.Name, Definition: definition, Accepts: c.Accepts, Instrument: f.Instrument, Assumed: append(c.Assumes(f, at.Shape, unit), f.assumedLimits(c)...)}
 		switch {

@@ -337,20 +337,37 @@ func (w *Workshop) OfferRow(ctx context.Context, assembly string) (s RowOffers, 
 		if err := s.sheets(ctx, q); err != nil {
 			return err
 		}
-		others, err := airframe.Assemblies(ctx, q, s.Offers.Airframe.ID)
-		for _, a := range others {
-			if a.ID == assembly {
-				continue
-			}
-			if a.Name == otherSide(s.Offers.Assembly.Name) {
-				s.Twins = append([]Named{{a.ID, a.Name}}, s.Twins...)
-			} else {
-				s.Twins = append(s.Twins, Named{a.ID, a.Name})
-			}
-		}
+		s.Twins, err = twins(ctx, q, s.Offers.Airframe.ID, s.Offers.Assembly)
 		return err
 	})
 	return s, err
+}
+
+// Twins are the other assemblies of the aircraft of one, the one on the other side first.
+func (w *Workshop) Twins(ctx context.Context, assembly string) (list []Named, err error) {
+	err = w.view(ctx, func(q *query.Queries) error {
+		frame, a, err := airframe.Of(ctx, q, assembly)
+		if err != nil {
+			return err
+		}
+		list, err = twins(ctx, q, frame.ID, a)
+		return err
+	})
+	return list, err
+}
+
+func twins(ctx context.Context, q *query.Queries, frame string, of airframe.Assembly) (list []Named, err error) {
+	others, err := airframe.Assemblies(ctx, q, frame)
+	for _, a := range others {
+		switch {
+		case a.ID == of.ID:
+		case a.Name == otherSide(of.Name):
+			list = append([]Named{{a.ID, a.Name}}, list...)
+		default:
+			list = append(list, Named{a.ID, a.Name})
+		}
+	}
+	return list, err
 }
 
 // otherSide is the name of the same assembly on the other side.

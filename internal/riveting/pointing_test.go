@@ -67,7 +67,7 @@ func TestACircleOfHolesIsKeptWhereItLiesAndGetsOppositePins(t *testing.T) {
 func TestCallOutsAreReadAsPlansHaveThem(t *testing.T) {
 	l := loft.Small(t)
 	lay := func(name string, more ...string) error {
-		return l.Riveting.Lay(l.Ctx(), riveting.NewRow{Form: loft.Named(name), Assembly: ledger.Child(loft.ID("tansy"), "tailplane"), Name: name, Values: pointed(append([]string{"layers", "aluminium; 0.032\naluminium; 0.040"}, more...)...)})
+		return l.Riveting.Lay(l.Ctx(), riveting.NewRow{Form: loft.Named(name), Assembly: ledger.Child(loft.ID("tansy"), "tailplane"), Name: name, Values: pointed(append([]string{"sure", "yes", "layers", "aluminium; 0.032\naluminium; 0.040"}, more...)...)})
 	}
 	require.NoError(t, lay("by code", "callouts", "; 470-4-4"))
 	r, err := l.Riveting.Row(l.Ctx(), loft.ID("by code"))

@@ -417,6 +417,16 @@ func (r rowReader) laidLine() airframe.Line {
 	return l
 }
 
+// beside questions a row that was pointed, or typed, far outside its part; "" where it lies on
+// it, or someone is sure.
+func (r rowReader) beside(part airframe.Shape, line airframe.Line) string {
+	axes := map[string][2]int{"above": {0, 1}, "left": {0, 2}, "ahead": {1, 2}}[line.View]
+	if r.text("sure") != "" || line.From == line.To || !part.Beside(line.From, axes) && !part.Beside(line.To, axes) {
+		return ""
+	}
+	return "this lies far outside the part as it is drawn: see the drawing, and tick below if it is right"
+}
+
 // laidOut are the fields that say where the holes lie and what is kept; they are of the
 // layout, and not changed afterwards.
 var laidOut = []string{"lay", "count", "pitch", "first", "length", "last", "lines", "gauge", "csv", "sizing", "poses", "keep"}

@@ -177,6 +177,9 @@ func (s *Riveting) Lay(ctx context.Context, n NewRow) error {
 		form := rowReader{n.Values, frame.Unit, wrong}
 		plan := form.plan()
 		holes, line := form.holes(plan.Final), form.laidLine()
+		if says := form.beside(assembly.Shape, line); says != "" {
+			wrong.Add("from", says)
+		}
 		keep(holes, holds, wrong)
 		f.ID, f.Title = n.ID, assembly.Name+": "+n.Name
 		if f.Withdrawn, err = n.inBay(ctx, q, wrong); err != nil {

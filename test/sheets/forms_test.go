@@ -26,6 +26,7 @@ func usual(t *testing.T, id string) url.Values {
 	for i, c := range template.Checks {
 		n := string(rune('0' + i))
 		form.Set(n+".take", "yes")
+		form.Set(n+".sure", "yes") // on a rudder, whatever it is for
 		for field, value := range c.Usual {
 			form.Set(n+"."+field, value)
 		}

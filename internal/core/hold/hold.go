@@ -51,6 +51,7 @@ type Requirement struct {
 	Need  Need   `json:"need"`
 	Check string `json:"check,omitempty"` // id
 	Of    string `json:"of,omitempty"`    // id of a part, row, bay or hold
+	What  string `json:"what,omitempty"`  // of a part that is on no list: which, and what the eye can check
 }
 
 // Event is what a step does to the setup that it is taken in; closing and covering

@@ -178,3 +178,33 @@ func (s Shape) Mirrored() Shape {
 	s.Inner, s.Outer = -s.Inner, -s.Outer
 	return s
 }
+
+// Longest is the greatest of its sizes along an axis, in mm; 0 while it is not drawn.
+func (s Shape) Longest() float64 {
+	least, most, ok := s.Reach()
+	if !ok {
+		return 0
+	}
+	long := 0.0
+	for i := range least {
+		long = max(long, most[i]-least[i])
+	}
+	return long
+}
+
+// Beside tells whether a place lies far outside the part: more than a quarter of its longest
+// size, and 200 mm, beyond it along one of two axes (0 x, 1 y, 2 z).
+func (s Shape) Beside(at [2]float64, axes [2]int) bool {
+	least, most, ok := s.Reach()
+	if !ok {
+		return false
+	}
+	slack := max(s.Longest()/4, 200)
+	for i, axis := range axes {
+		low, high := min(least[axis], most[axis]), max(least[axis], most[axis])
+		if at[i] < low-slack || at[i] > high+slack {
+			return true
+		}
+	}
+	return false
+}

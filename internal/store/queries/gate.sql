@@ -100,3 +100,6 @@ SELECT name FROM bays WHERE id = ?;
 
 -- name: DispositionsOfAssembly :many
 SELECT r.*, h.name AS hold FROM releases r JOIN holds h ON h.id = r.hold_id WHERE h.assembly_id = ? AND r.answered_by <> '' ORDER BY r.entry;
+
+-- name: NameOfHoldAsking :one
+SELECT name FROM holds WHERE withdrawn = '' AND required LIKE '%"of":"' || sqlc.arg(of) || '"%' ORDER BY entry LIMIT 1;

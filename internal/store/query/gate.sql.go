@@ -725,6 +725,17 @@ func (q *Queries) NameOfBay(ctx context.Context, id string) (string, error) {
 	return name, err
 }
 
+const nameOfHoldAsking = `-- name: NameOfHoldAsking :one
+SELECT name FROM holds WHERE withdrawn = '' AND required LIKE '%"of":"' || ?1 || '"%' ORDER BY entry LIMIT 1
+`
+
+func (q *Queries) NameOfHoldAsking(ctx context.Context, of sql.NullString) (string, error) {
+	row := q.db.QueryRowContext(ctx, nameOfHoldAsking, of)
+	var name string
+	err := row.Scan(&name)
+	return name, err
+}
+
 const nameOfPart = `-- name: NameOfPart :one
 SELECT name FROM parts WHERE id = ?
 `

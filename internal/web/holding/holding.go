@@ -46,6 +46,8 @@ func Routes(draw Drawings) func(u *ui.UI) {
 		u.Pages(templates)
 		u.GET("/holds", s.list)
 		u.GET("/holds/:id", func(c *gin.Context) { s.show(c, c.Param("id"), ui.Refused{}) })
+		u.GET("/holds/:id/like", func(c *gin.Context) { s.showLike(c, ui.Refused{}) })
+		u.POST("/holds/:id/like", s.standLike)
 		u.POST("/holds/:id/release", s.release)
 		u.POST("/holds/:id/step", s.step)
 		u.POST("/holds/:id/withdraw", s.withdraw)
@@ -119,6 +121,28 @@ func (s sheets) list(c *gin.Context) {
 	p := s.Page(c, "hold", "Holds", listed(list, looks), ui.Footing{Label: "holds", Text: fmt.Sprint(len(list))}, ui.Footing{Label: "sheet", Text: "H"})
 	p.Unit = s.ShopUnit(c.Request.Context())
 	s.Render(c, 0, "holds", p)
+}
+
+// showLike is the form that puts the same hold before a step of another assembly.
+func (s sheets) showLike(c *gin.Context, r ui.Refused) {
+	h, err := s.Hold(c.Request.Context(), c.Param("id"))
+	if err != nil {
+		s.Fail(c, err)
+		return
+	}
+	v := ui.Like{Of: h.AssemblyName + ": " + h.Name, Says: "the same step, with the space that it closes and the tasks inside; its checks go with its setup, rows with their own", Back: "/holds/" + h.ID, Action: "/holds/" + h.ID + "/like"}
+	p := s.Page(c, "hold", "Another like "+h.Name, nil, ui.Footing{Label: "assembly", Text: h.AssemblyName}, ui.Footing{Label: "sheet", Text: "H 4"})
+	p.Unit = h.Airframe.Unit
+	s.ShowLike(c, h.AssemblyID, v, p, r)
+}
+
+func (s sheets) standLike(c *gin.Context) {
+	n := holding.Another{Hold: c.Param("id")}
+	err := ui.Bind(c, &n)
+	if err == nil {
+		err = s.Holding.StandLike(c.Request.Context(), n)
+	}
+	s.Done(c, err, "/holds/"+n.ID, func(r ui.Refused) { s.showLike(c, r) })
 }
 
 func (s sheets) show(c *gin.Context, id string, r ui.Refused) {

@@ -50,6 +50,8 @@ func Routes(u *ui.UI) {
 	u.GET("/work-out/:kind", s.workOut)
 	u.POST("/work-out/:kind", s.workOut)
 	u.POST("/setups/:id/keep", s.keepTo)
+	u.GET("/setups/:id/like", func(c *gin.Context) { s.showLike(c, ui.Refused{}) })
+	u.POST("/setups/:id/like", s.beginLike)
 	u.POST("/setups/:id/zero", s.turn)
 	u.POST("/setups/:id/checks/:check/confirm", s.confirm)
 	u.POST("/setups/:id/readings", s.takeReading)
@@ -181,6 +183,28 @@ func (s sheets) setups(c *gin.Context) {
 	p := s.Page(c, "setup", "Setups", shown, ui.Footing{Label: "setups", Text: fmt.Sprint(len(list))}, ui.Footing{Label: "sheet", Text: "S"})
 	p.Unit = s.ShopUnit(c.Request.Context())
 	s.Render(c, http.StatusOK, "setups", p)
+}
+
+// showLike is the form that begins the same setup on another assembly.
+func (s sheets) showLike(c *gin.Context, r ui.Refused) {
+	setup, err := s.Measuring.Setup(c.Request.Context(), c.Param("id"))
+	if err != nil {
+		s.Fail(c, err)
+		return
+	}
+	v := ui.Like{Of: setup.Title(), Says: "the same checks with their limits, without their readings, and the same hold; on its twin, sides are swapped", Back: "/setups/" + setup.ID, Action: "/setups/" + setup.ID + "/like"}
+	p := s.Page(c, "setup", "Another like "+setup.Title(), nil, ui.Footing{Label: "assembly", Text: setup.AssemblyName}, ui.Footing{Label: "sheet", Text: "S 4"})
+	p.Unit = setup.Airframe.Unit
+	s.ShowLike(c, setup.AssemblyID, v, p, r)
+}
+
+func (s sheets) beginLike(c *gin.Context) {
+	n := measuring.Another{Setup: c.Param("id")}
+	err := ui.Bind(c, &n)
+	if err == nil {
+		err = s.Measuring.BeginLike(c.Request.Context(), n)
+	}
+	s.Done(c, err, "/setups/"+n.ID, func(r ui.Refused) { s.showLike(c, r) })
 }
 
 // joins lists the setups that join a surface to its airframe.

@@ -14,6 +14,7 @@ import (
 	"orpine/internal/core/hold"
 	"orpine/internal/core/quantity"
 	"orpine/internal/core/shape"
+	"orpine/internal/gate"
 	"orpine/internal/instrument"
 	"orpine/internal/ledger"
 	"orpine/internal/logbook"
@@ -34,6 +35,7 @@ type usualView struct {
 	Instruments []instrument.Instrument
 	Drills      bool // two holds in series are offered
 	Pins        bool
+	Look        string // a hand that is looked at, as typed
 	Lessons     []logbook.Lesson
 }
 
@@ -46,6 +48,8 @@ type checkForm struct {
 	Limits  []limitForm
 	Problem string // of the limits
 	Usually bool   // the usual limits go in
+	Far     string // places far outside the part, questioned
+	Sure    bool   // they are as typed
 	Tools   []ui.Tool
 	Tool    string
 }
@@ -110,7 +114,7 @@ func (s sheets) showUsual(c *gin.Context, filled []measuring.Filled, planned str
 		s.Fail(c, ledger.ErrNotFound)
 		return
 	}
-	view := usualView{Instruments: sheet.Instruments, Assembly: sheet.Assembly, Airframe: sheet.Airframe, Usual: u, Name: c.DefaultPostForm("name", "on the bench"), Planned: planned, Drills: hold.Step(u.Step).Drills(), Pins: c.PostForm("pins") != "", Lessons: sheet.Lessons}
+	view := usualView{Instruments: sheet.Instruments, Assembly: sheet.Assembly, Airframe: sheet.Airframe, Usual: u, Name: c.DefaultPostForm("name", "on the bench"), Planned: planned, Drills: hold.Step(u.Step).Drills(), Pins: c.PostForm("pins") != "", Look: c.PostForm("look"), Lessons: sheet.Lessons}
 	take := c.Query("take")
 	for i, form := range u.Checks {
 		var one *measuring.Filled
@@ -141,7 +145,7 @@ type formAround struct {
 
 // formOf is the form of a check as it is filled in.
 func formOf(of measuring.CheckForm, number int, filled *measuring.Filled, around formAround, wrong ledger.Problems) checkForm {
-	out := checkForm{CheckForm: of, Number: number, Take: filled.Take, Usually: filled.Usual, Problem: wrong[fmt.Sprintf("%d.limits", number)], Tools: ui.Tools(measuring.ReadsAngles(of.Kind), around.instruments, around.unit), Tool: filled.Instrument}
+	out := checkForm{CheckForm: of, Number: number, Take: filled.Take, Usually: filled.Usual, Problem: wrong[fmt.Sprintf("%d.limits", number)], Far: wrong[fmt.Sprintf("%d.far", number)], Sure: filled.Sure, Tools: ui.Tools(measuring.ReadsAngles(of.Kind), around.instruments, around.unit), Tool: filled.Instrument}
 	for _, f := range of.Fields() {
 		name := fmt.Sprintf("%d.%s", number, f.Key)
 		one := fieldForm{Field: f, Name: name, Value: filled.Values[f.Key], Like: measuring.Like(f, of.Usual[f.Key], around.unit), Problem: wrong[name], Assumed: of.Rests(f.Key, around.shape, around.unit)}
@@ -178,6 +182,7 @@ func (s sheets) beginUsual(c *gin.Context) {
 	}
 	n, wrong := u.Setup(ledger.Form{ID: c.PostForm("id")}, a, c.PostForm("name"), frame.Unit, filled)
 	n.Pins = c.PostForm("pins") != ""
+	n.Hold.Required = append(n.Hold.Required, gate.Eyed(n.ID, strings.TrimSpace(c.PostForm("look")))...)
 	if err = wrong.Err(); err == nil {
 		err = s.Measuring.Begin(c.Request.Context(), n)
 	}
@@ -212,7 +217,7 @@ func (s sheets) planJoin(c *gin.Context, frame airframe.Airframe, u measuring.Us
 
 // readForm reads the form of one check.
 func readForm(c *gin.Context, number int, of measuring.CheckForm) measuring.Filled {
-	f := measuring.Filled{Take: c.PostForm(fmt.Sprintf("%d.take", number)) != "", Usual: c.PostForm(fmt.Sprintf("%d.usual", number)) != "", Instrument: c.PostForm(fmt.Sprintf("%d.instrument", number)), Values: map[string]string{}, Low: map[string]string{}, High: map[string]string{}}
+	f := measuring.Filled{Take: c.PostForm(fmt.Sprintf("%d.take", number)) != "", Usual: c.PostForm(fmt.Sprintf("%d.usual", number)) != "", Sure: c.PostForm(fmt.Sprintf("%d.sure", number)) != "", Instrument: c.PostForm(fmt.Sprintf("%d.instrument", number)), Values: map[string]string{}, Low: map[string]string{}, High: map[string]string{}}
 	for _, field := range of.Fields() {
 		name := fmt.Sprintf("%d.%s", number, field.Key)
 		if f.Values[field.Key] = c.PostForm(name); len(field.Columns) > 0 && f.Values[field.Key] == "" {

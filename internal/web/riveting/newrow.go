@@ -211,6 +211,9 @@ func (s sheets) addRow(c *gin.Context) {
 	case n.Drills == nil:
 		n.Drills = []string{}
 	}
+	if c.PostForm("sure") != "" {
+		n.Values["sure"] = "yes"
+	}
 	err := wrong.Err()
 	if err == nil {
 		err = s.Riveting.Lay(c.Request.Context(), n)
