@@ -136,7 +136,7 @@ func loadAssembly(ctx context.Context, q *query.Queries, id string, typed map[st
 		for _, s := range a.Shape.Sections {
 			lines = append(lines, strings.Join([]string{quantity.Length(s.X).Text(unit), quantity.Length(s.Half).Text(unit), quantity.Length(s.Bottom).Text(unit), quantity.Length(s.Top).Text(unit)}, "; "))
 		}
-		t.Fields = append(t.Fields, ledger.ThingField{Key: "sections", Label: "Sections: station; half width; bottom; top", Value: strings.Join(lines, "\n"), Lines: true})
+		t.Fields = append(t.Fields, ledger.ThingField{Key: "sections", Label: "Sections", Value: strings.Join(lines, "\n"), Columns: []string{"station", "half width", "bottom", "top"}})
 	}
 	if len(a.Shape.Assumed) > 0 {
 		t.Fields = append(t.Fields, ledger.ThingField{Key: "stated", Label: "all of it is as the plans say, nothing is assumed any more", Tick: true})

@@ -252,10 +252,11 @@ func (f *amended) rested(ctx context.Context, q *query.Queries, k ledger.Keeper,
 	}
 	word := map[string]string{Correct: "corrected", Withdraw: "withdrawn"}[n.How]
 	f.Releases = gate.Withdraw(f.Title+" was "+word+": "+n.Reason, holds...)
-	for _, h := range holds {
-		if h.Done && h.ReleaseID != "" {
-			f.Wrong = append(f.Wrong, h.ReleaseID)
-		}
+	ids := make([]string, len(holds))
+	for i, h := range holds {
+		ids[i] = h.ID
 	}
-	return nil
+	spent, err := q.SpentReleases(ctx, ids) // those of closings that were opened again, too
+	f.Wrong = append(f.Wrong, spent...)
+	return err
 }

@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"orpine/internal/amending"
 	"orpine/internal/closing"
 	"orpine/internal/core/hold"
 	"orpine/internal/core/row"
@@ -77,6 +78,13 @@ func TestABayIsClosedWhenNothingIsLeft(t *testing.T) {
 	assert.Empty(t, b.State.Things, "what was counted before is settled")
 	opened := l.HoldOf(loft.BenchClose)
 	assert.False(t, opened.Spent())
+	assert.Contains(t, loft.Problems(t, l.Right("bay", bay, amending.Withdraw, nil))["how"], "opened again")
+	require.NoError(t, l.Right("hold", loft.BenchClose, amending.Correct, map[string]string{"name": "Close it", "permanent": "the bay, for good", "why": "w"}))
+	var marked bool
+	for _, r := range l.HoldOf(loft.BenchClose).Releases {
+		marked = marked || r.Wrong != ""
+	}
+	assert.True(t, marked, "the release of before it was opened again rested on what was wrong")
 	require.NoError(t, l.Closing.AddTask(l.Ctx(), closing.NewTask{Form: l.Form(), Bay: bay, What: "the missing wire"}))
 	assert.Contains(t, release().Error(), "the missing wire")
 	b, err = l.Bay(l.Ctx(), bay)

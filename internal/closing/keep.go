@@ -27,8 +27,15 @@ func loadBay(ctx context.Context, q *query.Queries, id string, _ map[string]stri
 	}
 	h, err := q.Hold(ctx, b.ClosedBy)
 	t = ledger.Thing{Kind: "bay", ID: id, Title: b.Name, Path: "/bays/" + id, After: "/holds/" + b.ClosedBy, Seen: b.Revised, Withdrawn: b.Withdrawn, Fields: []ledger.ThingField{{Key: "name", Label: "Name", Value: b.Name}}}
-	if h.Done == 1 {
+	if err != nil {
+		return t, err
+	}
+	opened, err := q.ReopeningsOfBays(ctx, []string{id})
+	switch {
+	case h.Done == 1:
 		t.Stays = "it is closed: what lies in it stays on the record"
+	case len(opened) > 0:
+		t.Stays = "it was closed, and opened again: that stays on the record"
 	}
 	return t, err
 }

@@ -40,6 +40,7 @@ type ThingField struct {
 	Key, Label, Value string
 	Words             []string // to choose from; nil: typed
 	Lines             bool
+	Columns           []string // of a list: lines of columns parted by semicolons, a row of fields for each
 	Tick              bool
 }
 

@@ -33,7 +33,7 @@ func loadRow(ctx context.Context, q *query.Queries, id string, _ map[string]stri
 	texts := r.Texts()
 	for _, f := range PlanFields() {
 		words := f.Words
-		t.Fields = append(t.Fields, ledger.ThingField{Key: f.Key, Label: f.Label, Value: texts[f.Key], Words: words, Lines: f.As == "list"})
+		t.Fields = append(t.Fields, ledger.ThingField{Key: f.Key, Label: f.Label, Value: texts[f.Key], Words: words, Columns: f.Columns})
 	}
 	done, err := q.AnyOperation(ctx, id)
 	if done > 0 {

@@ -103,3 +103,6 @@ SELECT r.*, h.name AS hold FROM releases r JOIN holds h ON h.id = r.hold_id WHER
 
 -- name: NameOfHoldAsking :one
 SELECT name FROM holds WHERE withdrawn = '' AND required LIKE '%"of":"' || sqlc.arg(of) || '"%' ORDER BY entry LIMIT 1;
+
+-- name: SpentReleases :many
+SELECT release_id FROM steps WHERE hold_id IN (sqlc.slice('holds')) ORDER BY entry;

@@ -902,6 +902,43 @@ func (q *Queries) ReleasesThatMayLapse(ctx context.Context, arg ReleasesThatMayL
 	return items, nil
 }
 
+const spentReleases = `-- name: SpentReleases :many
+SELECT release_id FROM steps WHERE hold_id IN (/*SLICE:holds*/?) ORDER BY entry
+`
+
+func (q *Queries) SpentReleases(ctx context.Context, holds []string) ([]string, error) {
+	query := spentReleases
+	var queryParams []interface{}
+	if len(holds) > 0 {
+		for _, v := range holds {
+			queryParams = append(queryParams, v)
+		}
+		query = strings.Replace(query, "/*SLICE:holds*/?", strings.Repeat(",?", len(holds))[1:], 1)
+	} else {
+		query = strings.Replace(query, "/*SLICE:holds*/?", "NULL", 1)
+	}
+	rows, err := q.db.QueryContext(ctx, query, queryParams...)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []string
+	for rows.Next() {
+		var release_id string
+		if err := rows.Scan(&release_id); err != nil {
+			return nil, err
+		}
+		items = append(items, release_id)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const steps = `-- name: Steps :many
 SELECT id, release_id, hold_id, by_name, note, at, entry FROM steps WHERE hold_id = ? ORDER BY entry
 `

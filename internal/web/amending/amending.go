@@ -3,11 +3,13 @@ package amending
 
 import (
 	"embed"
+	"fmt"
 
 	"github.com/gin-gonic/gin"
 
 	"orpine/internal/amending"
 	"orpine/internal/ledger"
+	"orpine/internal/measuring"
 	"orpine/internal/web/ui"
 )
 
@@ -31,6 +33,23 @@ type view struct {
 	History         []amending.Alteration
 }
 
+// Rows are the fields of a list, a row for each of its items and some spare ones.
+func (v view) Rows(f ledger.ThingField) (out [][]ui.Named) {
+	values := measuring.Cells(f.Value, len(f.Columns))
+	for i := range len(values) + 2 {
+		var row []ui.Named
+		for j, head := range f.Columns {
+			n := ui.Named{Name: fmt.Sprintf("field.%s.%d.%d", f.Key, i, j), Label: fmt.Sprintf("%d %s", i+1, head)}
+			if i < len(values) && j < len(values[i]) {
+				n.Value = values[i][j]
+			}
+			row = append(row, n)
+		}
+		out = append(out, row)
+	}
+	return out
+}
+
 func (s sheets) show(c *gin.Context, r ui.Refused) {
 	t, history, err := s.Amending.Thing(c.Request.Context(), c.Param("kind"), c.Query("id"), typed(r.Typed))
 	if err != nil {
@@ -41,12 +60,20 @@ func (s sheets) show(c *gin.Context, r ui.Refused) {
 	if r.Typed != nil {
 		v.By = r.Typed["by"]
 		for i, f := range v.Fields {
-			v.Fields[i].Value = r.Typed["field."+f.Key]
+			v.Fields[i].Value = listed(c, r.Typed, f)
 		}
 	}
 	p := s.Page(c, "", "Put right: "+t.Title, v, ui.Footing{Label: t.Kind, Text: t.Title}, ui.Footing{Label: "sheet", Text: "Z"})
 	p.Problem, p.Path = r.Wrong, t.Path
 	s.Render(c, r.Status, "right", p)
+}
+
+// listed is the value of a field as typed: of a list, from its row of fields for each item.
+func listed(c *gin.Context, form map[string]string, f ledger.ThingField) string {
+	if text := form["field."+f.Key]; text != "" || len(f.Columns) == 0 {
+		return text
+	}
+	return ui.TypedRows(c, "field."+f.Key, len(f.Columns))
 }
 
 // typed are the fields of the thing in a form that was refused.
@@ -70,6 +97,11 @@ func (s sheets) put(c *gin.Context) {
 	to := t.Path
 	if n.How == amending.Withdraw {
 		to = t.After
+	}
+	for _, f := range t.Fields {
+		if n.Values != nil && len(f.Columns) > 0 {
+			n.Values[f.Key] = listed(c, form, f)
+		}
 	}
 	if err == nil || t.Kind != "" {
 		err = s.Amending.PutRight(c.Request.Context(), n)
