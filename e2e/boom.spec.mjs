@@ -176,6 +176,7 @@ test("a new row, from its layout to its first rivet, by keyboard", async ({ page
     if (i === 1) { // its layers are dimpled: it is deburred and formed before it is cleaned
       await page.keyboard.press("c");
       await expect(page.locator(".in-hand .problem")).toContainText("hole 1 is not dimpled yet");
+      await page.waitForTimeout(200); // what is refused empties the line of keys
     }
     for (const key of ["u", "f", "c"]) await page.keyboard.press(key);
     if (i < 6) await page.keyboard.press("ArrowRight");

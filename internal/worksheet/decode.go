@@ -12,6 +12,7 @@ import (
 
 	"orpine/internal/core/measure"
 	"orpine/internal/core/quantity"
+	"orpine/internal/core/tree"
 )
 
 // decoder fills the input structs of package measure from a document. A field's
@@ -54,9 +55,9 @@ func (d *decoder) report(path, message string) {
 
 // object fills a struct from an object, skipping fields that someone else
 // reads, and reports unknown and missing ones.
-func (d *decoder) object(path string, n *node, into reflect.Value, others ...string) {
-	if !n.isObject() {
-		d.report(path, "is "+n.what()+" where an object is wanted")
+func (d *decoder) object(path string, n *tree.Node, into reflect.Value, others ...string) {
+	if !n.IsObject() {
+		d.report(path, "is "+n.What()+" where an object is wanted")
 		return
 	}
 	known := others
@@ -66,25 +67,25 @@ func (d *decoder) object(path string, n *node, into reflect.Value, others ...str
 		if name != "" {
 			known = append(known, name)
 		}
-		value := n.member(name)
+		value := n.Member(name)
 		switch {
 		case name == "": // filled by its parent's own rule
 		case value != nil && asOf(field, n) == "unknown":
 			// its sibling that says what it measures is wrong, and reported
 		case value != nil:
 			d.as = asOf(field, n)
-			d.field(join(path, name), value, into.Field(i), field)
+			d.field(tree.Join(path, name), value, into.Field(i), field)
 		case option != "optional" && !(d.definition && (option == "read" || isReading(field.Type))):
-			d.report(join(path, name), "is missing")
+			d.report(tree.Join(path, name), "is missing")
 		}
 	}
 	d.unknown(path, n, known)
 }
 
-func (d *decoder) unknown(path string, n *node, known []string) {
-	for _, m := range n.members {
-		if !slices.Contains(known, m.name) {
-			d.report(join(path, m.name), "is not a field here; known are "+strings.Join(known, ", "))
+func (d *decoder) unknown(path string, n *tree.Node, known []string) {
+	for _, m := range n.Members {
+		if !slices.Contains(known, m.Name) {
+			d.report(tree.Join(path, m.Name), "is not a field here; known are "+strings.Join(known, ", "))
 		}
 	}
 }
@@ -98,17 +99,17 @@ func tag(field reflect.StructField) (name, option string) {
 
 // asOf reads what a field describes: its tag, or as its tag says by a sibling, as
 // in as:"type: distance=length roll=cross-level".
-func asOf(field reflect.StructField, n *node) string {
+func asOf(field reflect.StructField, n *tree.Node) string {
 	sibling, words, chosen := strings.Cut(field.Tag.Get("as"), ": ")
 	if !chosen {
 		return sibling
 	}
-	member := n.member(sibling)
+	member := n.Member(sibling)
 	if member == nil {
 		return "unknown"
 	}
 	for _, word := range strings.Fields(words) {
-		if name, as, _ := strings.Cut(word, "="); member.value == name {
+		if name, as, _ := strings.Cut(word, "="); member.Value == name {
 			return as
 		}
 	}
@@ -116,7 +117,7 @@ func asOf(field reflect.StructField, n *node) string {
 }
 
 // field fills one field of any of the types that inputs are made of.
-func (d *decoder) field(path string, n *node, into reflect.Value, field reflect.StructField) {
+func (d *decoder) field(path string, n *tree.Node, into reflect.Value, field reflect.StructField) {
 	if into.Kind() == reflect.Pointer {
 		value := reflect.New(into.Type().Elem())
 		before := len(d.errors)
@@ -153,11 +154,11 @@ func (d *decoder) field(path string, n *node, into reflect.Value, field reflect.
 		d.expansion(path, n, into, field)
 		return
 	case severalType:
-		if !n.isArray() {
+		if !n.IsArray() {
 			into.Set(reflect.ValueOf(measure.Readings{d.reading(path, n, as)}))
 			return
 		}
-		for i, item := range n.items {
+		for i, item := range n.Items {
 			into.Set(reflect.Append(into, reflect.ValueOf(d.reading(path+"["+strconv.Itoa(i)+"]", item, as))))
 		}
 		return
@@ -170,10 +171,10 @@ func (d *decoder) field(path string, n *node, into reflect.Value, field reflect.
 	case reflect.String:
 		into.SetString(d.text(path, n, field.Tag.Get("oneof")))
 	case reflect.Bool:
-		if b, ok := n.value.(bool); ok {
+		if b, ok := n.Value.(bool); ok {
 			into.SetBool(b)
 		} else {
-			d.report(path, "is "+n.what()+" where true or false is wanted")
+			d.report(path, "is "+n.What()+" where true or false is wanted")
 		}
 	case reflect.Int:
 		into.SetInt(int64(d.whole(path, n)))
@@ -192,8 +193,8 @@ var anyUnit = regexp.MustCompile(`(?i)[a-z"'″′]`)
 
 // metric tells whether a length was given in metric units: by its own, or else by
 // the document's.
-func (d *decoder) metric(n *node) bool {
-	text, ok := n.value.(string)
+func (d *decoder) metric(n *tree.Node) bool {
+	text, ok := n.Value.(string)
 	if ok && anyUnit.MatchString(text) {
 		return metricUnit.MatchString(text)
 	}
@@ -201,12 +202,12 @@ func (d *decoder) metric(n *node) bool {
 }
 
 // slope reads an angle, or an object of two heights and their spacing.
-func (d *decoder) slope(path string, n *node, into reflect.Value, as string) {
-	if n.member("front") != nil || n.member("rear") != nil || n.member("spacing") != nil {
+func (d *decoder) slope(path string, n *tree.Node, into reflect.Value, as string) {
+	if n.Member("front") != nil || n.Member("rear") != nil || n.Member("spacing") != nil {
 		d.object(path, n, into)
 		return
 	}
-	if d.definition && n.isObject() && len(n.members) == 0 {
+	if d.definition && n.IsObject() && len(n.Members) == 0 {
 		return // an angle that is still to be read
 	}
 	r := d.reading(path, n, as)
@@ -214,26 +215,26 @@ func (d *decoder) slope(path string, n *node, into reflect.Value, as string) {
 }
 
 // given reads a reading, or an object with a value and its u.
-func (d *decoder) given(path string, n *node, into reflect.Value, as string) {
-	u := n.member("u")
+func (d *decoder) given(path string, n *tree.Node, into reflect.Value, as string) {
+	u := n.Member("u")
 	if u == nil {
 		r := d.reading(path, n, as)
 		into.Set(reflect.ValueOf(measure.Given{Reading: &r}))
 		return
 	}
 	d.unknown(path, n, []string{"value", "u"})
-	g := measure.Given{U: quantity.Angle(d.quantity(join(path, "u"), u, "plain"))}
-	if value := n.member("value"); value != nil {
-		g.Value = quantity.Angle(d.quantity(join(path, "value"), value, as))
+	g := measure.Given{U: quantity.Angle(d.quantity(tree.Join(path, "u"), u, "plain"))}
+	if value := n.Member("value"); value != nil {
+		g.Value = quantity.Angle(d.quantity(tree.Join(path, "value"), value, as))
 	} else {
-		d.report(join(path, "value"), "is missing")
+		d.report(tree.Join(path, "value"), "is missing")
 	}
 	into.Set(reflect.ValueOf(g))
 }
 
 // expansion reads the name of a material, or an object with its alpha.
-func (d *decoder) expansion(path string, n *node, into reflect.Value, field reflect.StructField) {
-	if n.isObject() {
+func (d *decoder) expansion(path string, n *tree.Node, into reflect.Value, field reflect.StructField) {
+	if n.IsObject() {
 		d.object(path, n, into)
 		return
 	}
@@ -241,21 +242,21 @@ func (d *decoder) expansion(path string, n *node, into reflect.Value, field refl
 }
 
 // list fills a slice; names in it must differ.
-func (d *decoder) list(path string, n *node, into reflect.Value, field reflect.StructField) {
-	if !n.isArray() {
-		d.report(path, "is "+n.what()+" where a list is wanted")
+func (d *decoder) list(path string, n *tree.Node, into reflect.Value, field reflect.StructField) {
+	if !n.IsArray() {
+		d.report(path, "is "+n.What()+" where a list is wanted")
 		return
 	}
-	into.Set(reflect.MakeSlice(into.Type(), len(n.items), len(n.items)))
+	into.Set(reflect.MakeSlice(into.Type(), len(n.Items), len(n.Items)))
 	names := map[string]bool{}
-	for i, item := range n.items {
+	for i, item := range n.Items {
 		at := path + "[" + strconv.Itoa(i) + "]"
 		d.field(at, item, into.Index(i), field)
-		name := item.member("name")
+		name := item.Member("name")
 		if name == nil {
 			continue
 		}
-		if text, ok := name.value.(string); ok {
+		if text, ok := name.Value.(string); ok {
 			if names[text] {
 				d.report(at+".name", fmt.Sprintf("%q is used twice in this list", text))
 			}
@@ -264,21 +265,21 @@ func (d *decoder) list(path string, n *node, into reflect.Value, field reflect.S
 	}
 }
 
-func (d *decoder) text(path string, n *node, oneOf string) string {
-	text, ok := n.value.(string)
+func (d *decoder) text(path string, n *tree.Node, oneOf string) string {
+	text, ok := n.Value.(string)
 	switch {
 	case !ok:
-		d.report(path, "is "+n.what()+" where text is wanted")
+		d.report(path, "is "+n.What()+" where text is wanted")
 	case oneOf != "" && !slices.Contains(strings.Fields(oneOf), text):
 		d.report(path, fmt.Sprintf("%q is not one of %s", text, strings.Join(strings.Fields(oneOf), ", ")))
 	}
 	return text
 }
 
-func (d *decoder) whole(path string, n *node) int {
-	number, ok := n.value.(json.Number)
+func (d *decoder) whole(path string, n *tree.Node) int {
+	number, ok := n.Value.(json.Number)
 	if !ok {
-		d.report(path, "is "+n.what()+" where a whole number is wanted")
+		d.report(path, "is "+n.What()+" where a whole number is wanted")
 		return 0
 	}
 	whole, err := strconv.Atoi(number.String())
@@ -289,10 +290,10 @@ func (d *decoder) whole(path string, n *node) int {
 }
 
 // number reads a plain number, in the document's or in no unit.
-func (d *decoder) number(path string, n *node) float64 {
-	number, ok := n.value.(json.Number)
+func (d *decoder) number(path string, n *tree.Node) float64 {
+	number, ok := n.Value.(json.Number)
 	if !ok {
-		d.report(path, "is "+n.what()+" where a number is wanted")
+		d.report(path, "is "+n.What()+" where a number is wanted")
 		return 0
 	}
 	v, err := number.Float64()
@@ -310,16 +311,16 @@ var senses = map[string]quantity.Sense{
 
 // quantity reads a number in the document's units or text as typed, and returns
 // millimetres or degrees.
-func (d *decoder) quantity(path string, n *node, as string) float64 {
+func (d *decoder) quantity(path string, n *tree.Node, as string) float64 {
 	var v float64
 	var err error
-	switch value := n.value.(type) {
+	switch value := n.Value.(type) {
 	case json.Number:
 		v, err = d.bare(value, as == "length")
 	case string:
 		v, err = Typed(value, as, d.unit)
 	default:
-		err = fmt.Errorf("is %s where a number or text as typed is wanted", n.what())
+		err = fmt.Errorf("is %s where a number or text as typed is wanted", n.What())
 	}
 	if err != nil {
 		d.report(path, err.Error())
@@ -359,7 +360,7 @@ func (d *decoder) bare(number json.Number, length bool) (float64, error) {
 }
 
 // reading reads a quantity, or an object with value or values.
-func (d *decoder) reading(path string, n *node, as string) measure.Reading {
+func (d *decoder) reading(path string, n *tree.Node, as string) measure.Reading {
 	d.readings++
 	if d.readings == MaxReadings+1 {
 		d.report(path, fmt.Sprintf("more than %d readings", MaxReadings))
@@ -372,76 +373,76 @@ func (d *decoder) reading(path string, n *node, as string) measure.Reading {
 	if d.instrument != nil && d.instrument.Measures == dimension {
 		r.Instrument = d.instrument
 	}
-	if !n.isObject() {
+	if !n.IsObject() {
 		r.Values = []float64{d.quantity(path, n, as)}
 		return r
 	}
-	if d.definition && len(n.members) == 0 {
+	if d.definition && len(n.Members) == 0 {
 		return r // still to be read
 	}
 	d.unknown(path, n, []string{"value", "values", "between", "instrument", "turned", "zero", "corrections"})
 	r.Values, r.Between = d.values(path, n, as)
-	if turned := n.member("turned"); turned != nil {
+	if turned := n.Member("turned"); turned != nil {
 		var ok bool
-		if r.Turned, ok = turned.value.(bool); !ok {
-			d.report(join(path, "turned"), "is "+turned.what()+" where true or false is wanted")
+		if r.Turned, ok = turned.Value.(bool); !ok {
+			d.report(tree.Join(path, "turned"), "is "+turned.What()+" where true or false is wanted")
 		}
 	}
-	if name := n.member("instrument"); name != nil {
-		if r.Instrument = nil; !name.isNull() {
-			r.Instrument = d.named(join(path, "instrument"), name)
+	if name := n.Member("instrument"); name != nil {
+		if r.Instrument = nil; !name.IsNull() {
+			r.Instrument = d.named(tree.Join(path, "instrument"), name)
 		}
 		if r.Instrument != nil && r.Instrument.Measures != dimension {
-			d.report(join(path, "instrument"), fmt.Sprintf("%q measures the other dimension", r.Instrument.Name))
+			d.report(tree.Join(path, "instrument"), fmt.Sprintf("%q measures the other dimension", r.Instrument.Name))
 		}
 	}
 	either := "either"
 	if as == "length" {
 		either = as
 	}
-	if zero := n.member("zero"); zero != nil {
-		v := d.quantity(join(path, "zero"), zero, either)
+	if zero := n.Member("zero"); zero != nil {
+		v := d.quantity(tree.Join(path, "zero"), zero, either)
 		r.Zero = &v
 	}
-	if corrections := n.member("corrections"); corrections != nil {
-		r.Corrections = d.corrections(join(path, "corrections"), corrections, either)
+	if corrections := n.Member("corrections"); corrections != nil {
+		r.Corrections = d.corrections(tree.Join(path, "corrections"), corrections, either)
 	}
 	return r
 }
 
 // corrections reads what is added to a reading.
-func (d *decoder) corrections(path string, n *node, as string) []measure.Correction {
+func (d *decoder) corrections(path string, n *tree.Node, as string) []measure.Correction {
 	switch {
-	case !n.isArray():
-		d.report(path, "is "+n.what()+" where a list is wanted")
+	case !n.IsArray():
+		d.report(path, "is "+n.What()+" where a list is wanted")
 		return nil
-	case len(n.items) > measure.MaxCorrections:
+	case len(n.Items) > measure.MaxCorrections:
 		d.report(path, fmt.Sprintf("more than %d corrections", measure.MaxCorrections))
 		return nil
 	}
-	out := make([]measure.Correction, len(n.items))
-	for i, item := range n.items {
+	out := make([]measure.Correction, len(n.Items))
+	for i, item := range n.Items {
 		at := path + "[" + strconv.Itoa(i) + "]"
-		if !item.isObject() {
-			d.report(at, "is "+item.what()+" where an object is wanted")
+		if !item.IsObject() {
+			d.report(at, "is "+item.What()+" where an object is wanted")
 			continue
 		}
 		d.unknown(at, item, []string{"why", "value", "u", "common"})
 		for field, into := range map[string]*string{"why": &out[i].Why, "common": &out[i].Common} {
-			if text := item.member(field); text != nil {
-				*into = d.text(join(at, field), text, "")
+			if text := item.Member(field); text != nil {
+				*into = d.text(tree.Join(at, field), text, "")
 			} else if field == "why" {
-				d.report(join(at, field), "is missing")
+				d.report(tree.Join(at, field), "is missing")
 			}
 		}
-		if value := item.member("value"); value != nil {
-			out[i].Value = d.quantity(join(at, "value"), value, as)
+		if value := item.Member("value"); value != nil {
+			out[i].Value = d.quantity(tree.Join(at, "value"), value, as)
 		} else {
-			d.report(join(at, "value"), "is missing")
+			d.report(tree.Join(at, "value"), "is missing")
 		}
-		if u := item.member("u"); u != nil {
-			if out[i].U = d.quantity(join(at, "u"), u, map[bool]string{true: "length", false: "plain"}[as == "length"]); out[i].U < 0 {
-				d.report(join(at, "u"), "must not be negative")
+		if u := item.Member("u"); u != nil {
+			if out[i].U = d.quantity(tree.Join(at, "u"), u, map[bool]string{true: "length", false: "plain"}[as == "length"]); out[i].U < 0 {
+				d.report(tree.Join(at, "u"), "must not be negative")
 			}
 		}
 	}
@@ -457,10 +458,10 @@ func belowCheck(path string) string {
 
 // values reads value, values or between, of a reading given as an object. What lies between
 // two marks has their middle for its value.
-func (d *decoder) values(path string, n *node, as string) (values []float64, ends *[2]float64) {
-	value, list, between := n.member("value"), n.member("values"), n.member("between")
+func (d *decoder) values(path string, n *tree.Node, as string) (values []float64, ends *[2]float64) {
+	value, list, between := n.Member("value"), n.Member("values"), n.Member("between")
 	given := 0
-	for _, m := range []*node{value, list, between} {
+	for _, m := range []*tree.Node{value, list, between} {
 		if m != nil {
 			given++
 		}
@@ -469,27 +470,27 @@ func (d *decoder) values(path string, n *node, as string) (values []float64, end
 	case given > 1:
 		d.report(path, "give one of value, values and between")
 	case value != nil:
-		return []float64{d.quantity(join(path, "value"), value, as)}, nil
+		return []float64{d.quantity(tree.Join(path, "value"), value, as)}, nil
 	case between != nil:
-		at := join(path, "between")
-		if !between.isArray() || len(between.items) != 2 {
+		at := tree.Join(path, "between")
+		if !between.IsArray() || len(between.Items) != 2 {
 			d.report(at, "must be a list of two: the one that goes and the one that does not")
 			break
 		}
 		before := len(d.errors)
-		a, b := d.quantity(at+"[0]", between.items[0], as), d.quantity(at+"[1]", between.items[1], as)
+		a, b := d.quantity(at+"[0]", between.Items[0], as), d.quantity(at+"[1]", between.Items[1], as)
 		if a >= b && len(d.errors) == before {
 			d.report(at, "the first, which goes, must be below the second, which does not")
 		}
 		return []float64{(a + b) / 2}, &[2]float64{a, b}
 	case list == nil:
-		d.report(join(path, "value"), "is missing")
-	case !list.isArray() || len(list.items) == 0:
-		d.report(join(path, "values"), "must be a list of one placing or more")
+		d.report(tree.Join(path, "value"), "is missing")
+	case !list.IsArray() || len(list.Items) == 0:
+		d.report(tree.Join(path, "values"), "must be a list of one placing or more")
 	default:
-		out := make([]float64, len(list.items))
-		for i, item := range list.items {
-			out[i] = d.quantity(join(path, "values")+"["+strconv.Itoa(i)+"]", item, as)
+		out := make([]float64, len(list.Items))
+		for i, item := range list.Items {
+			out[i] = d.quantity(tree.Join(path, "values")+"["+strconv.Itoa(i)+"]", item, as)
 		}
 		return out, nil
 	}
@@ -497,10 +498,10 @@ func (d *decoder) values(path string, n *node, as string) (values []float64, end
 }
 
 // named finds an instrument by name.
-func (d *decoder) named(path string, n *node) *measure.Instrument {
+func (d *decoder) named(path string, n *tree.Node) *measure.Instrument {
 	text := d.text(path, n, "")
 	in, ok := d.instruments[text]
-	if _, isText := n.value.(string); isText && !ok {
+	if _, isText := n.Value.(string); isText && !ok {
 		d.report(path, fmt.Sprintf("no instrument is called %q", text))
 	}
 	return in

@@ -15,6 +15,7 @@ import (
 	"orpine/internal/core/pose"
 	"orpine/internal/core/quantity"
 	"orpine/internal/core/rivet"
+	"orpine/internal/core/tree"
 )
 
 // The bounds of a document; beyond them it is refused.
@@ -59,7 +60,7 @@ func Parse(data []byte) (*Document, []Error) {
 	if len(data) > MaxBytes {
 		return nil, []Error{{"", fmt.Sprintf("is larger than %d bytes", MaxBytes)}}
 	}
-	root, err := parseJSON(data, d.report)
+	root, err := tree.Parse(data, d.report)
 	if err != nil {
 		return nil, []Error{{"", err.Error()}}
 	}
@@ -72,7 +73,7 @@ func Parse(data []byte) (*Document, []Error) {
 
 // Read is Parse for a document that is a JSON value already.
 func Read(document map[string]any) (*Document, []Error) {
-	root, err := nodeOf(document)
+	root, err := tree.Of(document)
 	if err != nil {
 		return nil, []Error{{"", err.Error()}}
 	}
@@ -84,30 +85,30 @@ func Read(document map[string]any) (*Document, []Error) {
 	return doc, nil
 }
 
-func (d *decoder) document(root *node) *Document {
+func (d *decoder) document(root *tree.Node) *Document {
 	doc := &Document{Decision: measure.Decision{Coverage: 2}}
-	if !root.isObject() {
-		d.report("", "is "+root.what()+" where an object is wanted")
+	if !root.IsObject() {
+		d.report("", "is "+root.What()+" where an object is wanted")
 		return doc
 	}
 	d.unknown("", root, []string{"format", "version", "units", "decision", "instruments", "checks"})
 	d.header(root)
-	if n := root.member("decision"); n != nil {
+	if n := root.Member("decision"); n != nil {
 		doc.Decision = d.decision(n)
 	}
-	if n := root.member("instruments"); n != nil {
+	if n := root.Member("instruments"); n != nil {
 		d.readInstruments(n)
 	}
-	checks := root.member("checks")
+	checks := root.Member("checks")
 	switch {
 	case checks == nil:
 		d.report("checks", "is missing")
-	case !checks.isArray():
-		d.report("checks", "is "+checks.what()+" where a list is wanted")
-	case len(checks.items) > MaxChecks:
+	case !checks.IsArray():
+		d.report("checks", "is "+checks.What()+" where a list is wanted")
+	case len(checks.Items) > MaxChecks:
 		d.report("checks", fmt.Sprintf("more than %d checks", MaxChecks))
 	default:
-		for i, n := range checks.items {
+		for i, n := range checks.Items {
 			doc.Checks = append(doc.Checks, d.check(fmt.Sprintf("checks[%d]", i), n))
 		}
 	}
@@ -115,18 +116,18 @@ func (d *decoder) document(root *node) *Document {
 }
 
 // header reads what kind of document it is, and its units.
-func (d *decoder) header(root *node) {
-	if n := root.member("format"); n == nil {
+func (d *decoder) header(root *tree.Node) {
+	if n := root.Member("format"); n == nil {
 		d.report("format", "is missing")
-	} else if n.value != Format {
+	} else if n.Value != Format {
 		d.report("format", fmt.Sprintf("must be %q", Format))
 	}
-	if n := root.member("version"); n == nil {
+	if n := root.Member("version"); n == nil {
 		d.report("version", "is missing")
-	} else if number, ok := n.value.(json.Number); !ok || number.String() != "1" {
+	} else if number, ok := n.Value.(json.Number); !ok || number.String() != "1" {
 		d.report("version", "must be 1")
 	}
-	if n := root.member("units"); n != nil {
+	if n := root.Member("units"); n != nil {
 		var units struct {
 			Length string `ws:"length,optional" oneof:"mm in"`
 			Angle  string `ws:"angle,optional" oneof:"deg"`
@@ -138,50 +139,50 @@ func (d *decoder) header(root *node) {
 	}
 }
 
-func (d *decoder) decision(n *node) measure.Decision {
+func (d *decoder) decision(n *tree.Node) measure.Decision {
 	decision := struct {
 		Rule     string  `ws:"rule,optional" oneof:"guarded plain"`
 		Coverage float64 `ws:"coverage,optional"`
 	}{Coverage: 2}
 	d.object("decision", n, reflect.ValueOf(&decision).Elem())
-	if decision.Coverage <= 0 && n.isObject() && n.member("coverage") != nil {
+	if decision.Coverage <= 0 && n.IsObject() && n.Member("coverage") != nil {
 		d.report("decision.coverage", "must be above 0")
 	}
 	return measure.Decision{Plain: decision.Rule == "plain", Coverage: decision.Coverage}
 }
 
 // readInstruments reads the instruments; their figures are magnitudes, but for zero.
-func (d *decoder) readInstruments(n *node) {
-	if !n.isObject() {
-		d.report("instruments", "is "+n.what()+" where an object is wanted")
+func (d *decoder) readInstruments(n *tree.Node) {
+	if !n.IsObject() {
+		d.report("instruments", "is "+n.What()+" where an object is wanted")
 		return
 	}
-	for _, m := range n.members {
-		d.instruments[m.name] = d.readInstrument(join("instruments", m.name), m.name, m.node)
+	for _, m := range n.Members {
+		d.instruments[m.Name] = d.readInstrument(tree.Join("instruments", m.Name), m.Name, m.Node)
 	}
 }
 
-func (d *decoder) readInstrument(path, name string, n *node) *measure.Instrument {
+func (d *decoder) readInstrument(path, name string, n *tree.Node) *measure.Instrument {
 	in := &measure.Instrument{Name: name, Measures: measure.Angle}
-	if !n.isObject() {
-		d.report(path, "is "+n.what()+" where an object is wanted")
+	if !n.IsObject() {
+		d.report(path, "is "+n.What()+" where an object is wanted")
 		return in
 	}
 	d.unknown(path, n, []string{"measures", "resolution", "offset", "spread", "spread_from", "per_metre", "zero", "zero_u"})
 	as := "plain"
-	if measures := n.member("measures"); measures == nil {
+	if measures := n.Member("measures"); measures == nil {
 		d.report(path+".measures", "is missing")
 	} else if d.text(path+".measures", measures, "length angle") == "length" {
 		in.Measures, as = measure.Length, "length"
 	}
 	figure := func(field string) *float64 {
-		value := n.member(field)
+		value := n.Member(field)
 		if value == nil {
 			return nil
 		}
-		v := d.quantity(join(path, field), value, as)
+		v := d.quantity(tree.Join(path, field), value, as)
 		if v < 0 && field != "zero" {
-			d.report(join(path, field), "must not be negative")
+			d.report(tree.Join(path, field), "must not be negative")
 		}
 		return &v
 	}
@@ -191,9 +192,9 @@ func (d *decoder) readInstrument(path, name string, n *node) *measure.Instrument
 			*into = *v
 		}
 	}
-	in.StepUnknown = n.member("resolution") == nil
-	in.OffsetUnknown = n.member("offset") == nil && n.member("zero_u") == nil
-	if value := n.member("spread_from"); value != nil {
+	in.StepUnknown = n.Member("resolution") == nil
+	in.OffsetUnknown = n.Member("offset") == nil && n.Member("zero_u") == nil
+	if value := n.Member("spread_from"); value != nil {
 		in.SpreadFrom = d.whole(path+".spread_from", value)
 		switch {
 		case in.SpreadFrom < leastSpreadFrom:
@@ -202,7 +203,7 @@ func (d *decoder) readInstrument(path, name string, n *node) *measure.Instrument
 			d.report(path+".spread_from", "is of a spread, and there is none")
 		}
 	}
-	if value := n.member("per_metre"); value != nil {
+	if value := n.Member("per_metre"); value != nil {
 		in.PerMetre = d.perMetre(path+".per_metre", value, in.Measures)
 	}
 	return in
@@ -213,7 +214,7 @@ const leastSpreadFrom = 4
 
 // perMetre reads an error in proportion: mm in a metre, whatever the document's units, or
 // a length as typed, in a metre.
-func (d *decoder) perMetre(path string, n *node, measures measure.Dimension) float64 {
+func (d *decoder) perMetre(path string, n *tree.Node, measures measure.Dimension) float64 {
 	unit := d.unit
 	d.unit = quantity.Millimetre
 	v := d.quantity(path, n, "length")
@@ -269,23 +270,23 @@ func KindNamed(name string) (measure.Kind, bool) {
 var commonFields = []string{"name", "kind", "instrument", "limits"}
 
 // check reads one check with the fields of its kind.
-func (d *decoder) check(path string, n *node) Check {
+func (d *decoder) check(path string, n *tree.Node) Check {
 	c := Check{}
-	if !n.isObject() {
-		d.report(path, "is "+n.what()+" where an object is wanted")
+	if !n.IsObject() {
+		d.report(path, "is "+n.What()+" where an object is wanted")
 		return c
 	}
 	before := len(d.errors)
-	if name := n.member("name"); name == nil {
+	if name := n.Member("name"); name == nil {
 		d.report(path+".name", "is missing")
 	} else {
 		c.Name = d.text(path+".name", name, "")
 	}
 	d.instrument = nil
-	if name := n.member("instrument"); name != nil {
+	if name := n.Member("instrument"); name != nil {
 		d.instrument = d.named(path+".instrument", name)
 	}
-	kind := n.member("kind")
+	kind := n.Member("kind")
 	if kind == nil {
 		d.report(path+".kind", "is missing")
 		return c
@@ -300,7 +301,7 @@ func (d *decoder) check(path string, n *node) Check {
 	if c.Kind.Limits == nil {
 		common = common[:len(common)-1] // no limits
 	} else {
-		c.Limits = d.limits(path+".limits", n.member("limits"), c.Kind)
+		c.Limits = d.limits(path+".limits", n.Member("limits"), c.Kind)
 	}
 	d.object(path, n, reflect.ValueOf(c.Input).Elem(), slices.Clone(common)...)
 	if !d.definition {
@@ -314,7 +315,7 @@ func (d *decoder) check(path string, n *node) Check {
 func (d *decoder) validate(path string, input measure.Check, before int) {
 	found := slices.Clone(d.errors[before:])
 	input.Validate(func(at, message string) {
-		at = join(path, at)
+		at = tree.Join(path, at)
 		for _, e := range found {
 			if within(e.Path, at) || within(at, e.Path) {
 				return
@@ -330,45 +331,45 @@ func within(path, above string) bool {
 	return ok && (rest == "" || rest[0] == '.' || rest[0] == '[')
 }
 
-func (d *decoder) limits(path string, n *node, kind measure.Kind) map[string]measure.Limit {
+func (d *decoder) limits(path string, n *tree.Node, kind measure.Kind) map[string]measure.Limit {
 	limits := map[string]measure.Limit{}
 	if n == nil {
 		return limits
 	}
-	if !n.isObject() {
-		d.report(path, "is "+n.what()+" where an object is wanted")
+	if !n.IsObject() {
+		d.report(path, "is "+n.What()+" where an object is wanted")
 		return limits
 	}
-	for _, m := range n.members {
-		at := join(path, m.name)
-		dimension, ok := kind.Limitable(m.name)
+	for _, m := range n.Members {
+		at := tree.Join(path, m.Name)
+		dimension, ok := kind.Limitable(m.Name)
 		switch {
 		case !ok:
-			d.report(at, fmt.Sprintf("%s has no quantity %q that can be limited", kind.Name, m.name))
-		case !m.node.isObject():
-			d.report(at, "is "+m.node.what()+" where an object with low and high is wanted")
+			d.report(at, fmt.Sprintf("%s has no quantity %q that can be limited", kind.Name, m.Name))
+		case !m.Node.IsObject():
+			d.report(at, "is "+m.Node.What()+" where an object with low and high is wanted")
 		default:
-			limits[m.name] = d.limit(at, m.node, dimension)
+			limits[m.Name] = d.limit(at, m.Node, dimension)
 		}
 	}
 	return limits
 }
 
-func (d *decoder) limit(path string, n *node, dimension measure.Dimension) measure.Limit {
+func (d *decoder) limit(path string, n *tree.Node, dimension measure.Dimension) measure.Limit {
 	d.unknown(path, n, []string{"low", "high"})
 	end := func(name string) *float64 {
-		value := n.member(name)
+		value := n.Member(name)
 		if value == nil {
 			return nil
 		}
 		var v float64
 		switch dimension {
 		case measure.Length:
-			v = d.quantity(join(path, name), value, "length")
+			v = d.quantity(tree.Join(path, name), value, "length")
 		case measure.Angle:
-			v = d.quantity(join(path, name), value, "either")
+			v = d.quantity(tree.Join(path, name), value, "either")
 		default:
-			v = d.number(join(path, name), value)
+			v = d.number(tree.Join(path, name), value)
 		}
 		return &v
 	}
@@ -409,7 +410,7 @@ type Definition struct {
 // without asking for its readings, nor for what the kind itself would refuse.
 func ParseDefinition(data []byte, unit quantity.Unit) (Definition, []Error) {
 	d := &decoder{unit: unit, definition: true}
-	n, err := parseJSON(data, d.report)
+	n, err := tree.Parse(data, d.report)
 	if err != nil {
 		return Definition{}, []Error{{"", err.Error()}}
 	}

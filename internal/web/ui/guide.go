@@ -1,5 +1,7 @@
 package ui
 
+import "strings"
+
 // guides are the pages of the guide, by the kind of check that they are about.
 var guides = map[string]string{
 	"zero-test": "level", "level": "level", "bench": "bench", "separate": "bench", "shop-temperature": "bench", "shim-stack": "bench",
@@ -24,4 +26,16 @@ func GuideFor(verdict, kind string) string {
 		return verdict
 	}
 	return GuideOf(kind)
+}
+
+// WhyRefused is the page of the guide about what was refused on this sheet; "" where nothing
+// was.
+func (p Page) WhyRefused() string {
+	if len(p.Problem) == 0 {
+		return ""
+	}
+	if strings.HasPrefix(p.Path, "/bays") {
+		return "/closing"
+	}
+	return map[string]string{"rows": "/rows", "hold": "/holds", "setup": "/twist", "instruments": "/level"}[p.Tab] + ""
 }

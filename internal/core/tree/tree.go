@@ -1,4 +1,6 @@
-package worksheet
+// Package tree reads JSON documents with the place of each value kept, so that every error can
+// be named by its path, and repeated fields be told.
+package tree
 
 import (
 	"bytes"
@@ -11,36 +13,38 @@ import (
 	"strconv"
 )
 
-// node is one JSON value with the order of its members kept, so that repeated
+// Node is one JSON value with the order of its members kept, so that repeated
 // fields can be told.
-type node struct {
-	value   any // json.Number, string, bool, nil, or '{' or '[' (json.Delim)
-	members []member
-	items   []*node
+type Node struct {
+	Value   any // json.Number, string, bool, nil, or '{' or '[' (json.Delim)
+	Members []Member
+	Items   []*Node
 }
 
-type member struct {
-	name string
-	node *node
+// Member is a field of an object.
+type Member struct {
+	Name string
+	Node *Node
 }
 
-func (n *node) isObject() bool { return n.value == json.Delim('{') }
-func (n *node) isArray() bool  { return n.value == json.Delim('[') }
-func (n *node) isNull() bool   { return n.value == nil }
+// IsObject, IsArray and IsNull tell what kind of value it is.
+func (n *Node) IsObject() bool { return n.Value == json.Delim('{') }
+func (n *Node) IsArray() bool  { return n.Value == json.Delim('[') }
+func (n *Node) IsNull() bool   { return n.Value == nil }
 
-// member returns the first member of that name, or nil.
-func (n *node) member(name string) *node {
-	for _, m := range n.members {
-		if m.name == name {
-			return m.node
+// Member returns the first member of that name, or nil.
+func (n *Node) Member(name string) *Node {
+	for _, m := range n.Members {
+		if m.Name == name {
+			return m.Node
 		}
 	}
 	return nil
 }
 
-// what names the node's type, for messages.
-func (n *node) what() string {
-	switch n.value.(type) {
+// What names the node's type, for messages.
+func (n *Node) What() string {
+	switch n.Value.(type) {
 	case json.Number:
 		return "a number"
 	case string:
@@ -48,7 +52,7 @@ func (n *node) what() string {
 	case bool:
 		return "true or false"
 	case json.Delim:
-		if n.isObject() {
+		if n.IsObject() {
 			return "an object"
 		}
 		return "a list"
@@ -67,8 +71,8 @@ type parser struct {
 
 var errTooDeep = fmt.Errorf("nested more than %d deep", maxDepth)
 
-// parseJSON reads exactly one JSON value.
-func parseJSON(data []byte, report func(path, message string)) (*node, error) {
+// Parse reads exactly one JSON value.
+func Parse(data []byte, report func(path, message string)) (*Node, error) {
 	p := parser{json.NewDecoder(bytes.NewReader(data)), report}
 	p.json.UseNumber()
 	n, err := p.node("", 0)
@@ -84,7 +88,7 @@ func parseJSON(data []byte, report func(path, message string)) (*node, error) {
 	return n, nil
 }
 
-func (p parser) node(path string, depth int) (*node, error) {
+func (p parser) node(path string, depth int) (*Node, error) {
 	if depth > maxDepth {
 		return nil, errTooDeep
 	}
@@ -92,18 +96,18 @@ func (p parser) node(path string, depth int) (*node, error) {
 	if err != nil {
 		return nil, err
 	}
-	n := &node{value: token}
+	n := &Node{Value: token}
 	delim, ok := token.(json.Delim)
 	if !ok {
 		return n, nil
 	}
 	if delim == '[' {
 		for p.json.More() {
-			item, err := p.node(path+"["+strconv.Itoa(len(n.items))+"]", depth+1)
+			item, err := p.node(path+"["+strconv.Itoa(len(n.Items))+"]", depth+1)
 			if err != nil {
 				return nil, err
 			}
-			n.items = append(n.items, item)
+			n.Items = append(n.Items, item)
 		}
 	} else {
 		seen := map[string]bool{}
@@ -112,7 +116,7 @@ func (p parser) node(path string, depth int) (*node, error) {
 			if err != nil {
 				return nil, err
 			}
-			at := join(path, name.(string))
+			at := Join(path, name.(string))
 			value, err := p.node(at, depth+1)
 			if err != nil {
 				return nil, err
@@ -122,31 +126,31 @@ func (p parser) node(path string, depth int) (*node, error) {
 				continue
 			}
 			seen[name.(string)] = true
-			n.members = append(n.members, member{name.(string), value})
+			n.Members = append(n.Members, Member{name.(string), value})
 		}
 	}
 	_, err = p.json.Token() // the closing bracket
 	return n, err
 }
 
-// nodeOf makes a node of a JSON value that is there already: of maps, lists, texts,
+// Of makes a node of a JSON value that is there already: of maps, lists, texts,
 // numbers and truths. Members come in the order of their names.
-func nodeOf(v any) (*node, error) {
+func Of(v any) (*Node, error) {
 	switch v := v.(type) {
 	case nil, string, bool, json.Number:
-		return &node{value: v}, nil
+		return &Node{Value: v}, nil
 	case float64:
-		return &node{value: json.Number(strconv.FormatFloat(v, 'g', -1, 64))}, nil
+		return &Node{Value: json.Number(strconv.FormatFloat(v, 'g', -1, 64))}, nil
 	case int:
-		return &node{value: json.Number(strconv.Itoa(v))}, nil
+		return &Node{Value: json.Number(strconv.Itoa(v))}, nil
 	case map[string]any:
-		n := &node{value: json.Delim('{'), members: make([]member, 0, len(v))}
+		n := &Node{Value: json.Delim('{'), Members: make([]Member, 0, len(v))}
 		for _, name := range slices.Sorted(maps.Keys(v)) {
-			value, err := nodeOf(v[name])
+			value, err := Of(v[name])
 			if err != nil {
 				return nil, fmt.Errorf("%s: %w", name, err)
 			}
-			n.members = append(n.members, member{name, value})
+			n.Members = append(n.Members, Member{name, value})
 		}
 		return n, nil
 	case *[]any:
@@ -161,19 +165,20 @@ func nodeOf(v any) (*node, error) {
 	return nil, fmt.Errorf("a %T has no JSON form here", v)
 }
 
-func listOf[T any](values []T) (*node, error) {
-	n := &node{value: json.Delim('['), items: make([]*node, len(values))}
+func listOf[T any](values []T) (*Node, error) {
+	n := &Node{Value: json.Delim('['), Items: make([]*Node, len(values))}
 	for i, v := range values {
-		item, err := nodeOf(v)
+		item, err := Of(v)
 		if err != nil {
 			return nil, fmt.Errorf("[%d]: %w", i, err)
 		}
-		n.items[i] = item
+		n.Items[i] = item
 	}
 	return n, nil
 }
 
-func join(path, name string) string {
+// Join is the path of a member.
+func Join(path, name string) string {
 	if path == "" {
 		return name
 	}

@@ -1,0 +1,378 @@
+package plan
+
+import (
+	"container/heap"
+	"math"
+	"slices"
+)
+
+// never is the minute of what does not come.
+const never = math.MaxInt64
+
+// Job is a step in the schedule.
+type Job struct {
+	Step              int
+	Start, End, Cured int64
+}
+
+// stint is work on one step without a break.
+type stint struct {
+	step     int
+	from, to int64
+}
+
+// outcome is a schedule as it came out.
+type outcome struct {
+	stints []stint
+	begun  []int64 // when each step was begun, -1 for never
+	ended  []int64 // when its work ended, -1 for never
+	ready  []int64 // when it became ready, never for never
+	left   []int64
+	idle   []stay
+}
+
+// model is what every schedule of a plan is made from.
+type model struct {
+	Plan
+	net    network
+	work   work
+	pres   present
+	counts []int64 // the minute from which each order counts; never where it is not known
+	paid   []int64 // likewise each stage
+	rank   []int   // of each step: begun ones first, then the longest tail, then as they are listed
+	byRank []int
+	helper []int // of each one-person step: the fewest people of a step of several that waits for it
+}
+
+// prepare makes the model; the orders and stages count as they are expected.
+func (p Plan) prepare(net network, w work, orders, stages []int64) *model {
+	m := &model{Plan: p, net: net, work: w, pres: p.present(), counts: orders, paid: stages}
+	m.byRank = make([]int, len(p.Steps))
+	for i := range m.byRank {
+		m.byRank[i] = i
+	}
+	begun := func(i int) int {
+		if p.Steps[i].State == Begun {
+			return 0
+		}
+		return 1
+	}
+	slices.SortStableFunc(m.byRank, func(a, b int) int {
+		if d := begun(a) - begun(b); d != 0 {
+			return d
+		}
+		return compare(w.tail[b], w.tail[a])
+	})
+	m.rank = make([]int, len(p.Steps))
+	for r, i := range m.byRank {
+		m.rank[i] = r
+	}
+	m.helper = make([]int, len(net.before))
+	for i := range m.helper {
+		m.helper[i] = math.MaxInt
+	}
+	for _, node := range slices.Backward(net.order) {
+		for _, f := range net.follows[node] {
+			if f < net.steps {
+				if p.Steps[f].State == Done {
+					continue
+				}
+				if p.Steps[f].People > 1 {
+					m.helper[node] = min(m.helper[node], p.Steps[f].People)
+				}
+			}
+			m.helper[node] = min(m.helper[node], m.helper[f])
+		}
+	}
+	return m
+}
+
+// pool holds candidates of one class, the one of the lowest rank first: those that can be
+// interrupted in a heap, whole ones in a tree by what is left of them.
+type pool struct {
+	free  ranks
+	whole *shelf
+}
+
+type ranks []int
+
+func (r ranks) Len() int           { return len(r) }
+func (r ranks) Less(i, j int) bool { return r[i] < r[j] }
+func (r ranks) Swap(i, j int)      { r[i], r[j] = r[j], r[i] }
+func (r *ranks) Push(x any)        { *r = append(*r, x.(int)) }
+func (r *ranks) Pop() any {
+	last := (*r)[len(*r)-1]
+	*r = (*r)[:len(*r)-1]
+	return last
+}
+
+// shelf finds the lowest rank among whole steps that take no longer than a gap.
+type shelf struct {
+	long []int64 // of the steps that may come, sorted
+	tree []int   // the lowest rank below each node of a segment tree; MaxInt for none
+	size int
+}
+
+func newShelf(long []int64) *shelf {
+	slices.Sort(long)
+	s := &shelf{long: slices.Compact(long), size: 1}
+	for s.size < len(s.long) {
+		s.size *= 2
+	}
+	s.tree = make([]int, 2*s.size)
+	for i := range s.tree {
+		s.tree[i] = math.MaxInt
+	}
+	return s
+}
+
+// best is the lowest rank among those that fit into a gap; MaxInt for none.
+func (s *shelf) best(gap int64) int {
+	n, found := slices.BinarySearch(s.long, gap)
+	if found {
+		n++
+	}
+	best := math.MaxInt
+	for l, r := s.size, s.size+n; l < r; l, r = l/2, r/2 {
+		if l&1 == 1 {
+			best, l = min(best, s.tree[l]), l+1
+		}
+		if r&1 == 1 {
+			r--
+			best = min(best, s.tree[r])
+		}
+	}
+	return best
+}
+
+// due is a step, or a bay, that becomes ready at a minute.
+type due struct {
+	at   int64
+	step int
+}
+
+type dues []due
+
+func (d dues) Len() int { return len(d) }
+func (d dues) Less(i, j int) bool {
+	if d[i].at != d[j].at {
+		return d[i].at < d[j].at
+	}
+	return d[i].step < d[j].step
+}
+func (d dues) Swap(i, j int) { d[i], d[j] = d[j], d[i] }
+func (d *dues) Push(x any)   { *d = append(*d, x.(due)) }
+func (d *dues) Pop() any {
+	last := (*d)[len(*d)-1]
+	*d = (*d)[:len(*d)-1]
+	return last
+}
+
+// class tells which steps are chosen among at once: those of as many people, and of one
+// person those that a step of as many people waits for.
+type class struct {
+	people int
+	helper int
+}
+
+// run is one schedule while it is made.
+type run struct {
+	*model
+	outcome
+	t       int64
+	stay    int // the stay that runs, or comes next
+	visit   int // the visit that ends next, by visitEnds
+	ends    []int
+	pending []int   // nodes before each node that are not complete
+	free    []int64 // the minute from which each node is cured, as far as it is known
+	future  dues
+	classes []class // in order
+	pools   map[class]*pool
+	broken  []int // steps that were interrupted, the last one last
+	done    []bool
+	open    int // steps that may still be worked on
+	until   map[int]bool
+}
+
+// schedule makes a schedule. Where some steps are named, it stops as soon as one is begun.
+func (m *model) schedule(until ...int) outcome {
+	r := &run{model: m, t: m.Now, pools: map[class]*pool{}, done: make([]bool, len(m.Steps)), until: map[int]bool{}}
+	for _, u := range until {
+		r.until[u] = true
+	}
+	n := len(m.Steps)
+	r.begun, r.ended, r.ready = make([]int64, n), make([]int64, n), make([]int64, n)
+	r.left = slices.Clone(m.work.remaining)
+	for i := range n {
+		r.begun[i], r.ended[i], r.ready[i] = -1, -1, never
+	}
+	r.ends = make([]int, len(m.Visits))
+	for i := range r.ends {
+		r.ends[i] = i
+	}
+	slices.SortStableFunc(r.ends, func(a, b int) int { return compare(m.Visits[a].To, m.Visits[b].To) })
+	r.stock()
+	r.begin()
+	for r.step() {
+	}
+	return r.outcome
+}
+
+// stock makes the pools.
+func (r *run) stock() {
+	long := map[class][]int64{}
+	for i, s := range r.Steps {
+		if s.State == Done {
+			continue
+		}
+		c := r.classOf(i)
+		if r.pools[c] == nil {
+			r.pools[c] = &pool{}
+			r.classes = append(r.classes, c)
+		}
+		if s.Whole {
+			long[c] = append(long[c], r.left[i])
+		}
+	}
+	slices.SortFunc(r.classes, func(a, b class) int {
+		if a.people != b.people {
+			return a.people - b.people
+		}
+		return compare(int64(a.helper), int64(b.helper))
+	})
+	for c, list := range long {
+		r.pools[c].whole = newShelf(list)
+	}
+}
+
+func (r *run) classOf(step int) class {
+	if r.Steps[step].People > 1 {
+		return class{r.Steps[step].People, 0}
+	}
+	return class{1, r.helper[step]}
+}
+
+// begin counts what each node waits for, and takes what is done as done.
+func (r *run) begin() {
+	nodes := len(r.net.before)
+	r.pending, r.free = make([]int, nodes), make([]int64, nodes)
+	for i, list := range r.net.before {
+		r.pending[i] = len(list)
+	}
+	for i := range r.free {
+		r.free[i] = r.Now
+		if i >= len(r.Steps) {
+			continue
+		}
+		s := r.Steps[i]
+		for _, o := range s.Needs {
+			r.free[i] = max(r.free[i], r.counts[o])
+		}
+		for _, q := range s.WaitsFor {
+			if r.Questions[q].Open {
+				r.free[i] = never
+			}
+		}
+	}
+	if r.Money != nil {
+		for k, stage := range r.Money.Stages {
+			if stage.NeededBy >= 0 && !stage.Paid {
+				r.free[stage.NeededBy] = max(r.free[stage.NeededBy], r.paid[k])
+			}
+		}
+	}
+	for _, node := range r.net.order {
+		switch {
+		case node >= len(r.Steps):
+			if r.pending[node] == 0 {
+				r.complete(node, r.free[node])
+			}
+		case r.Steps[node].State == Done:
+			cured := r.Now
+			if s := r.Steps[node]; s.Ended != nil {
+				cured = *s.Ended + r.work.cure[node]
+			}
+			r.done[node] = true
+			r.complete(node, cured)
+		default:
+			r.open++
+			if r.pending[node] == 0 {
+				r.await(node)
+			}
+		}
+	}
+}
+
+// complete tells those that come after a node from when it is cured.
+func (r *run) complete(node int, cured int64) {
+	for _, f := range r.net.follows[node] {
+		r.free[f] = max(r.free[f], cured)
+		if r.pending[f]--; r.pending[f] > 0 {
+			continue
+		}
+		switch {
+		case f >= len(r.Steps):
+			r.complete(f, r.free[f])
+		case r.Steps[f].State != Done && r.started():
+			r.await(f)
+		}
+	}
+}
+
+// started tells whether the schedule has begun: before that, begin itself sees to the steps in
+// their order.
+func (r *run) started() bool { return r.future != nil }
+
+// await takes a step whose predecessors are all worked on as one that becomes ready.
+func (r *run) await(step int) {
+	if r.free[step] == never {
+		return
+	}
+	heap.Push(&r.future, due{r.free[step], step})
+}
+
+// arrive makes those candidates that are ready by a minute.
+func (r *run) arrive(by int64) {
+	for len(r.future) > 0 && r.future[0].at <= by {
+		d := heap.Pop(&r.future).(due)
+		r.ready[d.step] = d.at
+		r.put(d.step)
+	}
+}
+
+func (r *run) put(step int) {
+	p := r.pools[r.classOf(step)]
+	if r.Steps[step].Whole {
+		i, _ := slices.BinarySearch(p.whole.long, r.left[step])
+		p.whole.set(i, r.rank[step], r)
+		return
+	}
+	heap.Push(&p.free, r.rank[step])
+}
+
+// people is how many are present now, and until when that holds.
+func (r *run) people() (n int, until int64) {
+	for r.stay < len(r.pres.stays) && r.pres.stays[r.stay].to <= r.t {
+		r.stay++
+	}
+	if r.stay == len(r.pres.stays) {
+		return 0, r.pres.end
+	}
+	s := r.pres.stays[r.stay]
+	if s.from > r.t {
+		return 0, s.from
+	}
+	return s.people, s.to
+}
+
+// helpers is the most people of the visits that are not over.
+func (r *run) helpers() int {
+	most := 0
+	for r.visit < len(r.ends) && r.Visits[r.ends[r.visit]].To <= r.t {
+		r.visit++
+	}
+	for _, v := range r.ends[r.visit:] {
+		most = max(most, r.Visits[v].People)
+	}
+	return most
+}
