@@ -1,6 +1,7 @@
 package main
 
 import (
+	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
@@ -10,6 +11,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"orpine/cmd/wiring"
+	"orpine/internal/core/plan"
 	"orpine/internal/ledger"
 	"orpine/internal/store"
 	"orpine/internal/worksheet"
@@ -28,8 +30,36 @@ func solveCommand() *cobra.Command {
 	}
 }
 
+func planCommand() *cobra.Command {
+	return &cobra.Command{
+		Use: "plan FILE|-", Short: "Plan a build and print what can be done when", Args: cobra.ExactArgs(1),
+		Long: "Plan reads the order of work (docs/plan.md) from FILE, or from standard input for -, and prints one\n" +
+			"JSON document: what can be done now, what is held and by what, the schedule, the orders, the\n" +
+			"money and the hours. It exits with 2 when the document is unusable: then it lists every error.",
+		RunE: func(cmd *cobra.Command, args []string) error {
+			data, err := readFile(cmd, args[0])
+			p, errs := plan.Plan{}, []plan.Error{}
+			if err != nil {
+				errs = append(errs, plan.Error{Message: err.Error()})
+			} else {
+				p, errs = plan.Read(data)
+			}
+			out := json.NewEncoder(cmd.OutOrStdout())
+			out.SetEscapeHTML(false)
+			out.SetIndent("", "  ")
+			if len(errs) > 0 {
+				if err := out.Encode(map[string]any{"errors": errs}); err != nil {
+					return err
+				}
+				return unusable
+			}
+			return out.Encode(p.Solve())
+		},
+	}
+}
+
 func solve(cmd *cobra.Command, name string) error {
-	data, err := readWorksheet(cmd, name)
+	data, err := readFile(cmd, name)
 	errs := []worksheet.Error{}
 	var doc *worksheet.Document
 	if err != nil {
@@ -53,8 +83,8 @@ func solve(cmd *cobra.Command, name string) error {
 	return nil
 }
 
-// readWorksheet reads one byte more than is taken, so that Parse can tell.
-func readWorksheet(cmd *cobra.Command, name string) ([]byte, error) {
+// readFile reads one byte more than is taken, so that whoever parses it can tell.
+func readFile(cmd *cobra.Command, name string) ([]byte, error) {
 	in := cmd.InOrStdin()
 	if name != "-" {
 		file, err := os.Open(name)

@@ -77,6 +77,31 @@ func TestSolveExitsWithTwoAndListsTheErrors(t *testing.T) {
 	assert.Contains(t, out, "no such file")
 }
 
+func TestPlanReadsAFileOrStandardInput(t *testing.T) {
+	const in = `{"format":"orpine.plan","version":1,"now":"2026-11-25T18:00","week":{"wed":{"from":"19:00","hours":2}},"steps":[{"id":"a","hours":1},{"id":"b","hours":1,"after":["a"]}]}`
+	file := filepath.Join(t.TempDir(), "plan.json")
+	require.NoError(t, os.WriteFile(file, []byte(in), 0o600))
+	for _, args := range [][]string{{"plan", "-"}, {"plan", file}} {
+		out, err := run(t, in, args...)
+		require.NoError(t, err)
+		var answer struct {
+			Format, Finish string
+			Now            []string
+		}
+		require.NoError(t, json.Unmarshal([]byte(out), &answer))
+		assert.Equal(t, "orpine.planned", answer.Format)
+		assert.Equal(t, []string{"a"}, answer.Now)
+		assert.Equal(t, "2026-11-25T21:00", answer.Finish)
+	}
+	for name, in := range map[string]string{"garbage": strings.Repeat("\x00{[", 1<<20), "too large": strings.Repeat(" ", 5<<20), "empty": "", "errors": strings.Replace(in, `"hours":1}`, `"hours":0}`, 1)} {
+		out, err := run(t, in, "plan", "-")
+		assert.Equal(t, unusable, err, name)
+		assert.Contains(t, out, `"path"`, name)
+	}
+	_, err := run(t, "", "plan", "/nowhere/at/all.json")
+	assert.Equal(t, unusable, err)
+}
+
 // workshop makes a data directory with the demo's workshop in it.
 func workshop(t *testing.T) string {
 	t.Helper()

@@ -53,19 +53,27 @@ func clockOf(name string) (clock, error) {
 // after the change, and ok is false.
 func (c clock) at(day Date, minutes int) (minute int64, ok bool) {
 	wall := int64(day)*86400 + int64(minutes)*60 // as if the zone were UTC
-	t := time.Unix(wall-36*3600, 0).In(c.zone)
-	for {
-		_, end := t.ZoneBounds()
-		_, offset := t.Zone()
-		s := wall - int64(offset)
-		if end.IsZero() || s < end.Unix() {
-			if s < t.Unix() && t.Unix() > wall-36*3600 { // between the segment before and this one: skipped
-				return floorMinute(t.Unix()), false
-			}
+	before, after := c.offset(wall-86400), c.offset(wall+86400)
+	for _, offset := range []int64{max(before, after), min(before, after)} { // the greater offset comes first on the true line
+		if s := wall - offset; c.offset(s) == offset {
 			return floorMinute(s), true
 		}
-		t = end
 	}
+	low, high := wall-86400, wall+86400 // the change lies between
+	for high-low > 1 {
+		if middle := low + (high-low)/2; c.offset(middle) == before {
+			low = middle
+		} else {
+			high = middle
+		}
+	}
+	return floorMinute(high), false
+}
+
+// offset is that of the zone at a second since 1970.
+func (c clock) offset(second int64) int64 {
+	_, offset := time.Unix(second, 0).In(c.zone).Zone()
+	return int64(offset)
 }
 
 // floorMinute is the minute of a second.

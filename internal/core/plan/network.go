@@ -26,6 +26,9 @@ func (p Plan) edges() [][]int {
 			before[i] = append(before[i], len(p.Steps)+b)
 		}
 		for _, b := range s.Inside {
+			if slices.Contains(s.Closes, b) { // an error of its own
+				continue
+			}
 			before[len(p.Steps)+b] = append(before[len(p.Steps)+b], i)
 		}
 	}

@@ -25,6 +25,12 @@ func Read(data []byte) (Plan, []Error) {
 		r.report("", "is not UTF-8")
 		return Plan{}, r.errors
 	}
+	if !json.Valid(data) { // soon found, however long it is
+		var any json.RawMessage
+		err := json.Unmarshal(data, &any)
+		r.report("", "not a JSON document: "+err.Error())
+		return Plan{}, r.errors
+	}
 	doc, err := tree.Parse(data, func(path, message string) { r.report("", path+" "+message) })
 	if err != nil {
 		r.report("", err.Error())

@@ -108,10 +108,14 @@ func (r *ranks) Pop() any {
 
 // shelf finds the lowest rank among whole steps that take no longer than a gap.
 type shelf struct {
-	long []int64 // of the steps that may come, sorted
-	tree []int   // the lowest rank below each node of a segment tree; MaxInt for none
-	size int
+	long   []int64 // of the steps that may come, sorted
+	leaves []ranks // of each length
+	tree   []int   // the lowest rank below each node of a segment tree; none for none
+	size   int
 }
+
+// none is the rank of no step.
+const none = math.MaxInt
 
 func newShelf(long []int64) *shelf {
 	slices.Sort(long)
@@ -119,20 +123,46 @@ func newShelf(long []int64) *shelf {
 	for s.size < len(s.long) {
 		s.size *= 2
 	}
-	s.tree = make([]int, 2*s.size)
+	s.leaves, s.tree = make([]ranks, len(s.long)), make([]int, 2*s.size)
 	for i := range s.tree {
-		s.tree[i] = math.MaxInt
+		s.tree[i] = none
 	}
 	return s
 }
 
-// best is the lowest rank among those that fit into a gap; MaxInt for none.
+// put lays a step on the shelf.
+func (s *shelf) put(long int64, rank int) {
+	i, _ := slices.BinarySearch(s.long, long)
+	heap.Push(&s.leaves[i], rank)
+	s.mend(i)
+}
+
+// take takes the lowest rank of a length off the shelf.
+func (s *shelf) take(long int64) {
+	i, _ := slices.BinarySearch(s.long, long)
+	heap.Pop(&s.leaves[i])
+	s.mend(i)
+}
+
+func (s *shelf) mend(i int) {
+	lowest := none
+	if len(s.leaves[i]) > 0 {
+		lowest = s.leaves[i][0]
+	}
+	k := s.size + i
+	s.tree[k] = lowest
+	for k /= 2; k > 0; k /= 2 {
+		s.tree[k] = min(s.tree[2*k], s.tree[2*k+1])
+	}
+}
+
+// best is the lowest rank among those that fit into a gap; none where there is none.
 func (s *shelf) best(gap int64) int {
 	n, found := slices.BinarySearch(s.long, gap)
 	if found {
 		n++
 	}
-	best := math.MaxInt
+	best := none
 	for l, r := s.size, s.size+n; l < r; l, r = l/2, r/2 {
 		if l&1 == 1 {
 			best, l = min(best, s.tree[l]), l+1
@@ -189,14 +219,15 @@ type run struct {
 	classes []class // in order
 	pools   map[class]*pool
 	broken  []int // steps that were interrupted, the last one last
-	done    []bool
-	open    int // steps that may still be worked on
+	on      bool  // it has begun: what becomes ready is awaited
+	open    int   // steps that are not done
 	until   map[int]bool
+	stopped bool
 }
 
 // schedule makes a schedule. Where some steps are named, it stops as soon as one is begun.
 func (m *model) schedule(until ...int) outcome {
-	r := &run{model: m, t: m.Now, pools: map[class]*pool{}, done: make([]bool, len(m.Steps)), until: map[int]bool{}}
+	r := &run{model: m, t: m.Now, pools: map[class]*pool{}, until: map[int]bool{}}
 	for _, u := range until {
 		r.until[u] = true
 	}
@@ -215,6 +246,11 @@ func (m *model) schedule(until ...int) outcome {
 	r.begin()
 	for r.step() {
 	}
+	last := int64(-1)
+	for _, end := range r.ended {
+		last = max(last, end)
+	}
+	r.idle = slices.DeleteFunc(r.idle, func(s stay) bool { return s.from >= last })
 	return r.outcome
 }
 
@@ -292,7 +328,6 @@ func (r *run) begin() {
 			if s := r.Steps[node]; s.Ended != nil {
 				cured = *s.Ended + r.work.cure[node]
 			}
-			r.done[node] = true
 			r.complete(node, cured)
 		default:
 			r.open++
@@ -301,6 +336,7 @@ func (r *run) begin() {
 			}
 		}
 	}
+	r.on = true
 }
 
 // complete tells those that come after a node from when it is cured.
@@ -311,17 +347,14 @@ func (r *run) complete(node int, cured int64) {
 			continue
 		}
 		switch {
+		case !r.on: // begin comes to it in its order
 		case f >= len(r.Steps):
 			r.complete(f, r.free[f])
-		case r.Steps[f].State != Done && r.started():
+		case r.Steps[f].State != Done:
 			r.await(f)
 		}
 	}
 }
-
-// started tells whether the schedule has begun: before that, begin itself sees to the steps in
-// their order.
-func (r *run) started() bool { return r.future != nil }
 
 // await takes a step whose predecessors are all worked on as one that becomes ready.
 func (r *run) await(step int) {
@@ -331,20 +364,21 @@ func (r *run) await(step int) {
 	heap.Push(&r.future, due{r.free[step], step})
 }
 
-// arrive makes those candidates that are ready by a minute.
-func (r *run) arrive(by int64) {
+// arrive makes those candidates that are ready by a minute, and returns them.
+func (r *run) arrive(by int64) (came []int) {
 	for len(r.future) > 0 && r.future[0].at <= by {
 		d := heap.Pop(&r.future).(due)
 		r.ready[d.step] = d.at
 		r.put(d.step)
+		came = append(came, d.step)
 	}
+	return came
 }
 
 func (r *run) put(step int) {
 	p := r.pools[r.classOf(step)]
 	if r.Steps[step].Whole {
-		i, _ := slices.BinarySearch(p.whole.long, r.left[step])
-		p.whole.set(i, r.rank[step], r)
+		p.whole.put(r.left[step], r.rank[step])
 		return
 	}
 	heap.Push(&p.free, r.rank[step])
@@ -375,4 +409,115 @@ func (r *run) helpers() int {
 		most = max(most, r.Visits[v].People)
 	}
 	return most
+}
+
+// step does the next thing; false when nothing more can be done, or is wanted.
+func (r *run) step() bool {
+	if r.open == 0 || r.stopped || r.t >= r.pres.end {
+		return false
+	}
+	r.arrive(r.t)
+	n, until := r.people()
+	if n > 0 {
+		if pick := r.pick(n, until-r.t); pick >= 0 {
+			r.workOn(pick, n, until)
+			return true
+		}
+	}
+	if r.stay == len(r.pres.stays) {
+		return false
+	}
+	next := until
+	if len(r.future) > 0 {
+		next = min(next, r.future[0].at)
+	}
+	if n > 0 {
+		if last := len(r.idle) - 1; last >= 0 && r.idle[last].to == r.t {
+			r.idle[last].to = next
+		} else {
+			r.idle = append(r.idle, stay{r.t, next, n})
+		}
+	}
+	r.t = next
+	return true
+}
+
+// pick chooses what to work on among the candidates, -1 for none: steps of several people
+// first, then what those wait for, then the others; of each the one worked on last, else the
+// lowest rank.
+func (r *run) pick(n int, gap int64) int {
+	helpers := r.helpers()
+	for _, in := range []func(c class) bool{
+		func(c class) bool { return c.people > 1 && c.people <= n },
+		func(c class) bool { return c.people == 1 && c.helper <= helpers },
+		func(c class) bool { return c.people == 1 },
+	} {
+		for i := len(r.broken) - 1; i >= 0; i-- {
+			if step := r.broken[i]; in(r.classOf(step)) {
+				r.broken = slices.Delete(r.broken, i, i+1)
+				return step
+			}
+		}
+		best, from, whole := none, class{}, false
+		for _, c := range r.classes {
+			if !in(c) {
+				continue
+			}
+			p := r.pools[c]
+			if len(p.free) > 0 && p.free[0] < best {
+				best, from, whole = p.free[0], c, false
+			}
+			if p.whole != nil {
+				if rank := p.whole.best(gap); rank < best {
+					best, from, whole = rank, c, true
+				}
+			}
+		}
+		switch {
+		case best == none:
+			continue
+		case whole:
+			r.pools[from].whole.take(r.left[r.byRank[best]])
+		default:
+			heap.Pop(&r.pools[from].free)
+		}
+		return r.byRank[best]
+	}
+	return -1
+}
+
+// workOn works on a step until it is finished, the number present changes, or a step of
+// several people becomes ready that goes before it.
+func (r *run) workOn(step, n int, until int64) {
+	if r.begun[step] < 0 {
+		r.begun[step] = r.t
+		r.stopped = r.until[step]
+	}
+	stop := min(r.t+r.left[step], until)
+	if s := r.Steps[step]; n > 1 && s.People == 1 && !s.Whole {
+		for len(r.future) > 0 && r.future[0].at < stop {
+			at := r.future[0].at
+			if r.calls(r.arrive(at), at, n, until) {
+				stop = at
+			}
+		}
+	}
+	r.stints = append(r.stints, stint{step, r.t, stop})
+	r.left[step] -= stop - r.t
+	r.t = stop
+	if r.left[step] > 0 {
+		r.broken = append(r.broken, step)
+		return
+	}
+	r.ended[step] = stop
+	r.open--
+	r.complete(step, stop+r.work.cure[step])
+}
+
+// calls tells whether one of those that came at a minute is a candidate of several people.
+func (r *run) calls(came []int, at int64, n int, until int64) bool {
+	return slices.ContainsFunc(came, func(i int) bool {
+		s := r.Steps[i]
+		return s.People > 1 && s.People <= n && (!s.Whole || r.left[i] <= until-at)
+	})
 }

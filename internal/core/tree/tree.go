@@ -60,20 +60,28 @@ func (n *Node) What() string {
 	return "null"
 }
 
-// maxDepth is how deep a document may nest; the format needs seven.
+// maxDepth is how deep a document may nest; the formats need seven.
 const maxDepth = 32
+
+// maxValues is how many values a document may have: more than any that is of use, so that
+// nonsense is soon refused.
+const maxValues = 1_000_000
 
 // parser reads one document, reporting repeated fields as it goes.
 type parser struct {
 	json   *json.Decoder
 	report func(path, message string)
+	values int
 }
 
-var errTooDeep = fmt.Errorf("nested more than %d deep", maxDepth)
+var (
+	errTooDeep = fmt.Errorf("nested more than %d deep", maxDepth)
+	errTooMany = fmt.Errorf("it has more than %d values", maxValues)
+)
 
 // Parse reads exactly one JSON value.
 func Parse(data []byte, report func(path, message string)) (*Node, error) {
-	p := parser{json.NewDecoder(bytes.NewReader(data)), report}
+	p := &parser{json: json.NewDecoder(bytes.NewReader(data)), report: report}
 	p.json.UseNumber()
 	n, err := p.node("", 0)
 	if err != nil {
@@ -88,9 +96,12 @@ func Parse(data []byte, report func(path, message string)) (*Node, error) {
 	return n, nil
 }
 
-func (p parser) node(path string, depth int) (*Node, error) {
+func (p *parser) node(path string, depth int) (*Node, error) {
 	if depth > maxDepth {
 		return nil, errTooDeep
+	}
+	if p.values++; p.values > maxValues {
+		return nil, errTooMany
 	}
 	token, err := p.json.Token()
 	if err != nil {
