@@ -3,6 +3,7 @@ module orpine
 go 1.26.0
 
 require (
+	github.com/arran4/golang-ical v0.3.4
 	github.com/bep/imagemeta v1.0.1
 	github.com/gin-gonic/gin v1.12.0
 	github.com/gofrs/flock v0.13.2

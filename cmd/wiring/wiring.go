@@ -18,6 +18,7 @@ import (
 	"orpine/internal/measuring"
 	"orpine/internal/overview"
 	"orpine/internal/photo"
+	"orpine/internal/planning"
 	"orpine/internal/riveting"
 	"orpine/internal/store"
 	"orpine/internal/stores"
@@ -30,6 +31,7 @@ import (
 	logbooksheet "orpine/internal/web/logbook"
 	measuringsheet "orpine/internal/web/measuring"
 	photosheet "orpine/internal/web/photo"
+	planningsheet "orpine/internal/web/planning"
 	rivetingsheet "orpine/internal/web/riveting"
 	storessheet "orpine/internal/web/stores"
 	"orpine/internal/web/ui"
@@ -52,6 +54,7 @@ var Parts = []Part{
 	{stores.Capability, storessheet.Routes},
 	{photo.Capability, photosheet.Routes},
 	{logbook.Capability, logbooksheet.Routes},
+	{planning.Capability, planningsheet.Routes},
 	{amending.Capability, amendingsheet.Routes},
 	{ledger.Capability{Name: "guide"}, guidesheet.Routes},
 	{holding.Capability, holdingsheet.Routes(holdingsheet.Drawings{Setup: measuringsheet.DrawLast, Rows: rivetingsheet.DrawLying})},

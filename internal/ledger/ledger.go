@@ -70,6 +70,9 @@ func UTC(kept string) time.Time {
 	return t
 }
 
+// Kept is a time as it is kept.
+func Kept(t time.Time) string { return t.UTC().Format(time.RFC3339Nano) }
+
 // Statements counts the statements run so far.
 func (l *Ledger) Statements() int64 { return l.store.Statements() }
 

@@ -17,6 +17,7 @@ import (
 	"orpine/internal/logbook"
 	"orpine/internal/measuring"
 	"orpine/internal/photo"
+	"orpine/internal/planning"
 	"orpine/internal/riveting"
 	"orpine/internal/store/query"
 	"orpine/internal/stores"
@@ -34,6 +35,7 @@ type Workshop struct {
 	Stores      *stores.Stores
 	Photos      *photo.Photos
 	Logbook     *logbook.Logbook
+	Planning    *planning.Planning
 	Holding     *holding.Holding
 	Amending    *amending.Amending
 	Checks      *Checker
@@ -45,7 +47,7 @@ func New(l *ledger.Ledger) *Workshop {
 	m := measuring.New(l, g)
 	return &Workshop{
 		Ledger: l, Gate: g, Airframes: airframe.New(l), Instruments: instrument.New(l), Measuring: m, Riveting: riveting.New(l, g), Closing: closing.New(l, g),
-		Stores: stores.New(l, g, m.Compare), Photos: photo.New(l, g), Logbook: logbook.New(l), Holding: holding.New(l, g, m), Amending: amending.New(l, m), Checks: &Checker{ledger: l},
+		Stores: stores.New(l, g, m.Compare), Photos: photo.New(l, g), Logbook: logbook.New(l), Planning: planning.New(l), Holding: holding.New(l, g, m), Amending: amending.New(l, m), Checks: &Checker{ledger: l},
 	}
 }
 

@@ -33,25 +33,37 @@ func (d Date) time() time.Time { return time.Unix(int64(d)*86400, 0).UTC() }
 // String writes it as it is read.
 func (d Date) String() string { return d.time().Format("2006-01-02") }
 
-// clock is the wall clock of a zone.
-type clock struct{ zone *time.Location }
+// Clock is the wall clock of a zone.
+type Clock struct{ zone *time.Location }
+
+// ClockIn is the wall clock of a place.
+func ClockIn(zone *time.Location) Clock { return Clock{zone} }
+
+// Minute is the minute of a time.
+func Minute(t time.Time) int64 { return floorMinute(t.Unix()) }
+
+// Parse reads YYYY-MM-DDTHH:MM of the wall clock.
+func (c Clock) Parse(text string) (int64, error) { return c.parse(text) }
+
+// Time is a minute in the zone.
+func (c Clock) Time(minute int64) time.Time { return time.Unix(minute*60, 0).In(c.zone) }
 
 // clockOf is the clock of an IANA zone.
-func clockOf(name string) (clock, error) {
+func clockOf(name string) (Clock, error) {
 	if name == "" || name == "Local" || name == "localtime" || name == "posixrules" || strings.HasPrefix(name, "posix/") || strings.HasPrefix(name, "right/") {
-		return clock{time.UTC}, fmt.Errorf("%q is not a zone, as Europe/Oslo is", name)
+		return Clock{time.UTC}, fmt.Errorf("%q is not a zone, as Europe/Oslo is", name)
 	}
 	zone, err := time.LoadLocation(name)
 	if err != nil {
-		return clock{time.UTC}, fmt.Errorf("%q is not a zone, as Europe/Oslo is", name)
+		return Clock{time.UTC}, fmt.Errorf("%q is not a zone, as Europe/Oslo is", name)
 	}
-	return clock{zone}, nil
+	return Clock{zone}, nil
 }
 
 // at is the minute at which the wall clock shows a time of a day, in minutes after 00:00; the
 // first where it shows it twice. Where a change of the clocks skips it, it is the first minute
 // after the change, and ok is false.
-func (c clock) at(day Date, minutes int) (minute int64, ok bool) {
+func (c Clock) at(day Date, minutes int) (minute int64, ok bool) {
 	wall := int64(day)*86400 + int64(minutes)*60 // as if the zone were UTC
 	before, after := c.offset(wall-86400), c.offset(wall+86400)
 	for _, offset := range []int64{max(before, after), min(before, after)} { // the greater offset comes first on the true line
@@ -71,7 +83,7 @@ func (c clock) at(day Date, minutes int) (minute int64, ok bool) {
 }
 
 // offset is that of the zone at a second since 1970.
-func (c clock) offset(second int64) int64 {
+func (c Clock) offset(second int64) int64 {
 	_, offset := time.Unix(second, 0).In(c.zone).Zone()
 	return int64(offset)
 }
@@ -85,7 +97,7 @@ func floorMinute(s int64) int64 {
 }
 
 // parse reads YYYY-MM-DDTHH:MM.
-func (c clock) parse(text string) (int64, error) {
+func (c Clock) parse(text string) (int64, error) {
 	t, err := time.Parse("2006-01-02T15:04", text)
 	if err != nil || len(text) != len("2006-01-02T15:04") {
 		return 0, fmt.Errorf("%q is not a time, as in 2026-11-25T18:00", text)
@@ -101,10 +113,10 @@ func (c clock) parse(text string) (int64, error) {
 }
 
 // date is the local day of a minute.
-func (c clock) date(minute int64) Date { return dateOf(time.Unix(minute*60, 0).In(c.zone).Date()) }
+func (c Clock) date(minute int64) Date { return dateOf(time.Unix(minute*60, 0).In(c.zone).Date()) }
 
 // print writes a minute as wall time; the second of two that look alike with its offset.
-func (c clock) print(minute int64) string {
+func (c Clock) print(minute int64) string {
 	t := time.Unix(minute*60, 0).In(c.zone)
 	text := t.Format("2006-01-02T15:04")
 	if first, _ := c.at(dateOf(t.Date()), t.Hour()*60+t.Minute()); first != minute {
@@ -114,6 +126,6 @@ func (c clock) print(minute int64) string {
 }
 
 // yearsOn is the same wall time some years later.
-func (c clock) yearsOn(minute int64, years int) int64 {
+func (c Clock) yearsOn(minute int64, years int) int64 {
 	return floorMinute(time.Unix(minute*60, 0).In(c.zone).AddDate(years, 0, 0).Unix())
 }

@@ -51,6 +51,9 @@ func graphOf(before [][]int) *simple.DirectedGraph {
 	return g
 }
 
+// Circles are the sets of steps that wait for one another.
+func (p Plan) Circles() []Error { return p.circles() }
+
 // circles are the sets of steps that wait for one another, each an error.
 func (p Plan) circles() []Error {
 	before := p.edges()

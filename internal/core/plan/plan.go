@@ -23,7 +23,7 @@ const (
 // Plan is a document as it was understood. Minutes are since 1970 began in UTC; dates are
 // local ones. References are indices into the plan's own lists.
 type Plan struct {
-	Zone      clock
+	Zone      Clock
 	Now       int64
 	Builder   string
 	Week      [7]Stretch // by time.Weekday; zero for none
@@ -41,7 +41,7 @@ type Plan struct {
 
 // Stretch is the work of one day of the week.
 type Stretch struct {
-	From    int // minutes after 00:00 on the wall clock
+	From    int // minutes after 00:00 on the wall Clock
 	Minutes int // 0 for none
 }
 

@@ -314,7 +314,7 @@ func (o *object) date(name string, required bool) *Date {
 }
 
 // minute reads a wall time.
-func (o *object) minute(c clock, name string, required bool) *int64 {
+func (o *object) minute(c Clock, name string, required bool) *int64 {
 	n := o.get(name, required)
 	if n == nil {
 		return nil
@@ -352,7 +352,7 @@ var wall = regexp.MustCompile(`^([01]\d|2[0-3]):([0-5]\d)$`)
 
 // plan reads the whole document.
 func (r *reader) plan(n *tree.Node) Plan {
-	p := Plan{Zone: clock{time.UTC}}
+	p := Plan{Zone: Clock{time.UTC}}
 	o, ok := r.object("", n)
 	if !ok {
 		return p

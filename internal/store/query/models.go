@@ -286,6 +286,42 @@ type Photo struct {
 	Entry   int64
 }
 
+type PlanStep struct {
+	ID         string
+	AirframeID string
+	Name       string
+	AssemblyID sql.NullString
+	Kind       string
+	Hours      string
+	People     int64
+	Whole      int64
+	Cure       float64
+	After      string
+	State      string
+	DoneAt     string
+	Withdrawn  string
+	Entry      int64
+	Revised    int64
+}
+
+type PlanVisit struct {
+	ID         string
+	AirframeID string
+	FromWall   string
+	Hours      float64
+	People     int64
+	Who        string
+	Withdrawn  string
+	Entry      int64
+	Revised    int64
+}
+
+type PlanWeek struct {
+	AirframeID string
+	Days       string
+	Entry      int64
+}
+
 type Proof struct {
 	ID           string
 	InstrumentID string
@@ -444,6 +480,19 @@ type Task struct {
 	Note     string
 	Entry    int64
 	Revised  int64
+}
+
+type WorkSession struct {
+	ID         string
+	AirframeID string
+	Who        string
+	Category   string
+	StepID     string
+	AssemblyID sql.NullString
+	FromAt     string
+	ToAt       string
+	Entry      int64
+	Revised    int64
 }
 
 type ZeroTest struct {

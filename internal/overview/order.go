@@ -1,0 +1,344 @@
+package overview
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"orpine/internal/airframe"
+	"orpine/internal/closing"
+	"orpine/internal/core/hold"
+	"orpine/internal/core/plan"
+	"orpine/internal/core/row"
+	"orpine/internal/gate"
+	"orpine/internal/planning"
+	"orpine/internal/riveting"
+	"orpine/internal/store/query"
+)
+
+// OrderSheet is the order of work of an airframe: its steps, those added by hand and those that
+// follow from holds, rows, checks and bays, and the plan of them.
+type OrderSheet struct {
+	Airframe   airframe.Airframe
+	Others     []airframe.Airframe
+	Assemblies []Named
+	Plan       plan.Plan
+	Answer     plan.Answer
+	Steps      map[string]OrderStep // by id
+	Week       map[string]plan.Stretch
+	Visits     []planning.Visit
+	Sessions   []planning.Session // the last one first
+	Now        time.Time
+}
+
+// OrderStep is a step as the sheet shows it.
+type OrderStep struct {
+	ID, Name, Path, State string
+	Own                   bool // it was added by hand
+	Hours                 float64
+	People                int
+}
+
+// What is taken of steps that follow from elsewhere, in hours, until the builder's own pace
+// tells: a hole, a reading, a task, and what a hold stands before.
+const (
+	perHole    = 1.2 / 60
+	perReading = 2.0 / 60
+	perTask    = 0.5
+	perStep    = 1.0
+)
+
+// planned gathers steps, and finds them by their ids.
+type planned struct {
+	plan.Plan
+	at    map[string]int
+	waits map[string]int // questions, by id
+	steps map[string]OrderStep
+}
+
+func (p *planned) add(s plan.Step, show OrderStep) {
+	if s.People == 0 {
+		s.People = 1
+	}
+	if s.State == "" {
+		s.State = plan.Open
+	}
+	show.ID, show.Name, show.State, show.People, show.Hours = s.ID, s.Name, s.State, s.People, s.Expected()
+	p.at[s.ID], p.steps[s.ID] = len(p.Steps), show
+	p.Steps = append(p.Steps, s)
+}
+
+// question is the number of something that is waited for.
+func (p *planned) question(id, text string) int {
+	if i, ok := p.waits[id]; ok {
+		return i
+	}
+	p.waits[id] = len(p.Questions)
+	p.Questions = append(p.Questions, plan.Question{ID: id, Text: text, Open: true})
+	return p.waits[id]
+}
+
+// Order loads the order of work of an airframe ("" for the first), and plans it.
+func (w *Workshop) Order(ctx context.Context, id string) (s OrderSheet, err error) {
+	err = w.view(ctx, func(q *query.Queries) error {
+		if s.Airframe, s.Others, err = airframe.One(ctx, q, id); err != nil {
+			return err
+		}
+		s.Now = w.Ledger.Now()
+		p := &planned{at: map[string]int{}, waits: map[string]int{}, steps: map[string]OrderStep{}}
+		p.Zone, p.Now, p.Builder = plan.ClockIn(s.Now.Location()), plan.Minute(s.Now), "builder"
+		if err := w.follow(ctx, q, s.Airframe, p); err != nil {
+			return err
+		}
+		own, err := planning.Steps(ctx, q, s.Airframe.ID, w.Ledger.When)
+		if err != nil {
+			return err
+		}
+		p.own(own)
+		if err := w.evenings(ctx, q, &s, p); err != nil {
+			return err
+		}
+		assemblies, err := airframe.Assemblies(ctx, q, s.Airframe.ID)
+		for _, a := range assemblies {
+			s.Assemblies = append(s.Assemblies, Named{a.ID, a.Name})
+		}
+		p.untangle()
+		s.Plan, s.Steps = p.Plan, p.steps
+		return err
+	})
+	if err == nil {
+		s.Answer = s.Plan.Solve()
+	}
+	return s, err
+}
+
+// follow adds the steps that follow from what is there.
+func (w *Workshop) follow(ctx context.Context, q *query.Queries, frame airframe.Airframe, p *planned) error {
+	assemblies, err := w.assemblies(ctx, q, frame)
+	if err != nil {
+		return err
+	}
+	rows, err := riveting.Standings(ctx, q, frame.ID)
+	if err != nil {
+		return err
+	}
+	bays, err := q.BaysOfAirframe(ctx, frame.ID)
+	if err != nil {
+		return err
+	}
+	for _, b := range bays {
+		p.Bays = append(p.Bays, b.Name)
+	}
+	bayAt := func(id string) []int {
+		if i := slices.IndexFunc(bays, func(b query.Bay) bool { return b.ID == id }); i >= 0 {
+			return []int{i}
+		}
+		return nil
+	}
+	for _, a := range assemblies {
+		for _, setup := range a.Setups {
+			for _, c := range setup.Checks {
+				if left := c.Wanted - c.Taken; left > 0 {
+					h := perReading * float64(left)
+					p.add(plan.Step{ID: "check:" + c.ID, Name: fmt.Sprintf("measure %s: %s", a.Name, c.Name), Kind: "measure", Low: h, Likely: h, High: 2 * h}, OrderStep{Path: "/setups/" + setup.ID + "?check=" + c.ID})
+				}
+			}
+		}
+		for _, h := range a.Holds {
+			if !h.Done {
+				p.hold(a.Name, h.Hold, bays)
+			}
+		}
+		for _, r := range rows {
+			if r.AssemblyID == a.ID {
+				p.row(ctx, q, a.Name, r, bayAt(r.Bay))
+			}
+		}
+	}
+	if len(bays) > 0 {
+		ids := make([]string, len(bays))
+		for i, b := range bays {
+			ids[i] = b.ID
+		}
+		tasks, err := q.TasksOfBays(ctx, ids)
+		if err != nil {
+			return err
+		}
+		for _, t := range tasks {
+			if t.DoneBy == "" {
+				p.add(plan.Step{ID: "task:" + t.ID, Name: t.What, Kind: "inside", Low: perTask / 2, Likely: perTask, High: 3 * perTask, Inside: bayAt(t.BayID)}, OrderStep{Path: "/bays/" + t.BayID})
+			}
+		}
+	}
+	p.link(assemblies)
+	return nil
+}
+
+// hold adds what a hold stands before.
+func (p *planned) hold(assembly string, h gate.Hold, bays []query.Bay) {
+	s := plan.Step{ID: "hold:" + h.ID, Name: assembly + ": " + h.Name, Kind: h.Step, Low: perStep / 2, Likely: perStep, High: 3 * perStep}
+	if h.ReleaseID == "" {
+		s.WaitsFor = []int{p.question(s.ID, "the hold “"+h.Name+"” is not released")}
+	}
+	for i, b := range bays {
+		if b.ClosedBy == h.ID && closing.BayOf(h.ID) == b.ID {
+			s.Closes = []int{i}
+		}
+	}
+	p.add(s, OrderStep{Path: "/holds/" + h.ID})
+}
+
+// row adds the rivets of a row that are left.
+func (p *planned) row(ctx context.Context, q *query.Queries, assembly string, r riveting.Standing, inside []int) {
+	left := r.Holes - r.Of[row.Set] - r.Of[row.Accepted] - r.Of[row.Open] - r.Of[row.Abandoned]
+	if left <= 0 {
+		return
+	}
+	h := perHole * float64(left)
+	s := plan.Step{ID: "row:" + r.ID, Name: fmt.Sprintf("%s: %s (%d holes)", assembly, r.Name, left), Kind: "rivet", Low: h / 2, Likely: h, High: 3 * h, Inside: inside}
+	if one, err := riveting.One(ctx, q, r.ID); err == nil {
+		if one.Bucker {
+			s.People = 2
+		}
+		if !one.Rivets.Open() {
+			s.WaitsFor = []int{p.question("hold:"+one.Rivets.ID, "the hold “"+one.Rivets.Name+"” is not released")}
+		}
+	}
+	p.add(s, OrderStep{Path: "/rows/" + r.ID})
+}
+
+// link says which steps come before what holds stand before: their checks, the steps before
+// them, and the rows that they are for.
+func (p *planned) link(assemblies []Assembly) {
+	for _, a := range assemblies {
+		for _, h := range a.Holds {
+			i, ok := p.at["hold:"+h.ID]
+			if !ok {
+				continue
+			}
+			for _, r := range h.Required {
+				id := "check:" + r.Check
+				switch r.Need {
+				case hold.Before:
+					id = "hold:" + r.Of
+				case hold.Prepared, hold.Marked:
+					id = "row:" + r.Of
+				}
+				if b, ok := p.at[id]; ok && !slices.Contains(p.Steps[i].After, b) {
+					p.Steps[i].After = append(p.Steps[i].After, b)
+				}
+			}
+		}
+	}
+}
+
+// own adds the steps that were added by hand; what they come after may be gone since.
+func (p *planned) own(list []planning.Step) {
+	for _, s := range list {
+		one := plan.Step{ID: s.ID, Name: s.Name, Kind: s.Kind, Low: s.Hours.Low, Likely: s.Hours.Likely, High: s.Hours.High, People: s.People, Whole: s.Whole, State: s.State}
+		if s.Cure > 0 {
+			one.Cure = &plan.Cure{Hours: s.Cure}
+		}
+		if !s.Done.IsZero() {
+			ended := plan.Minute(s.Done)
+			one.Ended = &ended
+		}
+		p.add(one, OrderStep{Own: true})
+	}
+	for _, s := range list {
+		for _, after := range s.After {
+			if b, ok := p.at[after]; ok {
+				i := p.at[s.ID]
+				p.Steps[i].After = append(p.Steps[i].After, b)
+			}
+		}
+	}
+}
+
+// untangle cuts circles, which only steps that follow from elsewhere can close: what is in one
+// comes after nothing, until someone puts it right.
+func (p *planned) untangle() {
+	for _, circle := range p.Circles() {
+		for _, id := range circle.Steps {
+			p.Steps[p.at[id]].After = nil
+		}
+	}
+}
+
+// evenings adds when people are in the shop, and what was worked.
+func (w *Workshop) evenings(ctx context.Context, q *query.Queries, s *OrderSheet, p *planned) (err error) {
+	if s.Week, err = planning.Week(ctx, q, s.Airframe.ID); err != nil {
+		return err
+	}
+	for i, day := range planning.Days {
+		p.Week[(i+1)%7] = s.Week[day]
+	}
+	if s.Visits, err = planning.Visits(ctx, q, s.Airframe.ID); err != nil {
+		return err
+	}
+	for _, v := range s.Visits {
+		from, err := p.Zone.Parse(v.From)
+		if err != nil {
+			return fmt.Errorf("reading a visit: %w", err)
+		}
+		p.Visits = append(p.Visits, plan.Visit{ID: v.ID, From: from, To: from + int64(v.Hours*60+0.5), People: v.People})
+	}
+	if s.Sessions, err = planning.Sessions(ctx, q, s.Airframe.ID, w.Ledger.When); err != nil {
+		return err
+	}
+	for _, one := range s.Sessions {
+		to := p.Now
+		if !one.Running() {
+			to = plan.Minute(one.To)
+		}
+		session := plan.Session{Who: one.Who, From: plan.Minute(one.From), To: to, Category: one.Category, Step: -1, Assembly: one.AssemblyID}
+		if i, ok := p.at[one.Step]; ok {
+			session.Step = i
+		}
+		p.Sessions = append(p.Sessions, session)
+	}
+	slices.Reverse(s.Sessions)
+	return nil
+}
+
+// AddStep adds a step by hand; it may come after any step of the sheet.
+func (w *Workshop) AddStep(ctx context.Context, n planning.NewStep) error {
+	s, err := w.Order(ctx, n.Airframe)
+	if err != nil {
+		return err
+	}
+	for _, one := range s.Steps {
+		if !one.Own {
+			n.Others = append(n.Others, plan.Named{ID: one.ID, Name: one.Name})
+		}
+	}
+	slices.SortFunc(n.Others, func(a, b plan.Named) int { return strings.Compare(a.Name, b.Name) })
+	return w.Planning.AddStep(ctx, n)
+}
+
+// Why says in words what holds a step.
+func (s OrderSheet) Why(by plan.By) string {
+	switch by.What {
+	case "step":
+		return "waits for " + s.Steps[by.ID].Name
+	case "cure":
+		return s.Steps[by.ID].Name + " cures until " + strings.Replace(by.Until, "T", " ", 1)
+	case "question":
+		for _, q := range s.Plan.Questions {
+			if q.ID == by.ID {
+				return q.Text
+			}
+		}
+	}
+	return by.What + " " + by.ID
+}
+
+// At is a minute that the plan prints, as a time in the workshop's zone.
+func (s OrderSheet) At(text string) time.Time {
+	if t, err := time.ParseInLocation("2006-01-02T15:04", text[:min(len(text), 16)], s.Now.Location()); err == nil {
+		return t
+	}
+	return time.Time{}
+}

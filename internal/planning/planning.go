@@ -1,0 +1,577 @@
+// Package planning keeps the order of work: steps that were added by hand, the builder's own
+// evenings, visits of helpers, and the hours that were worked. What follows from holds, rows,
+// checks and bays is not kept here; package overview sets it beside them.
+package planning
+
+import (
+	"context"
+	"database/sql"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"math"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+
+	"orpine/internal/airframe"
+	"orpine/internal/core/plan"
+	"orpine/internal/core/say"
+	"orpine/internal/core/spoken"
+	"orpine/internal/gate"
+	"orpine/internal/ledger"
+	"orpine/internal/store/query"
+)
+
+// Planning is the order of work of a workshop.
+type Planning struct{ ledger *ledger.Ledger }
+
+// New returns it.
+func New(l *ledger.Ledger) *Planning { return &Planning{l} }
+
+// Capability is what the package brings to the ledger.
+var Capability = ledger.Capability{
+	Name:   "planning",
+	Tables: ledger.Records("plan_steps", "plan_weeks", "plan_visits", "work_sessions"),
+	Kinds:  ledger.Kinds(stepAdded, stepMoved, weekSet, visitAdded, workStarted, workStopped),
+}
+
+// Categories are what hours are told by.
+var Categories = []string{"build", "rework", "research", "preparing", "waiting", "paperwork", "project"}
+
+// Days are the days of a week, as they are shown.
+var Days = []string{"mon", "tue", "wed", "thu", "fri", "sat", "sun"}
+
+// Step is a step that was added by hand.
+type Step struct {
+	ID, Name, Kind, AssemblyID string
+	Hours                      Hours
+	People                     int
+	Whole                      bool
+	Cure                       float64 // hours
+	After                      []string
+	State                      string
+	Done                       time.Time // zero while it is not
+	Revised                    int64
+}
+
+// Hours are low, likely and high, of the clock.
+type Hours struct {
+	Low    float64 `json:"low"`
+	Likely float64 `json:"likely"`
+	High   float64 `json:"high"`
+}
+
+// NewStep is a step as it is typed in one line.
+type NewStep struct {
+	ledger.Form
+	Airframe string       `json:"airframe" form:"-"` // id
+	Line     string       `json:"line" form:"line"`
+	Assembly string       `json:"assembly,omitempty" form:"assembly"` // id
+	Kind     string       `json:"kind,omitempty" form:"kind"`
+	Others   []plan.Named `json:"-" form:"-"` // that it may come after, besides those added by hand
+}
+
+// laid is a step as it was understood.
+type laid struct {
+	Title  string          `json:"title"`
+	Name   string          `json:"name"`
+	Hours  json.RawMessage `json:"hours"`
+	People int64           `json:"people"`
+	Whole  int64           `json:"whole"`
+	Cure   float64         `json:"cure"`
+	After  json.RawMessage `json:"after"`
+}
+
+var stepAdded = &ledger.Kind[NewStep, laid]{
+	Name: "plan-step", Version: 1,
+	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewStep, f laid) error {
+		return q.AddPlanStep(ctx, query.AddPlanStepParams{ID: e.ID, AirframeID: n.Airframe, Name: f.Name, AssemblyID: gate.Reference(n.Assembly), Kind: n.Kind, Hours: string(f.Hours), People: f.People, Whole: f.Whole, Cure: f.Cure, After: string(f.After), Entry: e.Seq, Revised: e.Seq})
+	},
+	Words: func(n NewStep, f laid) ledger.Words {
+		return ledger.Words{What: "step added: " + f.Title, Detail: n.Line}
+	},
+}
+
+// AddStep adds a step. Problems are at "line" and "assembly".
+func (p *Planning) AddStep(ctx context.Context, n NewStep) error {
+	wrong := ledger.Problems{}
+	wrong.Text("line", &n.Line, ledger.MaxNote, "what is to be done? As in: rivet left skin, 6 h, two people, after dimple")
+	wrong.Text("kind", &n.Kind, ledger.MaxName, "")
+	_, err := ledger.Do(ctx, p.ledger, stepAdded, n.Form, n, func(q *query.Queries) (f laid, err error) {
+		if err := wrong.Err(); err != nil {
+			return f, err
+		}
+		frame, err := q.Airframe(ctx, n.Airframe)
+		if err != nil {
+			return f, ledger.Found(err)
+		}
+		if n.Assembly != "" {
+			if of, _, err := airframe.Of(ctx, q, n.Assembly); err != nil || of.ID != n.Airframe {
+				wrong.Add("assembly", "choose an assembly of this aircraft")
+			}
+		}
+		own, err := Steps(ctx, q, n.Airframe, p.ledger.When)
+		if err != nil {
+			return f, err
+		}
+		names := slices.Clone(n.Others)
+		for _, s := range own {
+			names = append(names, plan.Named{ID: s.ID, Name: s.Name})
+		}
+		line, err := plan.ParseLine(n.Line, names)
+		if err != nil {
+			wrong.Add("line", err.Error())
+		}
+		if len([]rune(line.Name)) > ledger.MaxName {
+			wrong.Add("line", fmt.Sprintf("its name is longer than %d letters", ledger.MaxName))
+		}
+		f = laid{Title: frame.Name + ": " + line.Name, Name: line.Name, People: int64(line.People), Cure: line.Cure}
+		if line.Whole {
+			f.Whole = 1
+		}
+		if f.Hours, err = json.Marshal(Hours{line.Low, line.Likely, line.High}); err != nil {
+			return f, err
+		}
+		if f.After, err = json.Marshal(append([]string{}, line.After...)); err != nil {
+			return f, err
+		}
+		return f, wrong.Err()
+	})
+	return err
+}
+
+// Steps are those of an airframe that were added by hand, in their order.
+func Steps(ctx context.Context, q *query.Queries, airframe string, when func(string) time.Time) ([]Step, error) {
+	rows, err := q.PlanSteps(ctx, airframe)
+	if err != nil {
+		return nil, fmt.Errorf("reading the steps: %w", err)
+	}
+	out := make([]Step, len(rows))
+	for i, r := range rows {
+		out[i] = Step{ID: r.ID, Name: r.Name, Kind: r.Kind, AssemblyID: r.AssemblyID.String, People: int(r.People), Whole: r.Whole == 1, Cure: r.Cure, State: r.State, Revised: r.Revised}
+		if r.DoneAt != "" {
+			out[i].Done = when(r.DoneAt)
+		}
+		if err := errors.Join(json.Unmarshal([]byte(r.Hours), &out[i].Hours), json.Unmarshal([]byte(r.After), &out[i].After)); err != nil {
+			return nil, fmt.Errorf("reading the step %s: %w", r.Name, err)
+		}
+	}
+	return out, nil
+}
+
+// StepMoved says how far a step is.
+type StepMoved struct {
+	ledger.Form
+	Step  string `json:"step" form:"step"` // id
+	Seen  string `json:"seen,omitempty" form:"seen"`
+	State string `json:"state" form:"state"`
+}
+
+// named is a step by its name.
+type named struct {
+	Name string `json:"name"`
+}
+
+var stepMoved = &ledger.Kind[StepMoved, named]{
+	Name: "plan-step-state", Version: 1,
+	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n StepMoved, _ named) error {
+		done := ""
+		if n.State == plan.Done {
+			done = e.At
+		}
+		return q.SetPlanStepState(ctx, query.SetPlanStepStateParams{State: n.State, DoneAt: done, Revised: e.Seq, ID: n.Step})
+	},
+	Words: func(n StepMoved, f named) ledger.Words {
+		return ledger.Words{What: "Step " + n.State + ": " + f.Name}
+	},
+}
+
+// MoveStep says how far a step is: open again, begun or done. It names what the sheet showed.
+func (p *Planning) MoveStep(ctx context.Context, n StepMoved) error {
+	wrong := ledger.Problems{}
+	if n.State != plan.Open && n.State != plan.Begun && n.State != plan.Done {
+		wrong.Add("", "open, begun or done?")
+	}
+	_, err := ledger.Do(ctx, p.ledger, stepMoved, n.Form, n, func(q *query.Queries) (f named, err error) {
+		if err := wrong.Err(); err != nil {
+			return f, err
+		}
+		s, err := q.PlanStep(ctx, n.Step)
+		switch {
+		case err != nil:
+			return f, ledger.Found(err)
+		case s.Withdrawn != "":
+			return f, ledger.ErrNotFound
+		case n.Seen != "" && n.Seen != s.State:
+			return f, ledger.Moved("the step "+n.Seen, s.State)
+		}
+		return named{s.Name}, nil
+	})
+	return err
+}
+
+// WeekSet is the builder's own evenings: by day, when they begin and how long they are.
+type WeekSet struct {
+	ledger.Form
+	Airframe string            `json:"airframe" form:"-"` // id
+	From     map[string]string `json:"from" form:"-"`     // "19:00", by day; "" for none
+	Long     map[string]string `json:"long" form:"-"`     // "2 h"
+}
+
+// week is the evenings as they were understood, in minutes, by the day's name.
+type week struct {
+	Name string          `json:"name"`
+	Days json.RawMessage `json:"days"`
+}
+
+var weekSet = &ledger.Kind[WeekSet, week]{
+	Name: "plan-week", Version: 1,
+	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n WeekSet, f week) error {
+		return q.SetPlanWeek(ctx, query.SetPlanWeekParams{AirframeID: n.Airframe, Days: string(f.Days), Entry: e.Seq})
+	},
+	Words: func(_ WeekSet, f week) ledger.Words {
+		return ledger.Words{What: "evenings: " + f.Name, Detail: string(f.Days)}
+	},
+}
+
+// SetWeek says when the builder works. Problems are at the day.
+func (p *Planning) SetWeek(ctx context.Context, n WeekSet) error {
+	wrong, days := ledger.Problems{}, map[string]plan.Stretch{}
+	for _, day := range Days {
+		from, long := strings.TrimSpace(n.From[day]), strings.TrimSpace(n.Long[day])
+		if from == "" && long == "" {
+			continue
+		}
+		at, err := time.Parse("15:04", from)
+		if err != nil {
+			wrong.Add(day, "from when, as in 19:00?")
+			continue
+		}
+		minutes, err := spoken.Minutes(bareHours(long))
+		s := plan.Stretch{From: at.Hour()*60 + at.Minute(), Minutes: minutes}
+		switch {
+		case err != nil || minutes == 0:
+			wrong.Add(day, "how long: 2 h, 1:30?")
+		case s.From+minutes > 1440:
+			wrong.Add(day, "goes on after midnight")
+		}
+		days[day] = s
+	}
+	_, err := ledger.Do(ctx, p.ledger, weekSet, n.Form, n, func(q *query.Queries) (f week, err error) {
+		if err := wrong.Err(); err != nil {
+			return f, err
+		}
+		frame, err := q.Airframe(ctx, n.Airframe)
+		if err != nil {
+			return f, ledger.Found(err)
+		}
+		f.Name = frame.Name
+		f.Days, err = json.Marshal(days)
+		return f, err
+	})
+	return err
+}
+
+// bareHours adds the unit to a bare number: an evening is told in hours.
+func bareHours(text string) string {
+	if _, err := strconv.ParseFloat(strings.Replace(text, ",", ".", 1), 64); err == nil {
+		return text + " h"
+	}
+	return text
+}
+
+// Week is the builder's evenings at an airframe, by the day's name.
+func Week(ctx context.Context, q *query.Queries, airframe string) (map[string]plan.Stretch, error) {
+	days := map[string]plan.Stretch{}
+	text, err := q.PlanWeek(ctx, airframe)
+	if errors.Is(err, sql.ErrNoRows) {
+		return days, nil
+	}
+	if err == nil {
+		err = json.Unmarshal([]byte(text), &days)
+	}
+	if err != nil {
+		return nil, fmt.Errorf("reading the evenings: %w", err)
+	}
+	return days, nil
+}
+
+// Visit is people in the shop.
+type Visit struct {
+	ID, Who string
+	From    string // wall time
+	Hours   float64
+	People  int
+}
+
+// NewVisit is a visit as it is typed.
+type NewVisit struct {
+	ledger.Form
+	Airframe string `json:"airframe" form:"-"`
+	Date     string `json:"date" form:"date"`
+	From     string `json:"from" form:"from"`
+	Long     string `json:"long" form:"long"`
+	People   string `json:"people" form:"people"`
+	Who      string `json:"who" form:"who"`
+}
+
+// come is a visit as it was understood.
+type come struct {
+	Wall   string  `json:"wall"`
+	Hours  float64 `json:"hours"`
+	People int64   `json:"people"`
+}
+
+var visitAdded = &ledger.Kind[NewVisit, come]{
+	Name: "plan-visit", Version: 1,
+	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewVisit, f come) error {
+		return q.AddPlanVisit(ctx, query.AddPlanVisitParams{ID: e.ID, AirframeID: n.Airframe, FromWall: f.Wall, Hours: f.Hours, People: f.People, Who: n.Who, Entry: e.Seq, Revised: e.Seq})
+	},
+	Words: func(n NewVisit, f come) ledger.Words {
+		return ledger.Words{What: "visit added: " + n.Who, Detail: say.Join(strings.Replace(f.Wall, "T", " ", 1), fmt.Sprintf("%d people", f.People))}
+	},
+}
+
+// AddVisit adds a visit. Problems are by field.
+func (p *Planning) AddVisit(ctx context.Context, n NewVisit) error {
+	wrong := ledger.Problems{}
+	wrong.Text("who", &n.Who, ledger.MaxName, "who comes?")
+	f := come{People: 2}
+	if n.People = strings.TrimSpace(n.People); n.People != "" {
+		people, err := strconv.Atoi(n.People)
+		if err != nil || people < 2 || people > 50 {
+			wrong.Add("people", "how many are there in all, you included? 2 or more")
+		}
+		f.People = int64(people)
+	}
+	minutes, err := spoken.Minutes(bareHours(strings.TrimSpace(n.Long)))
+	if err != nil || minutes == 0 || minutes > 24*60 {
+		wrong.Add("long", "how long: 3 h, 2:30?")
+	}
+	f.Hours = float64(minutes) / 60
+	f.Wall = strings.TrimSpace(n.Date) + "T" + strings.TrimSpace(n.From)
+	if _, err := plan.ClockIn(p.ledger.Now().Location()).Parse(f.Wall); err != nil {
+		if _, dated := time.Parse("2006-01-02", strings.TrimSpace(n.Date)); dated != nil {
+			wrong.Add("date", "on which day, as in 2026-11-28?")
+		} else {
+			wrong.Add("from", "from when, as in 09:00? It must be a time that there is on that day")
+		}
+	}
+	_, err = ledger.Do(ctx, p.ledger, visitAdded, n.Form, n, func(q *query.Queries) (come, error) {
+		if err := wrong.Err(); err != nil {
+			return f, err
+		}
+		_, err := q.Airframe(ctx, n.Airframe)
+		return f, ledger.Found(err)
+	})
+	return err
+}
+
+// Visits are those of an airframe, in order of time.
+func Visits(ctx context.Context, q *query.Queries, airframe string) ([]Visit, error) {
+	rows, err := q.PlanVisits(ctx, airframe)
+	if err != nil {
+		return nil, fmt.Errorf("reading the visits: %w", err)
+	}
+	out := make([]Visit, len(rows))
+	for i, r := range rows {
+		out[i] = Visit{r.ID, r.Who, r.FromWall, r.Hours, int(r.People)}
+	}
+	return out, nil
+}
+
+// Session is time that someone worked.
+type Session struct {
+	ID, Who, Category, Step, AssemblyID string
+	From, To                            time.Time // To is zero while it runs
+}
+
+// Running tells whether it runs.
+func (s Session) Running() bool { return s.To.IsZero() }
+
+// Hours is how long it was, up to now where it runs.
+func (s Session) Hours(now time.Time) float64 {
+	to := s.To
+	if to.IsZero() {
+		to = now
+	}
+	return math.Round(to.Sub(s.From).Hours()*100) / 100
+}
+
+// WorkStarted is work that begins now, or that was done and is written down afterwards.
+type WorkStarted struct {
+	ledger.Form
+	Airframe string `json:"airframe" form:"-"`
+	Who      string `json:"who" form:"who"`
+	Category string `json:"category" form:"category"`
+	Step     string `json:"step,omitempty" form:"step"`
+	Assembly string `json:"assembly,omitempty" form:"assembly"`
+	Date     string `json:"date,omitempty" form:"date"` // afterwards: on which day,
+	From     string `json:"from,omitempty" form:"from"` // from when
+	To       string `json:"to,omitempty" form:"to"`     // and until when; before From it is the next day
+}
+
+// timed is work as it was understood; empty times are those of the entry.
+type timed struct {
+	Title string `json:"title"`
+	From  string `json:"from,omitempty"`
+	To    string `json:"to,omitempty"`
+}
+
+var workStarted = &ledger.Kind[WorkStarted, timed]{
+	Name: "work", Version: 1,
+	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n WorkStarted, f timed) error {
+		from := f.From
+		if from == "" {
+			from = e.At
+		}
+		return q.AddWorkSession(ctx, query.AddWorkSessionParams{ID: e.ID, AirframeID: n.Airframe, Who: n.Who, Category: n.Category, StepID: n.Step, AssemblyID: gate.Reference(n.Assembly), FromAt: from, ToAt: f.To, Entry: e.Seq, Revised: e.Seq})
+	},
+	Words: func(n WorkStarted, f timed) ledger.Words {
+		what := "Work began: "
+		if f.To != "" {
+			what = "Work written down: "
+		}
+		return ledger.Words{What: what + f.Title, Detail: say.Join(n.Who, n.Category)}
+	},
+}
+
+// StartWork begins a session, or writes one down afterwards. Problems are by field.
+func (p *Planning) StartWork(ctx context.Context, n WorkStarted) error {
+	wrong := ledger.Problems{}
+	wrong.Text("who", &n.Who, ledger.MaxName, "who works?")
+	wrong.Text("step", &n.Step, ledger.MaxNote, "")
+	if !slices.Contains(Categories, n.Category) {
+		wrong.Add("category", "which kind of work? Choose one of the list")
+	}
+	f := timed{}
+	if strings.TrimSpace(n.Date+n.From+n.To) != "" {
+		f = n.afterwards(p.ledger.Now(), wrong)
+	}
+	_, err := ledger.Do(ctx, p.ledger, workStarted, n.Form, n, func(q *query.Queries) (timed, error) {
+		if err := wrong.Err(); err != nil {
+			return f, err
+		}
+		frame, err := q.Airframe(ctx, n.Airframe)
+		if err != nil {
+			return f, ledger.Found(err)
+		}
+		f.Title = frame.Name
+		if n.Assembly != "" {
+			of, a, err := airframe.Of(ctx, q, n.Assembly)
+			if err != nil || of.ID != n.Airframe {
+				return f, ledger.Problems{"assembly": "choose an assembly of this aircraft"}
+			}
+			f.Title = a.Name
+		}
+		if f.To != "" {
+			return f, nil
+		}
+		rows, err := q.WorkSessions(ctx, n.Airframe)
+		for _, r := range rows {
+			if r.Who == n.Who && r.ToAt == "" {
+				return f, ledger.Problems{"who": n.Who + " is at work already: stop that first"}
+			}
+		}
+		return f, err
+	})
+	return err
+}
+
+// afterwards reads when a session was, on the wall clock: over midnight, and over a change of
+// the clocks, it lasts as long as it did on the true time line.
+func (n WorkStarted) afterwards(now time.Time, wrong ledger.Problems) (f timed) {
+	c := plan.ClockIn(now.Location())
+	day, err := time.Parse("2006-01-02", strings.TrimSpace(n.Date))
+	if err != nil {
+		wrong.Add("date", "on which day, as in 2026-11-24?")
+		return f
+	}
+	from, errFrom := c.Parse(day.Format("2006-01-02") + "T" + strings.TrimSpace(n.From))
+	if errFrom != nil {
+		wrong.Add("from", "from when, as in 19:00? It must be a time that there was on that day")
+	}
+	to, errTo := c.Parse(day.Format("2006-01-02") + "T" + strings.TrimSpace(n.To))
+	if errTo == nil && errFrom == nil && to <= from {
+		to, errTo = c.Parse(day.AddDate(0, 0, 1).Format("2006-01-02") + "T" + strings.TrimSpace(n.To))
+	}
+	switch {
+	case errTo != nil:
+		wrong.Add("to", "until when, as in 21:10?")
+	case errFrom == nil && to > plan.Minute(now):
+		wrong.Add("to", "is after now")
+	}
+	f.From, f.To = ledger.Kept(c.Time(from)), ledger.Kept(c.Time(to))
+	return f
+}
+
+// WorkStopped ends a session that runs.
+type WorkStopped struct {
+	ledger.Form
+	Session string `json:"session" form:"session"` // id
+	To      string `json:"to,omitempty" form:"to"` // when it ended in truth, as asked of one that ran too long
+}
+
+// mostRunning is how long a session may run before it is asked when it ended in truth.
+const mostRunning = 14 * time.Hour
+
+var workStopped = &ledger.Kind[WorkStopped, timed]{
+	Name: "work-stopped", Version: 1,
+	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n WorkStopped, f timed) error {
+		to := f.To
+		if to == "" {
+			to = e.At
+		}
+		return q.StopWorkSession(ctx, query.StopWorkSessionParams{ToAt: to, Revised: e.Seq, ID: n.Session})
+	},
+	Words: func(_ WorkStopped, f timed) ledger.Words { return ledger.Words{What: "Work ended: " + f.Title} },
+}
+
+// StopWork ends a session. One that ran for longer than anybody works is asked at "to" when it
+// ended in truth.
+func (p *Planning) StopWork(ctx context.Context, n WorkStopped) error {
+	_, err := ledger.Do(ctx, p.ledger, workStopped, n.Form, n, func(q *query.Queries) (f timed, err error) {
+		s, err := q.WorkSession(ctx, n.Session)
+		if err != nil {
+			return f, ledger.Found(err)
+		}
+		f.Title = s.Who
+		from, now := p.ledger.When(s.FromAt), p.ledger.Now()
+		switch {
+		case s.ToAt != "":
+			return f, ledger.Moved("the work running", "ended")
+		case n.To != "":
+			minute, err := plan.ClockIn(now.Location()).Parse(strings.TrimSpace(n.To))
+			if err != nil {
+				return f, ledger.Problems{"to": err.Error()}
+			}
+			to := time.Unix(minute*60, 0)
+			if !to.After(from) || to.After(now) {
+				return f, ledger.Problems{"to": "between " + from.Format("2006-01-02T15:04") + " and now"}
+			}
+			f.To = ledger.Kept(to)
+		case now.Sub(from) > mostRunning:
+			return f, ledger.Problems{"to": "it has run since " + from.Format("Monday 2 January 15:04") + ": when did it end in truth?"}
+		}
+		return f, nil
+	})
+	return err
+}
+
+// Sessions are those of an airframe, in order of time.
+func Sessions(ctx context.Context, q *query.Queries, airframe string, when func(string) time.Time) ([]Session, error) {
+	rows, err := q.WorkSessions(ctx, airframe)
+	if err != nil {
+		return nil, fmt.Errorf("reading the hours: %w", err)
+	}
+	out := make([]Session, len(rows))
+	for i, r := range rows {
+		out[i] = Session{ID: r.ID, Who: r.Who, Category: r.Category, Step: r.StepID, AssemblyID: r.AssemblyID.String, From: when(r.FromAt)}
+		if r.ToAt != "" {
+			out[i].To = when(r.ToAt)
+		}
+	}
+	return out, nil
+}

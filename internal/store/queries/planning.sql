@@ -1,0 +1,50 @@
+-- name: AddPlanStep :exec
+INSERT INTO plan_steps (id, airframe_id, name, assembly_id, kind, hours, people, whole, cure, after, state, done_at, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, 'open', '', ?, ?);
+
+-- name: PlanStep :one
+SELECT * FROM plan_steps WHERE id = ?;
+
+-- name: PlanSteps :many
+SELECT * FROM plan_steps WHERE airframe_id = ? AND withdrawn = '' ORDER BY entry, id;
+
+-- name: SetPlanStepState :exec
+UPDATE plan_steps SET state = ?, done_at = ?, revised = ? WHERE id = ?;
+
+-- name: ChangePlanStep :exec
+UPDATE plan_steps SET name = ?, kind = ?, hours = ?, people = ?, whole = ?, cure = ?, revised = ? WHERE id = ?;
+
+-- name: WithdrawPlanStep :exec
+UPDATE plan_steps SET withdrawn = ?, revised = ? WHERE id = ?;
+
+-- name: SetPlanWeek :exec
+INSERT INTO plan_weeks (airframe_id, days, entry) VALUES (?, ?, ?) ON CONFLICT (airframe_id) DO UPDATE SET days = excluded.days, entry = excluded.entry;
+
+-- name: PlanWeek :one
+SELECT days FROM plan_weeks WHERE airframe_id = ?;
+
+-- name: AddPlanVisit :exec
+INSERT INTO plan_visits (id, airframe_id, from_wall, hours, people, who, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?);
+
+-- name: PlanVisit :one
+SELECT * FROM plan_visits WHERE id = ?;
+
+-- name: PlanVisits :many
+SELECT * FROM plan_visits WHERE airframe_id = ? AND withdrawn = '' ORDER BY from_wall, entry;
+
+-- name: ChangePlanVisit :exec
+UPDATE plan_visits SET from_wall = ?, hours = ?, people = ?, who = ?, revised = ? WHERE id = ?;
+
+-- name: WithdrawPlanVisit :exec
+UPDATE plan_visits SET withdrawn = ?, revised = ? WHERE id = ?;
+
+-- name: AddWorkSession :exec
+INSERT INTO work_sessions (id, airframe_id, who, category, step_id, assembly_id, from_at, to_at, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
+
+-- name: WorkSession :one
+SELECT * FROM work_sessions WHERE id = ?;
+
+-- name: WorkSessions :many
+SELECT * FROM work_sessions WHERE airframe_id = ? ORDER BY from_at, entry;
+
+-- name: StopWorkSession :exec
+UPDATE work_sessions SET to_at = ?, revised = ? WHERE id = ?;

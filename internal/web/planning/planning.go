@@ -1,0 +1,365 @@
+// Package planning is the Order sheet: what to do now, what is held, what is done with a
+// helper, what closes soon, and when it will be finished.
+package planning
+
+import (
+	"bytes"
+	"embed"
+	"fmt"
+	"html/template"
+	"net/http"
+	"strings"
+	"time"
+
+	ics "github.com/arran4/golang-ical"
+	"github.com/gin-gonic/gin"
+
+	"orpine/internal/core/plan"
+	"orpine/internal/ledger"
+	"orpine/internal/overview"
+	"orpine/internal/planning"
+	"orpine/internal/web/drawing"
+	"orpine/internal/web/ui"
+)
+
+//go:embed templates/*.html
+var templates embed.FS
+
+type sheets struct{ *ui.UI }
+
+// Routes registers the sheets.
+func Routes(u *ui.UI) {
+	s := sheets{u}
+	u.Func("hours", spokenHours)
+	u.Func("moves", func(frame string, step overview.OrderStep) moves { return moves{frame, step} })
+	u.Pages(templates)
+	u.GET("/order", func(c *gin.Context) { s.show(c, c.Query("airframe"), ui.Refused{}) })
+	u.GET("/order.ics", s.calendar)
+	u.GET("/order/visits/:id", s.visit)
+	u.POST("/airframes/:id/steps", s.addStep)
+	u.POST("/airframes/:id/step", s.moveStep)
+	u.POST("/airframes/:id/week", s.setWeek)
+	u.POST("/airframes/:id/visits", s.addVisit)
+	u.POST("/airframes/:id/work", s.startWork)
+	u.POST("/airframes/:id/work-ended", s.stopWork)
+}
+
+// view is the Order sheet.
+type view struct {
+	overview.OrderSheet
+	First      *line // what to do tonight
+	Now        []line
+	WithHelper []line
+	Held       []heldLine
+	Closing    []string
+	Finish     string
+	Never      []string // what is not scheduled, and why
+	Strip      template.HTML
+	Days       []dayForm
+	Categories []string
+	Done       []line // steps added by hand that are done, the last five
+	At         []planning.Session
+	Hours      []hoursLine
+	Who, Of    string
+	Typed      map[string]string
+}
+
+// moves are the presses that say how far a step is.
+type moves struct {
+	Frame string
+	Step  overview.OrderStep
+}
+
+// line is a step with when it is worked on.
+type line struct {
+	overview.OrderStep
+	When string
+	Tail string
+}
+
+type heldLine struct {
+	line
+	Why []string
+}
+
+type dayForm struct{ Day, From, Long string }
+
+type hoursLine struct {
+	planning.Session
+	What string
+	Long string
+}
+
+// spokenHours writes hours as people say them: "40 min", "2 h", "2 h 30".
+func spokenHours(h float64) string {
+	minutes := int(h*60 + 0.5)
+	switch {
+	case minutes < 60:
+		return fmt.Sprintf("%d min", minutes)
+	case minutes%60 == 0 || minutes > 600:
+		return fmt.Sprintf("%d h", (minutes+30)/60)
+	}
+	return fmt.Sprintf("%d h %02d", minutes/60, minutes%60)
+}
+
+// reasons are why a step does not come to its end, in words.
+var reasons = map[string]string{
+	"question": "waits for an answer, or a release", "order": "waits for an order without a date", "money": "is never paid for", "after": "comes after one that is not scheduled",
+	"horizon": "is beyond forty years", "fit": "finds no stretch that is long enough for it in one go", "people": "wants more people than ever come: put a visit in, or say who helps",
+}
+
+func (s sheets) show(c *gin.Context, id string, r ui.Refused) {
+	sheet, err := s.Order(c.Request.Context(), id)
+	if err != nil {
+		s.Fail(c, err)
+		return
+	}
+	v := view{OrderSheet: sheet, Categories: planning.Categories, Who: ui.Who(c), Of: r.Of, Typed: r.Typed, Strip: strip(s.Base, sheet)}
+	v.lists()
+	for _, day := range planning.Days {
+		d := dayForm{Day: day}
+		if st := sheet.Week[day]; st.Minutes > 0 {
+			d.From, d.Long = fmt.Sprintf("%02d:%02d", st.From/60, st.From%60), spokenHours(float64(st.Minutes)/60)
+		}
+		if r.Of == "week" {
+			d.From, d.Long = r.Typed["from."+day], r.Typed["long."+day]
+		}
+		v.Days = append(v.Days, d)
+	}
+	for i, one := range sheet.Sessions {
+		h := hoursLine{one, sheet.Steps[one.Step].Name, spokenHours(one.Hours(sheet.Now))}
+		if one.Running() {
+			v.At = append(v.At, one)
+		}
+		if i < 8 {
+			v.Hours = append(v.Hours, h)
+		}
+	}
+	p := s.Page(c, "order", "Order of work", v, ui.Footing{Label: "airframe", Text: sheet.Airframe.Name}, ui.Footing{Label: "steps", Text: fmt.Sprint(len(sheet.Steps))}, ui.Footing{Label: "hours", Text: spokenHours(sheet.Answer.Hours.Total)}, ui.Footing{Label: "sheet", Text: "O 1"})
+	p.Unit = sheet.Airframe.Unit
+	p.Path, p.Problem = "/order", r.Wrong
+	s.Render(c, r.Status, "work", p)
+}
+
+// lists sorts the steps into what can be done now, with a helper, what is held, and what closes.
+func (v *view) lists() {
+	when := map[string]plan.Scheduled{}
+	for _, job := range v.Answer.Schedule {
+		when[job.ID] = job
+	}
+	of := func(id string) line {
+		l := line{OrderStep: v.Steps[id]}
+		if job, ok := when[id]; ok {
+			l.When = v.OrderSheet.At(job.Start).Format("Mon 2 Jan 15:04")
+		}
+		return l
+	}
+	for _, id := range v.Answer.Now {
+		v.Now = append(v.Now, of(id))
+	}
+	for _, id := range v.Answer.WithHelper {
+		v.WithHelper = append(v.WithHelper, of(id))
+	}
+	if len(v.Answer.Schedule) > 0 {
+		first := of(v.Answer.Schedule[0].ID)
+		v.First = &first
+	} else if len(v.Now) > 0 {
+		v.First = &v.Now[0]
+	}
+	for _, h := range v.Answer.Held {
+		l := heldLine{line: of(h.ID)}
+		for _, by := range h.By {
+			l.Why = append(l.Why, v.OrderSheet.Why(by))
+		}
+		v.Held = append(v.Held, l)
+	}
+	for _, c := range v.Answer.Closings {
+		says := fmt.Sprintf("%s closes in %d steps", c.Bay, c.Before+1)
+		if open := len(c.InsideOpen); open > 0 {
+			var names []string
+			for _, id := range c.InsideOpen {
+				names = append(names, v.Steps[id].Name)
+			}
+			says += "; still open inside: " + strings.Join(names, ", ")
+		}
+		v.Closing = append(v.Closing, says)
+	}
+	if v.Answer.Finish != nil {
+		v.Finish = v.OrderSheet.At(*v.Answer.Finish).Format("Monday 2 January 2006")
+	}
+	for _, u := range v.Answer.Unscheduled {
+		v.Never = append(v.Never, v.Steps[u.ID].Name+" "+reasons[u.By])
+	}
+	for i := len(v.Plan.Steps) - 1; i >= 0 && len(v.Done) < 5; i-- {
+		if s := v.Plan.Steps[i]; s.State == plan.Done {
+			v.Done = append(v.Done, of(s.ID))
+		}
+	}
+}
+
+// strip draws the schedule.
+func strip(base string, s overview.OrderSheet) template.HTML {
+	from := s.Now.AddDate(0, 0, -((int(s.Now.Weekday()) + 6) % 7))
+	w := drawing.Weeks{From: time.Date(from.Year(), from.Month(), from.Day(), 0, 0, 0, 0, s.Now.Location())}
+	for _, job := range s.Answer.Schedule {
+		step := s.Steps[job.ID]
+		href := base + "/order?airframe=" + s.Airframe.ID + "#" + job.ID
+		if step.Path != "" {
+			href = base + step.Path
+		}
+		w.Jobs = append(w.Jobs, drawing.WeekJob{Name: step.Name, Href: href, From: s.At(job.Start), To: s.At(job.End), Cured: s.At(job.Cured), Helper: step.People > 1,
+			Says: s.At(job.Start).Format("Mon 2 Jan 15:04") + " to " + s.At(job.End).Format("Mon 2 Jan 15:04")})
+	}
+	for _, v := range s.Plan.Visits {
+		w.Visits = append(w.Visits, [2]time.Time{s.Plan.Zone.Time(v.From), s.Plan.Zone.Time(v.To)})
+	}
+	return w.Draw()
+}
+
+// done goes back to the sheet, or shows what was refused there.
+func (s sheets) done(c *gin.Context, err error, of string) {
+	id := c.Param("id")
+	s.Remember(c, "who", c.PostForm("who"))
+	s.Done(c, err, "/order?airframe="+id, func(r ui.Refused) {
+		r.Of = of
+		s.show(c, id, r)
+	})
+}
+
+func (s sheets) addStep(c *gin.Context) {
+	n := planning.NewStep{Airframe: c.Param("id")}
+	err := ui.Bind(c, &n)
+	if err == nil {
+		err = s.AddStep(c.Request.Context(), n)
+	}
+	s.done(c, err, "step")
+}
+
+func (s sheets) moveStep(c *gin.Context) {
+	var n planning.StepMoved
+	err := ui.Bind(c, &n)
+	if err == nil {
+		err = s.Planning.MoveStep(c.Request.Context(), n)
+	}
+	s.done(c, err, "move")
+}
+
+func (s sheets) setWeek(c *gin.Context) {
+	n := planning.WeekSet{Form: ledger.Form{ID: c.PostForm("id")}, Airframe: c.Param("id"), From: map[string]string{}, Long: map[string]string{}}
+	for _, day := range planning.Days {
+		n.From[day], n.Long[day] = c.PostForm("from."+day), c.PostForm("long."+day)
+	}
+	s.done(c, s.Planning.SetWeek(c.Request.Context(), n), "week")
+}
+
+func (s sheets) addVisit(c *gin.Context) {
+	n := planning.NewVisit{Airframe: c.Param("id")}
+	err := ui.Bind(c, &n)
+	if err == nil {
+		err = s.Planning.AddVisit(c.Request.Context(), n)
+	}
+	s.done(c, err, "visit")
+}
+
+func (s sheets) startWork(c *gin.Context) {
+	n := planning.WorkStarted{Airframe: c.Param("id")}
+	err := ui.Bind(c, &n)
+	if err == nil {
+		err = s.Planning.StartWork(c.Request.Context(), n)
+	}
+	s.done(c, err, "work")
+}
+
+func (s sheets) stopWork(c *gin.Context) {
+	var n planning.WorkStopped
+	err := ui.Bind(c, &n)
+	if err == nil {
+		err = s.Planning.StopWork(c.Request.Context(), n)
+	}
+	s.done(c, err, "stop:"+n.Session)
+}
+
+// visitView is a helper's evening on one page.
+type visitView struct {
+	overview.OrderSheet
+	Visit   planning.Visit
+	When    string
+	Steps   []visitLine
+	Prepare []line
+	Unused  string
+}
+
+type visitLine struct {
+	line
+	Long string
+}
+
+func (s sheets) visit(c *gin.Context) {
+	sheet, err := s.Order(c.Request.Context(), c.Query("airframe"))
+	if err != nil {
+		s.Fail(c, err)
+		return
+	}
+	v := visitView{OrderSheet: sheet}
+	for _, one := range sheet.Visits {
+		if one.ID == c.Param("id") {
+			v.Visit, v.When = one, sheet.At(one.From).Format("Monday 2 January, 15:04")
+		}
+	}
+	if v.Visit.ID == "" {
+		s.Fail(c, ledger.ErrNotFound)
+		return
+	}
+	for _, one := range sheet.Answer.Visits {
+		if one.ID != v.Visit.ID {
+			continue
+		}
+		for _, step := range one.Steps {
+			v.Steps = append(v.Steps, visitLine{line{OrderStep: sheet.Steps[step.ID]}, spokenHours(float64(step.Minutes) / 60)})
+		}
+		for _, id := range one.Prepare {
+			v.Prepare = append(v.Prepare, line{OrderStep: sheet.Steps[id]})
+		}
+		if one.Unused > 0 {
+			v.Unused = spokenHours(float64(one.Unused) / 60)
+		}
+	}
+	p := s.Page(c, "order", "A helper's evening", v, ui.Footing{Label: "airframe", Text: sheet.Airframe.Name}, ui.Footing{Label: "visit", Text: v.When}, ui.Footing{Label: "sheet", Text: "O 2"})
+	p.Unit = sheet.Airframe.Unit
+	s.Render(c, 0, "visit", p)
+}
+
+// calendar is the schedule as iCalendar: steps, cures and visits.
+func (s sheets) calendar(c *gin.Context) {
+	sheet, err := s.Order(c.Request.Context(), c.Query("airframe"))
+	if err != nil {
+		s.Fail(c, err)
+		return
+	}
+	cal := ics.NewCalendarFor("orpine")
+	cal.SetName(sheet.Airframe.Name)
+	add := func(id, title string, from, to time.Time) {
+		e := cal.AddEvent(id + "@orpine")
+		e.SetSummary(title)
+		e.SetDtStampTime(sheet.Now)
+		e.SetStartAt(from)
+		e.SetEndAt(to)
+	}
+	for _, job := range sheet.Answer.Schedule {
+		name := sheet.Steps[job.ID].Name
+		add(job.ID, name, sheet.At(job.Start), sheet.At(job.End))
+		if job.Cured != job.End {
+			add("cure-"+job.ID, name+": cures", sheet.At(job.End), sheet.At(job.Cured))
+		}
+	}
+	for i, v := range sheet.Plan.Visits {
+		add("visit-"+v.ID, "Visit: "+sheet.Visits[i].Who, sheet.Plan.Zone.Time(v.From), sheet.Plan.Zone.Time(v.To))
+	}
+	var b bytes.Buffer
+	if err := cal.SerializeTo(&b); err != nil {
+		s.Fail(c, err)
+		return
+	}
+	c.Header("Content-Disposition", `attachment; filename="order.ics"`)
+	c.Data(http.StatusOK, "text/calendar; charset=utf-8", b.Bytes())
+}
