@@ -20,6 +20,7 @@ import (
 	"orpine/internal/instrument"
 	"orpine/internal/ledger"
 	"orpine/internal/measuring"
+	"orpine/internal/planning"
 	"orpine/internal/riveting"
 	"orpine/internal/store/query"
 	"orpine/internal/stores"
@@ -40,7 +41,7 @@ type Amending struct {
 
 // New returns it.
 func New(l *ledger.Ledger, m *measuring.Measuring) *Amending {
-	return &Amending{l, slices.Concat(airframe.Keepers, instrument.Keepers, gate.Keepers, measuring.Keepers(m), riveting.Keepers, closing.Keepers, stores.Keepers)}
+	return &Amending{l, slices.Concat(airframe.Keepers, instrument.Keepers, gate.Keepers, measuring.Keepers(m), riveting.Keepers, closing.Keepers, stores.Keepers, planning.Keepers(planning.New(l)))}
 }
 
 // Capability is what the package brings to the ledger.
@@ -80,7 +81,7 @@ type amended struct {
 
 // putting finds how things of a kind are written; it needs no workshop.
 func putting(kind string) (k ledger.Keeper, ok bool) {
-	all := slices.Concat(airframe.Keepers, instrument.Keepers, gate.Keepers, measuring.Keepers(nil), riveting.Keepers, closing.Keepers, stores.Keepers)
+	all := slices.Concat(airframe.Keepers, instrument.Keepers, gate.Keepers, measuring.Keepers(nil), riveting.Keepers, closing.Keepers, stores.Keepers, planning.Keepers(nil))
 	return keeperOf(all, kind)
 }
 

@@ -334,9 +334,8 @@ var visitAdded = &ledger.Kind[NewVisit, come]{
 	},
 }
 
-// AddVisit adds a visit. Problems are by field.
-func (p *Planning) AddVisit(ctx context.Context, n NewVisit) error {
-	wrong := ledger.Problems{}
+// read reads a visit as it is typed; now is in the workshop's zone.
+func (n *NewVisit) read(now time.Time, wrong ledger.Problems) come {
 	wrong.Text("who", &n.Who, ledger.MaxName, "who comes?")
 	f := come{People: 2}
 	if n.People = strings.TrimSpace(n.People); n.People != "" {
@@ -352,14 +351,21 @@ func (p *Planning) AddVisit(ctx context.Context, n NewVisit) error {
 	}
 	f.Hours = float64(minutes) / 60
 	f.Wall = strings.TrimSpace(n.Date) + "T" + strings.TrimSpace(n.From)
-	if _, err := plan.ClockIn(p.ledger.Now().Location()).Parse(f.Wall); err != nil {
+	if _, err := plan.ClockIn(now.Location()).Parse(f.Wall); err != nil {
 		if _, dated := time.Parse("2006-01-02", strings.TrimSpace(n.Date)); dated != nil {
 			wrong.Add("date", "on which day, as in 2026-11-28?")
 		} else {
 			wrong.Add("from", "from when, as in 09:00? It must be a time that there is on that day")
 		}
 	}
-	_, err = ledger.Do(ctx, p.ledger, visitAdded, n.Form, n, func(q *query.Queries) (come, error) {
+	return f
+}
+
+// AddVisit adds a visit. Problems are by field.
+func (p *Planning) AddVisit(ctx context.Context, n NewVisit) error {
+	wrong := ledger.Problems{}
+	f := n.read(p.ledger.Now(), wrong)
+	_, err := ledger.Do(ctx, p.ledger, visitAdded, n.Form, n, func(q *query.Queries) (come, error) {
 		if err := wrong.Err(); err != nil {
 			return f, err
 		}

@@ -1,6 +1,7 @@
 package loft
 
 import (
+	"fmt"
 	"maps"
 	"testing"
 
@@ -21,6 +22,7 @@ import (
 	"orpine/internal/logbook"
 	"orpine/internal/measuring"
 	"orpine/internal/photo"
+	"orpine/internal/planning"
 	"orpine/internal/riveting"
 	"orpine/internal/stores"
 )
@@ -56,6 +58,7 @@ func Small(t testing.TB) *Loft {
 	do(l.Stores.AddPart(ctx, stores.NewPart{Form: l.Form(), Airframe: BenchFrame, Number: "S2-54-10", Name: "clip", Hand: "right"}))
 	l.rightings()
 	l.noticed()
+	l.plans()
 	for _, lot := range []string{"77", "78"} {
 		do(l.Stores.AddNotice(ctx, stores.NewNotice{Form: l.Form(), Airframe: BenchFrame, Title: "Clips of lot " + lot, Names: part.Notice{Lots: []string{lot}}, Note: "look at the bend"}))
 		do(l.Stores.CountStock(ctx, stores.NewStock{Form: l.Form(), Airframe: BenchFrame, Sort: "rivet", Name: "solid 1/8 × 1/4 in", Number: 40}))
@@ -101,6 +104,23 @@ func (l *Loft) Right(kind, id, how string, values map[string]string) error {
 		maps.Copy(n.Values, values)
 	}
 	return l.Amending.PutRight(l.Ctx(), n)
+}
+
+// plans are a few steps with their evenings, a visit and hours, of two aircraft.
+func (l *Loft) plans() {
+	l.T.Helper()
+	ctx := l.Ctx()
+	do := func(err error) { l.T.Helper(); require.NoError(l.T, err) }
+	for i, frame := range []string{BenchFrame, ID("tansy")} {
+		do(l.AddStep(ctx, planning.NewStep{Form: Named(fmt.Sprint("bond ", i)), Airframe: frame, Line: "bond the spar, 1-2-3 h, whole, cures 24 h", Kind: "bond"}))
+		do(l.AddStep(ctx, planning.NewStep{Form: Named(fmt.Sprint("hang ", i)), Airframe: frame, Line: "hang the fin, 1 h, two people, after bond"}))
+		do(l.Planning.MoveStep(ctx, planning.StepMoved{Form: l.Form(), Step: ID(fmt.Sprint("bond ", i)), State: "done"}))
+		do(l.Planning.SetWeek(ctx, planning.WeekSet{Form: l.Form(), Airframe: frame, From: map[string]string{"tue": "19:00"}, Long: map[string]string{"tue": "2"}}))
+		do(l.Planning.AddVisit(ctx, planning.NewVisit{Form: l.Form(), Airframe: frame, Date: "2026-06-06", From: "09:00", Long: "3 h", Who: "Robin"}))
+		do(l.Planning.StartWork(ctx, planning.WorkStarted{Form: Named(fmt.Sprint("work ", i)), Airframe: frame, Who: "kit", Category: "build", Step: ID(fmt.Sprint("bond ", i))}))
+		do(l.Planning.StopWork(ctx, planning.WorkStopped{Form: l.Form(), Session: ID(fmt.Sprint("work ", i))}))
+		do(l.Planning.StartWork(ctx, planning.WorkStarted{Form: l.Form(), Airframe: frame, Who: "kit", Category: "paperwork", Date: "2026-05-01", From: "22:00", To: "00:30"}))
+	}
 }
 
 // noticed is a notice, and what was found of the parts.

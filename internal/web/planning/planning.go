@@ -47,9 +47,9 @@ func Routes(u *ui.UI) {
 // view is the Order sheet.
 type view struct {
 	overview.OrderSheet
-	First      *line // what to do tonight
-	Now        []line
-	WithHelper []line
+	First      *Line // what to do tonight
+	Now        []Line
+	WithHelper []Line
 	Held       []heldLine
 	Closing    []string
 	Finish     string
@@ -57,7 +57,7 @@ type view struct {
 	Strip      template.HTML
 	Days       []dayForm
 	Categories []string
-	Done       []line // steps added by hand that are done, the last five
+	Done       []Line // steps added by hand that are done, the last five
 	At         []planning.Session
 	Hours      []hoursLine
 	Who, Of    string
@@ -70,15 +70,15 @@ type moves struct {
 	Step  overview.OrderStep
 }
 
-// line is a step with when it is worked on.
-type line struct {
+// Line is a step with when it is worked on.
+type Line struct {
 	overview.OrderStep
 	When string
 	Tail string
 }
 
 type heldLine struct {
-	line
+	Line
 	Why []string
 }
 
@@ -147,8 +147,8 @@ func (v *view) lists() {
 	for _, job := range v.Answer.Schedule {
 		when[job.ID] = job
 	}
-	of := func(id string) line {
-		l := line{OrderStep: v.Steps[id]}
+	of := func(id string) Line {
+		l := Line{OrderStep: v.Steps[id]}
 		if job, ok := when[id]; ok {
 			l.When = v.OrderSheet.At(job.Start).Format("Mon 2 Jan 15:04")
 		}
@@ -167,7 +167,7 @@ func (v *view) lists() {
 		v.First = &v.Now[0]
 	}
 	for _, h := range v.Answer.Held {
-		l := heldLine{line: of(h.ID)}
+		l := heldLine{Line: of(h.ID)}
 		for _, by := range h.By {
 			l.Why = append(l.Why, v.OrderSheet.Why(by))
 		}
@@ -219,7 +219,9 @@ func strip(base string, s overview.OrderSheet) template.HTML {
 // done goes back to the sheet, or shows what was refused there.
 func (s sheets) done(c *gin.Context, err error, of string) {
 	id := c.Param("id")
-	s.Remember(c, "who", c.PostForm("who"))
+	if of == "work" {
+		s.Remember(c, "who", c.PostForm("who"))
+	}
 	s.Done(c, err, "/order?airframe="+id, func(r ui.Refused) {
 		r.Of = of
 		s.show(c, id, r)
@@ -285,12 +287,12 @@ type visitView struct {
 	Visit   planning.Visit
 	When    string
 	Steps   []visitLine
-	Prepare []line
+	Prepare []Line
 	Unused  string
 }
 
 type visitLine struct {
-	line
+	Line
 	Long string
 }
 
@@ -315,10 +317,10 @@ func (s sheets) visit(c *gin.Context) {
 			continue
 		}
 		for _, step := range one.Steps {
-			v.Steps = append(v.Steps, visitLine{line{OrderStep: sheet.Steps[step.ID]}, spokenHours(float64(step.Minutes) / 60)})
+			v.Steps = append(v.Steps, visitLine{Line{OrderStep: sheet.Steps[step.ID]}, spokenHours(float64(step.Minutes) / 60)})
 		}
 		for _, id := range one.Prepare {
-			v.Prepare = append(v.Prepare, line{OrderStep: sheet.Steps[id]})
+			v.Prepare = append(v.Prepare, Line{OrderStep: sheet.Steps[id]})
 		}
 		if one.Unused > 0 {
 			v.Unused = spokenHours(float64(one.Unused) / 60)

@@ -1,0 +1,167 @@
+package planning_test
+
+import (
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"orpine/internal/amending"
+	"orpine/internal/demo"
+	"orpine/internal/ledger"
+	"orpine/internal/overview"
+	"orpine/internal/planning"
+	"orpine/test/loft"
+)
+
+func order(t *testing.T, l *loft.Loft, frame string) overview.OrderSheet {
+	t.Helper()
+	s, err := l.Order(l.Ctx(), frame)
+	require.NoError(t, err)
+	return s
+}
+
+func add(t *testing.T, l *loft.Loft, frame, name, line string) string {
+	t.Helper()
+	require.NoError(t, l.AddStep(l.Ctx(), planning.NewStep{Form: loft.Named(name), Airframe: frame, Line: line}))
+	return loft.ID(name)
+}
+
+// From an empty order: a cure is begun first, the helper's evening is packed, and what cannot
+// be scheduled says why.
+func TestStepsAreTypedAndPlanned(t *testing.T) {
+	l := loft.Bench(t, 4)
+	frame := loft.BenchFrame
+	dimple := add(t, l, frame, "dimple", "dimple the skin, 3 h")
+	bond := add(t, l, frame, "bond", "bond the spar, 1 h, whole, cures 48 h")
+	rivet := add(t, l, frame, "rivet it together", "rivet the skin, 2 h, two people, after dimple")
+	hang := add(t, l, frame, "hang", "hang the fin, 1 h, after bond")
+	s := order(t, l, frame)
+	assert.Contains(t, s.Answer.Now, dimple)
+	assert.Nil(t, s.Answer.Finish, "nobody said when anybody works")
+	require.NoError(t, l.Planning.SetWeek(l.Ctx(), planning.WeekSet{Form: l.Form(), Airframe: frame, From: map[string]string{"mon": "19:00", "tue": "19:00", "wed": "19:00"}, Long: map[string]string{"mon": "2", "tue": "1:30", "wed": "2 h"}}))
+	day := l.Now.AddDate(0, 0, 5).Format("2006-01-02")
+	require.NoError(t, l.Planning.AddVisit(l.Ctx(), planning.NewVisit{Form: loft.Named("robin"), Airframe: frame, Date: day, From: "09:00", Long: "3 h", Who: "Robin"}))
+	s = order(t, l, frame)
+	assert.Equal(t, "dimple the skin", s.Steps[dimple].Name)
+	first := s.Answer.Schedule[0].ID
+	assert.Equal(t, dimple, first, "before the visit that needs it")
+	var visit []string
+	for _, v := range s.Answer.Visits[0].Steps {
+		visit = append(visit, v.ID)
+	}
+	assert.Contains(t, visit, rivet)
+	assert.Equal(t, []string{dimple}, s.Answer.Visits[0].Prepare)
+	for _, job := range s.Answer.Schedule {
+		if job.ID == hang {
+			assert.False(t, s.At(job.Start).Before(l.Now.Add(48*time.Hour)), "the spar cures first")
+		}
+	}
+
+	require.NoError(t, l.Planning.MoveStep(l.Ctx(), planning.StepMoved{Form: l.Form(), Step: bond, Seen: "open", State: "done"}))
+	assert.Contains(t, loft.Problems(t, l.Planning.MoveStep(l.Ctx(), planning.StepMoved{Form: l.Form(), Step: bond, Seen: "open", State: "begun"})), "", "a tab that was left behind")
+	for _, h := range order(t, l, frame).Answer.Held {
+		if h.ID == hang {
+			assert.Contains(t, s.Why(h.By[0]), "bond the spar cures until")
+		}
+	}
+	l.Verify()
+}
+
+// The demo's holds, rows and tasks are in its order, each held by what holds it.
+func TestTheOrderFollowsFromWhatIsThere(t *testing.T) {
+	l := loft.Demo(t)
+	s := order(t, l, demo.ID("samphire"))
+	assert.Contains(t, s.Steps["row:"+demo.ID("row 3")].Name, "row 3, left stringer (42 holes)")
+	assert.Equal(t, 2, s.Steps["row:"+demo.ID("row 3")].People)
+	why := map[string]string{}
+	for _, h := range s.Answer.Held {
+		for _, by := range h.By {
+			why[s.Steps[h.ID].Name] += s.Why(by) + "; "
+		}
+	}
+	assert.Contains(t, why["Tail boom: Close the boom"], "waits for control rod guides")
+	assert.Contains(t, why["Tail boom: Close the boom"], "the hold “Close the boom” is not released")
+	require.Len(t, s.Answer.Closings, 1)
+	assert.Equal(t, "the boom bay", s.Answer.Closings[0].Bay)
+	id := add(t, l, demo.ID("samphire"), "clean", "clean the boom, 40 min, after control rod")
+	s = order(t, l, demo.ID("samphire"))
+	assert.Equal(t, "waits for control rod guides", s.Why(s.Answer.Held[len(s.Answer.Held)-1].By[0]))
+	assert.True(t, s.Steps[id].Own)
+}
+
+func TestWhatCannotBePlannedIsRefusedAtItsField(t *testing.T) {
+	l := loft.Bench(t, 2)
+	frame := loft.BenchFrame
+	for line, says := range map[string]string{"": "what is to be done", "sweep": "how long", "sweep, 1 h, after lunch": "no step"} {
+		err := l.AddStep(l.Ctx(), planning.NewStep{Form: l.Form(), Airframe: frame, Line: line})
+		assert.Contains(t, loft.Problems(t, err)["line"], says)
+	}
+	for day, n := range map[string]planning.WeekSet{"mon": {From: map[string]string{"mon": "7pm"}}, "tue": {From: map[string]string{"tue": "19:00"}, Long: map[string]string{"tue": "long"}}, "sat": {From: map[string]string{"sat": "23:00"}, Long: map[string]string{"sat": "2"}}} {
+		n.Form, n.Airframe = l.Form(), frame
+		assert.Contains(t, loft.Problems(t, l.Planning.SetWeek(l.Ctx(), n)), day)
+	}
+	for field, n := range map[string]planning.NewVisit{"who": {Date: "2026-06-06", From: "09:00", Long: "3"}, "date": {Who: "r", Date: "soon", From: "09:00", Long: "3"}, "from": {Who: "r", Date: "2026-06-06", From: "25:00", Long: "3"}, "long": {Who: "r", Date: "2026-06-06", From: "09:00"}, "people": {Who: "r", Date: "2026-06-06", From: "09:00", Long: "3", People: "1"}} {
+		n.Form, n.Airframe = l.Form(), frame
+		assert.Contains(t, loft.Problems(t, l.Planning.AddVisit(l.Ctx(), n)), field, "%+v", n)
+	}
+}
+
+// Hours over midnight and over a change of the clocks are those of the true time line; one
+// that was left running is asked, not guessed. In Oslo the clocks went forward on 29 March
+// 2026 at 02:00: from 23:00 to 04:00 it was four hours.
+func TestHoursAreWhatTheyWere(t *testing.T) {
+	l := loft.Bench(t, 2)
+	frame := loft.BenchFrame
+	work := func(n planning.WorkStarted) error {
+		n.Form, n.Airframe = l.Form(), frame
+		return l.Planning.StartWork(l.Ctx(), n)
+	}
+	require.NoError(t, work(planning.WorkStarted{Who: "kit", Category: "build", Date: "2026-04-20", From: "22:30", To: "01:00"}))
+	require.NoError(t, work(planning.WorkStarted{Who: "kit", Category: "build", Date: "2026-03-28", From: "23:00", To: "04:00"}))
+	s := order(t, l, frame)
+	_, offset := time.Date(2026, 3, 28, 12, 0, 0, 0, l.Now.Location()).Zone()
+	_, summer := time.Date(2026, 3, 30, 12, 0, 0, 0, l.Now.Location()).Zone()
+	assert.InDelta(t, 2.5+5-float64(summer-offset)/3600, s.Answer.Hours.Total, 1e-9)
+	for field, n := range map[string]planning.WorkStarted{"who": {Category: "build"}, "category": {Who: "kit", Category: "play"}, "date": {Who: "kit", Category: "build", Date: "x", From: "1:00", To: "2:00"}, "from": {Who: "kit", Category: "build", Date: "2026-04-20", From: "late", To: "02:00"}, "to": {Who: "kit", Category: "build", Date: "2027-04-20", From: "01:00", To: "02:00"}, "assembly": {Who: "kit", Category: "build", Assembly: "none"}} {
+		assert.Contains(t, loft.Problems(t, work(n)), field, "%+v", n)
+	}
+
+	running := planning.WorkStarted{Form: loft.Named("running"), Airframe: frame, Who: "kit", Category: "rework"}
+	require.NoError(t, l.Planning.StartWork(l.Ctx(), running))
+	assert.Contains(t, loft.Problems(t, work(planning.WorkStarted{Who: "kit", Category: "build"}))["who"], "at work already")
+	require.NoError(t, work(planning.WorkStarted{Who: "helper", Category: "build"}), "two people at once")
+	began := l.Now
+	l.Now = l.Now.Add(48 * time.Hour)
+	stop := planning.WorkStopped{Form: l.Form(), Session: loft.ID("running")}
+	assert.Contains(t, loft.Problems(t, l.Planning.StopWork(l.Ctx(), stop))["to"], "when did it end in truth?")
+	stop.Form, stop.To = l.Form(), began.Add(90*time.Minute).Format("2006-01-02T15:04")
+	require.NoError(t, l.Planning.StopWork(l.Ctx(), stop))
+	require.NoError(t, l.Planning.StopWork(l.Ctx(), stop), "sent twice, ended once")
+	assert.InDelta(t, 1.5, order(t, l, frame).Answer.Hours.ByCategory["rework"], 1e-9)
+	assert.Contains(t, loft.Problems(t, l.Planning.StopWork(l.Ctx(), planning.WorkStopped{Form: l.Form(), Session: loft.ID("running")})), "")
+	require.ErrorIs(t, l.Planning.StopWork(l.Ctx(), planning.WorkStopped{Form: l.Form(), Session: "none"}), ledger.ErrNotFound)
+	l.Verify()
+}
+
+func TestStepsAndVisitsArePutRight(t *testing.T) {
+	l := loft.Small(t)
+	require.NoError(t, l.Right("step", loft.ID("hang 0"), amending.Change, map[string]string{"hours": "2-3-4 h", "people": "3", "cure": "1,5"}))
+	s := order(t, l, loft.BenchFrame)
+	assert.Equal(t, 3, s.Steps[loft.ID("hang 0")].People)
+	assert.InDelta(t, 3, s.Steps[loft.ID("hang 0")].Hours, 1e-9)
+	problems := loft.Problems(t, l.Right("step", loft.ID("hang 0"), amending.Change, map[string]string{"hours": "long", "people": "0", "cure": "-1", "name": ""}))
+	for _, field := range []string{"hours", "people", "cure", "name"} {
+		assert.Contains(t, problems, field)
+	}
+	require.NoError(t, l.Right("step", loft.ID("hang 0"), amending.Withdraw, nil))
+	assert.NotContains(t, order(t, l, loft.BenchFrame).Steps, loft.ID("hang 0"))
+	visit := s.Visits[0].ID
+	require.NoError(t, l.Right("visit", visit, amending.Change, map[string]string{"from": "10:00", "people": "4"}))
+	s = order(t, l, loft.BenchFrame)
+	assert.Equal(t, []any{"2026-06-06T10:00", 4}, []any{s.Visits[0].From, s.Visits[0].People})
+	require.NoError(t, l.Right("visit", visit, amending.Withdraw, nil))
+	assert.Empty(t, order(t, l, loft.BenchFrame).Visits)
+	l.Verify()
+}
