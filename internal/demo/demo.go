@@ -71,6 +71,7 @@ func Fill(ctx context.Context, w *overview.Workshop, clock *Clock, now time.Time
 	d.today(ctx, now)
 	d.stands(ctx)
 	d.stores(ctx)
+	d.order(ctx, now)
 	return d.err
 }
 

@@ -1,0 +1,74 @@
+package demo
+
+import (
+	"context"
+	"fmt"
+	"time"
+
+	"orpine/internal/core/plan"
+	"orpine/internal/planning"
+)
+
+// order is the order of work at the Samphire: what is ahead and what was done, the builder's
+// evenings, a helper who comes on Saturday, and the hours of some weeks.
+func (d *filling) order(ctx context.Context, now time.Time) {
+	samphire := ID("samphire")
+	d.step = 0
+	for i, line := range []struct{ assembly, text, state string }{
+		{"wing panel left", "dimple the left wing skin, 3 h", "done"},
+		{"wing panel right", "dimple the right wing skin, 2-2.5-4 h, after dimple the left wing", ""},
+		{"wing panel left", "prime the left ribs, 2 h, whole, cures 12 h", "done"},
+		{"wing panel right", "prime the right ribs, 2 h, whole, cures 12 h, after prime the left", "begun"},
+		{"wing panel left", "rivet the left wing skin, 6-8-14 h, two people, after dimple the left wing and prime the left", ""},
+		{"wing panel right", "rivet the right wing skin, 5-7-12 h, two people, after dimple the right wing and prime the right", ""},
+		{"wing panel left", "fit the left tank, 4-5-9 h, after rivet the left wing", ""},
+		{"wing panel right", "fit the right tank, 4-5-9 h, after rivet the right wing", ""},
+		{"aileron left", "hang the left aileron, 2-3-6 h, after rivet the left wing", ""},
+		{"aileron right", "hang the right aileron, 2-3-6 h, after rivet the right wing", ""},
+		{"main spar left", "bush the left root brackets, 90 min", ""},
+		{"centre fuselage", "lay the floor, 3-4-8 h", ""},
+		{"centre fuselage", "run the brake lines, 4-6-10 h, after lay the floor", ""},
+		{"centre fuselage", "panel wiring, 20-30-60 h, after lay the floor", ""},
+		{"tail boom", "light in the tail cone, 1-2-4 h", ""},
+		{"fin", "fit the rudder pedals' cables, 3-4-8 h", ""},
+		{"tailplane", "balance the elevators, 2-3-5 h", ""},
+		{"engine mount", "turn the fuselage, 40 min, 3 people, whole", ""},
+		{"engine mount", "hang the engine, 4-6-12 h, two people, whole, after turn the fuselage", ""},
+		{"centre fuselage", "bond the canopy frame, 3-4-6 h, whole, cures 24 h", ""},
+		{"centre fuselage", "trim the canopy, 6-10-20 h, after bond the canopy", ""},
+		{"", "weigh it, 3 h, 3 people, after hang the engine and trim the canopy", ""},
+		{"", "papers for the inspection, 6-8-16 h", ""},
+	} {
+		n := planning.NewStep{Form: named(fmt.Sprint("step ", i)), Airframe: samphire, Line: line.text}
+		if line.assembly != "" {
+			n.Assembly = ID(line.assembly)
+		}
+		d.do(d.AddStep(ctx, n))
+		if line.state != "" {
+			d.do(d.Planning.MoveStep(ctx, planning.StepMoved{Form: d.form(), Step: ID(fmt.Sprint("step ", i)), Seen: plan.Open, State: line.state}))
+		}
+	}
+	d.do(d.Planning.SetWeek(ctx, planning.WeekSet{Form: d.form(), Airframe: samphire, From: map[string]string{"tue": "19:00", "thu": "19:00", "sat": "09:00"}, Long: map[string]string{"tue": "2 h", "thu": "2 h", "sat": "6 h"}}))
+	saturday := now.AddDate(0, 0, 1+(int(time.Saturday)-int(now.Weekday())+6)%7)
+	for _, n := range []planning.NewVisit{{Date: saturday.Format("2006-01-02"), From: "09:00", Long: "5 h", Who: "helper"}, {Date: saturday.AddDate(0, 0, 14).Format("2006-01-02"), From: "10:00", Long: "4 h", People: "4", Who: "helper and two friends"}} {
+		n.Form, n.Airframe = d.form(), samphire
+		d.do(d.Planning.AddVisit(ctx, n))
+	}
+	for week := 12; week > 0; week-- {
+		for k, day := range []time.Weekday{time.Tuesday, time.Thursday, time.Saturday} {
+			at := now.AddDate(0, 0, -7*week+(int(day)-int(now.Weekday())))
+			if !at.Before(now.AddDate(0, 0, -1)) || (week+k)%5 == 4 {
+				continue
+			}
+			n := planning.WorkStarted{Form: d.form(), Airframe: samphire, Who: "builder", Category: planning.Categories[[]int{0, 0, 0, 1, 2, 5}[(week*3+k)%6]], Assembly: ID([]string{"tail boom", "wing panel left", "tailplane", "fin"}[(week+k)%4]), Date: at.Format("2006-01-02"), From: "19:00", To: []string{"20:50", "21:20", "22:05"}[k]}
+			if day == time.Saturday {
+				n.From, n.To = "09:10", []string{"13:00", "15:30"}[week%2]
+			}
+			d.do(d.Planning.StartWork(ctx, n))
+			if day == time.Saturday && week%4 == 0 {
+				n.Form, n.Who = d.form(), "helper"
+				d.do(d.Planning.StartWork(ctx, n))
+			}
+		}
+	}
+}
