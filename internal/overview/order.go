@@ -26,6 +26,7 @@ type OrderSheet struct {
 	Assemblies []Named
 	Plan       plan.Plan
 	Answer     plan.Answer
+	Band       *plan.Band           // of what is not held for good; nil where nothing can be worked on
 	Steps      map[string]OrderStep // by id
 	Week       map[string]plan.Stretch
 	Visits     []planning.Visit
@@ -110,6 +111,9 @@ func (w *Workshop) Order(ctx context.Context, id string) (s OrderSheet, err erro
 	})
 	if err == nil {
 		s.Answer = s.Plan.Solve()
+		if band, ok := s.Plan.Band(1); ok {
+			s.Band = &band
+		}
 	}
 	return s, err
 }

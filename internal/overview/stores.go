@@ -3,6 +3,7 @@ package overview
 import (
 	"context"
 	"fmt"
+	"math"
 	"slices"
 	"strings"
 
@@ -15,6 +16,7 @@ import (
 	"orpine/internal/gate"
 	"orpine/internal/measuring"
 	"orpine/internal/photo"
+	"orpine/internal/planning"
 	"orpine/internal/riveting"
 	"orpine/internal/store/query"
 	"orpine/internal/stores"
@@ -58,6 +60,7 @@ type Part struct {
 	Depth         part.Depth
 	Drill         int      // rivets that hold it in its rows
 	Reopen        []string // the steps that closed what it lies behind
+	Hours         float64  // that were worked on its assembly, where it is riveted or deeper
 	Photos        []photo.Photo
 }
 
@@ -156,6 +159,14 @@ func (w *Workshop) partsOf(ctx context.Context, q *query.Queries, frame string) 
 	if err != nil {
 		return nil, err
 	}
+	sessions, err := planning.Sessions(ctx, q, frame, w.Ledger.When)
+	if err != nil {
+		return nil, err
+	}
+	worked := map[string]float64{}
+	for _, one := range sessions {
+		worked[one.AssemblyID] += one.Hours(w.Ledger.Now())
+	}
 	out := make([]Part, len(list))
 	for i, p := range list {
 		out[i] = Part{Part: p, Photos: photos[p.ID]}
@@ -166,7 +177,9 @@ func (w *Workshop) partsOf(ctx context.Context, q *query.Queries, frame string) 
 			}
 		}
 		out[i].lie(&lies, rows, bays, holds)
-		out[i].Depth = lies.Depth()
+		if out[i].Depth = lies.Depth(); out[i].Depth >= part.Riveted {
+			out[i].Hours = math.Round(worked[p.AssemblyID]*10) / 10
+		}
 	}
 	return out, nil
 }

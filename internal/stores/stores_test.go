@@ -83,6 +83,7 @@ func TestANoticeAnswersForEachPartAndKeepsWhatWasFound(t *testing.T) {
 	assert.Equal(t, []string{"row 4, right stringer", "row 6, fairing strip", "the boom bay"}, found.More)
 	assert.Equal(t, 41+41+12, found.Drill, "the rivets of its three rows")
 	assert.Equal(t, part.Riveted, found.Depth)
+	assert.Greater(t, found.Hours, 10.0, "that were worked on the boom")
 	for field, n := range map[string]stores.PartFound{"found": {Answer: "affected", By: "builder"}, "by": {Answer: "affected", Found: "f"}, "answer": {Answer: "perhaps", Found: "f", By: "builder"}} {
 		n.Form, n.Notice, n.Part = l.Form(), s.Notices[0].ID, skin.ID
 		assert.Contains(t, loft.Problems(t, l.Stores.Find(l.Ctx(), n)), field)

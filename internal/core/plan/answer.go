@@ -118,24 +118,30 @@ type planner struct {
 	orders []*Date // when each is expected; nil where it is not known, or has arrived
 	stages []*Date // when each unpaid one arrives; nil where it never does, or is paid
 	pays   []*Date
+	worked []float64
 	run    outcome
+}
+
+// planner makes the schedule; the second result is what of it never ends.
+func (p Plan) planner() (*planner, []Unscheduled) {
+	_, worked := p.worked()
+	net := p.network()
+	s := &planner{today: p.Zone.date(p.Now), worked: worked}
+	counts, paid := s.expect(p)
+	s.model = p.prepare(net, p.left(net, p.paces(worked), worked), counts, paid)
+	s.run = s.schedule()
+	return s, s.unscheduled()
 }
 
 // Solve plans a plan.
 func (p Plan) Solve() Answer {
 	a := Answer{Format: "orpine.planned", Version: 1}
-	var worked []float64
-	a.Hours, worked = p.worked()
-	a.Pace = p.paces(worked)
-	net := p.network()
-	w := p.left(net, a.Pace, worked)
-	s := &planner{today: p.Zone.date(p.Now)}
-	counts, paid := s.expect(p)
-	s.model = p.prepare(net, w, counts, paid)
-	s.run = s.schedule()
+	a.Hours, _ = p.worked()
+	s, unscheduled := p.planner()
+	a.Pace = p.paces(s.worked)
 	a.Now, a.WithHelper, a.Held = s.standing()
 	a.Schedule, a.Finish = s.scheduled()
-	a.Unscheduled = s.unscheduled()
+	a.Unscheduled = unscheduled
 	if len(a.Unscheduled) > 0 {
 		a.Finish = nil
 	}
@@ -145,7 +151,7 @@ func (p Plan) Solve() Answer {
 	}
 	a.Visits, a.Closings = s.visits(), s.closings()
 	a.Orders, a.Money = s.needs()
-	a.Findings = append([]Finding{}, w.findings...)
+	a.Findings = append([]Finding{}, s.work.findings...)
 	if m := p.Money; m != nil && m.Total != nil {
 		sum := new(big.Int)
 		for _, stage := range m.Stages {

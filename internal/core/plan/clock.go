@@ -36,6 +36,9 @@ func (d Date) String() string { return d.time().Format("2006-01-02") }
 // Clock is the wall clock of a zone.
 type Clock struct{ zone *time.Location }
 
+// clockUTC is the clock of no place.
+var clockUTC = Clock{time.UTC}
+
 // ClockIn is the wall clock of a place.
 func ClockIn(zone *time.Location) Clock { return Clock{zone} }
 

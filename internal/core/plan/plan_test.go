@@ -129,6 +129,26 @@ func steps(one string) string {
 	return `{"format":"orpine.plan","version":1,"now":"2026-11-25T18:00","steps":[` + one + `]}`
 }
 
+// The same seed gives the same trial; few builders are enough to see that the band is one. The
+// whole proof is in docs/proof.md.
+func TestTheBandHoldsWhatItTrulyTakes(t *testing.T) {
+	trial := Try(60, 20, 3)
+	assert.Equal(t, trial, Try(60, 20, 3))
+	assert.Greater(t, trial.Band.Share, 0.6)
+	assert.Less(t, trial.Ours.Mean, trial.Longest.Mean)
+	assert.Less(t, trial.Ours.Mean, trial.Document.Mean)
+	p, errs := Read(great(40, 0, 0))
+	require.Empty(t, errs)
+	band, ok := p.Band(1)
+	require.True(t, ok)
+	assert.True(t, p.Now < band.Early && band.Early < band.Likely && band.Likely < band.Late, "%+v", band)
+	assert.Len(t, band.Moves, 3)
+	p.Week = [7]Stretch{}
+	p.Visits = nil
+	_, ok = p.Band(1)
+	assert.False(t, ok, "what never ends has no band")
+}
+
 // FuzzRead: no document makes the planner panic or run on.
 func FuzzRead(f *testing.F) {
 	for seed := range uint64(5) {

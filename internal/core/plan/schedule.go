@@ -42,6 +42,7 @@ type model struct {
 	rank   []int   // of each step: begun ones first, then the longest tail, then as they are listed
 	byRank []int
 	helper []int // of each one-person step: the fewest people of a step of several that waits for it
+	alone  bool  // the lowest rank alone chooses: for comparison
 }
 
 // prepare makes the model; the orders and stages count as they are expected.
@@ -447,11 +448,15 @@ func (r *run) step() bool {
 // lowest rank.
 func (r *run) pick(n int, gap int64) int {
 	helpers := r.helpers()
-	for _, in := range []func(c class) bool{
+	sets := []func(c class) bool{
 		func(c class) bool { return c.people > 1 && c.people <= n },
 		func(c class) bool { return c.people == 1 && c.helper <= helpers },
 		func(c class) bool { return c.people == 1 },
-	} {
+	}
+	if r.alone {
+		sets = []func(c class) bool{func(c class) bool { return c.people <= n }}
+	}
+	for _, in := range sets {
 		for i := len(r.broken) - 1; i >= 0; i-- {
 			if step := r.broken[i]; in(r.classOf(step)) {
 				r.broken = slices.Delete(r.broken, i, i+1)
@@ -505,6 +510,10 @@ func (r *run) workOn(step, n int, until int64) {
 	r.stints = append(r.stints, stint{step, r.t, stop})
 	r.left[step] -= stop - r.t
 	r.t = stop
+	if r.left[step] > 0 && r.alone {
+		r.put(step)
+		return
+	}
 	if r.left[step] > 0 {
 		r.broken = append(r.broken, step)
 		return

@@ -52,7 +52,8 @@ type view struct {
 	WithHelper []Line
 	Held       []heldLine
 	Closing    []string
-	Finish     string
+	Band       string // when it is finished, as it may turn out
+	Moves      []string
 	Never      []string // what is not scheduled, and why
 	Strip      template.HTML
 	Days       []dayForm
@@ -184,8 +185,14 @@ func (v *view) lists() {
 		}
 		v.Closing = append(v.Closing, says)
 	}
-	if v.Answer.Finish != nil {
-		v.Finish = v.OrderSheet.At(*v.Answer.Finish).Format("Monday 2 January 2006")
+	if b := v.OrderSheet.Band; b != nil {
+		day := func(minute int64) string { return v.Plan.Zone.Time(minute).Format("2 January 2006") }
+		if v.Band = "not before " + day(b.Early) + ", likely " + day(b.Likely); b.Ends() {
+			v.Band = fmt.Sprintf("between %s and %s, likely %s", day(b.Early), day(b.Late), day(b.Likely))
+		}
+		for _, m := range b.Moves {
+			v.Moves = append(v.Moves, v.Plan.Steps[m.Step].Name)
+		}
 	}
 	for _, u := range v.Answer.Unscheduled {
 		v.Never = append(v.Never, v.Steps[u.ID].Name+" "+reasons[u.By])
