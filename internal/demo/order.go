@@ -50,8 +50,11 @@ func (d *filling) order(ctx context.Context, now time.Time) {
 	}
 	d.do(d.Planning.SetWeek(ctx, planning.WeekSet{Form: d.form(), Airframe: samphire, From: map[string]string{"tue": "19:00", "thu": "19:00", "sat": "09:00"}, Long: map[string]string{"tue": "2 h", "thu": "2 h", "sat": "6 h"}}))
 	saturday := now.AddDate(0, 0, 1+(int(time.Saturday)-int(now.Weekday())+6)%7)
-	for _, n := range []planning.NewVisit{{Date: saturday.Format("2006-01-02"), From: "09:00", Long: "5 h", Who: "helper"}, {Date: saturday.AddDate(0, 0, 14).Format("2006-01-02"), From: "10:00", Long: "4 h", People: "4", Who: "helper and two friends"}} {
-		n.Form, n.Airframe = d.form(), samphire
+	for k := range 8 {
+		n := planning.NewVisit{Form: d.form(), Airframe: samphire, Date: saturday.AddDate(0, 0, 14*k).Format("2006-01-02"), From: "09:00", Long: "5 h", Who: "helper"}
+		if k%3 == 1 {
+			n.From, n.Long, n.People, n.Who = "10:00", "6 h", "4", "helper and two friends"
+		}
 		d.do(d.Planning.AddVisit(ctx, n))
 	}
 	for week := 12; week > 0; week-- {

@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"html/template"
 	"net/http"
+	"slices"
 	"strings"
 
 	"github.com/gin-gonic/gin"
@@ -162,6 +163,9 @@ func (s sheets) show(c *gin.Context, id string, r ui.Refused) {
 		e := evidence{Line: l, Mark: l.Standing.String()}
 		if l.Standing != hold.Met {
 			e.mend(h.Setup.ID)
+		}
+		if slices.ContainsFunc(h.Required, func(q hold.Requirement) bool { return q.What != "" && q.Of == e.Of }) {
+			e.Href, e.Mend = "", "" // a part that is on no list
 		}
 		v.Lines = append(v.Lines, e)
 	}
