@@ -1,0 +1,120 @@
+package sheets_test
+
+import (
+	"net/http"
+	"strings"
+	"testing"
+
+	ics "github.com/arran4/golang-ical"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"orpine/internal/demo"
+	"orpine/test/site"
+)
+
+func TestTheOrderSheetSaysWhatIsNextAndWhatIsHeld(t *testing.T) {
+	v := site.Demo(t)
+	frame := "/airframes/" + demo.ID("samphire")
+	v.Sees("/order", "Next", "With a helper", "Before it closes", "the boom bay closes in", "the hold “Close the boom” is not released", "What is not held is finished", "Most moves it")
+	v.Sees("/order?airframe="+demo.ID("campion"), "Campion C1", "Your evenings")
+	v.Refused("what is to be done?", frame+"/steps", "line", "", "assembly", demo.ID("fin"))
+	v.Refused("is not understood", frame+"/steps", "line", "kept words, twice")
+	v.Refused("after which: fit the left tank, or fit the right tank?", frame+"/steps", "line", "kept words, 1 h, after fit the")
+	v.Refused("choose an assembly of this aircraft", frame+"/steps", "line", "kept words, 1 h", "assembly", demo.ID("foreplane"))
+	v.Done(frame+"/steps", "line", "plug the drain, 20 min, after fit the left tank", "assembly", demo.ID("wing panel left"))
+	v.Sees("/order", "plug the drain", "waits for fit the left tank")
+
+	v.Refused("from when, as in 19:00?", frame+"/week", "from.mon", "kept words", "long.mon", "2")
+	v.Refused("goes on after midnight", frame+"/week", "from.sun", "22:30", "long.sun", "3 h")
+	v.Done(frame+"/week", "from.sun", "10:00", "long.sun", "3")
+	v.Sees("/order", `name="from.sun" value="10:00"`, `name="long.sun" value="3 h"`)
+	v.Refused("who comes?", frame+"/visits", "date", "2026-06-06", "from", "09:00", "long", "3 h")
+	v.Refused("on which day", frame+"/visits", "who", "kept words", "date", "Saturday", "from", "09:00", "long", "3 h")
+	v.Refused("2 or more", frame+"/visits", "who", "kept words", "date", "2026-06-06", "from", "09:00", "long", "3 h", "people", "1")
+	v.Done(frame+"/visits", "who", "Robin", "date", "2026-06-06", "from", "09:00", "long", "3 h", "people", "3")
+	v.Sees("/order", "Robin, 2026-06-06T09:00")
+
+	v.Refused("which kind of work?", frame+"/work", "who", "kept words", "category", "play")
+	v.Refused("is after now", frame+"/work", "who", "kept words", "category", "build", "date", "2027-01-01", "from", "10:00", "to", "11:00")
+	v.Done(frame+"/work", "who", "Robin", "category", "build", "step", "row:"+demo.ID("row 3"))
+	v.Sees("/order", "<b>Robin</b> at work since")
+	assert.Equal(t, http.StatusNotFound, v.Get("/order/visits/none").Code)
+	assert.Equal(t, http.StatusNotFound, v.Get("/order?airframe=none").Code)
+}
+
+// The calendar is read by a reader of the format: every step of the schedule is in it.
+func TestTheScheduleIsACalendar(t *testing.T) {
+	v := site.Demo(t)
+	page := v.Get("/order.ics")
+	assert.Equal(t, "text/calendar; charset=utf-8", page.Header().Get("Content-Type"))
+	cal, err := ics.ParseCalendar(strings.NewReader(page.Body.String()))
+	require.NoError(t, err)
+	s, err := v.Order(t.Context(), demo.ID("samphire"))
+	require.NoError(t, err)
+	names := map[string]bool{}
+	for _, e := range cal.Events() {
+		names[e.GetProperty(ics.ComponentPropertySummary).Value] = true
+		from, err := e.GetStartAt()
+		require.NoError(t, err)
+		to, err := e.GetEndAt()
+		require.NoError(t, err)
+		assert.False(t, to.Before(from))
+	}
+	for _, job := range s.Answer.Schedule {
+		assert.True(t, names[s.Steps[job.ID].Name], s.Steps[job.ID].Name)
+	}
+	assert.True(t, names["bond the canopy frame: cures"])
+	assert.True(t, names["Visit: helper"])
+}
+
+// What a builder says of a bay, of a notice, and of the other side, at their sheets.
+func TestBaysNoticesAndTheOtherSideAtTheirSheets(t *testing.T) {
+	v := site.Demo(t)
+	bay := "/bays/" + demo.Bay()
+	v.Sees(bay, "Tick what lies outside", "row 5, top skin lap (25–48 to be set)", "Tick where they can still be reached")
+	v.Refused("who did it?", bay+"/ticked", "outside", "row:"+demo.ID("row 5"))
+	v.Refused("one of these is done since", bay+"/ticked", "outside", "row:none", "by", "kept words")
+	v.Done(bay+"/ticked", "outside", "row:"+demo.ID("row 5"), "reachable", demo.ID("row 3"), "by", "builder")
+	v.Sees(bay, "row 5, top skin lap (25–48 to be set): outside, builder", "can still be reached")
+	v.Done(bay+"/ticked", "inside", "row:"+demo.ID("row 5"), "by", "builder")
+	v.Refused("lies within this one", bay+"/placed", "within", demo.Bay(), "by", "kept words")
+	v.Done(bay+"/placed", "also", demo.ID("fin"), "by", "builder")
+	v.Sees(bay, "Of Fin too.")
+
+	v.Sees("/stores", "unknown: look", "41 rivets to drill", "2 other parts are not affected", "h were worked on what it lies in")
+	s, err := v.Store(t.Context(), demo.ID("samphire"))
+	require.NoError(t, err)
+	notice := "/notices/" + s.Notices[0].ID + "/found"
+	v.Refused("affected or not?", notice, "airframe", demo.ID("samphire"), "part", demo.ID("stringer spare"), "found", "kept words", "by", "builder")
+	v.Done(notice, "airframe", demo.ID("samphire"), "part", demo.ID("stringer spare"), "answer", "not affected", "found", "the stamp reads 2120", "by", "builder")
+	v.Sees("/stores", "the stamp reads 2120")
+
+	like := "/setups/" + demo.ID("spar left") + "/like"
+	v.Sees(like, "The same on another assembly", "Main spar, right")
+	v.Refused("choose another assembly", like, "assembly", demo.ID("main spar left"))
+	v.Refused("names the points of this side", "/setups/"+demo.ID("tailplane join")+"/like", "assembly", demo.ID("fin"))
+	v.Done(like, "assembly", demo.ID("main spar right"))
+	hold := "/holds/" + demo.ID("close boom") + "/like"
+	v.Sees(hold, "with the space that it closes")
+	v.Refused("choose another assembly", hold, "assembly", demo.ID("tail boom"))
+	v.Done(hold, "assembly", demo.ID("fin"))
+}
+
+// An oversize is refused at what is wrong with it, and keeps what was typed.
+func TestAnOversizeIsRefusedAtItsFields(t *testing.T) {
+	v := site.Demo(t)
+	row := "/rows/" + demo.ID("row 5") + "/holes"
+	v.Refused("how wide is the hole now?", row, "do", "oversize", "number", "30", "rivet", "5/32", "why", "kept words")
+	v.Refused("does not fill a hole of 4.40 mm", row, "do", "oversize", "number", "30", "hole", "4.4", "rivet", "5/32", "why", "kept words")
+	v.Refused("does the dimple still fit", row, "do", "oversize", "number", "30", "hole", "4.05", "rivet", "5/32", "why", "kept words")
+	v.Refused("why is hole 30 drilled over?", row, "do", "oversize", "number", "30", "hole", "4.05", "rivet", "5/32", "dimple", "the dimple still fits the head")
+	v.Done(row, "do", "oversize", "number", "30", "hole", "4.05", "rivet", "5/32", "dimple", "the dimple still fits the head", "why", "egg-shaped", "by", "builder")
+	v.Sees("/rows/"+demo.ID("row 5")+"?hole=30", "hole 4.05 mm, rivet 5/32, the dimple still fits the head; egg-shaped", "oversize")
+	v.Refused("after which step can hole 31 not be reached?", row, "do", "out of reach", "number", "31", "by", "kept words")
+	v.Done(row, "do", "out of reach", "number", "31", "after", "Close the boom", "beyond", "set", "by", "builder")
+	v.Sees("/holds/"+demo.ID("close boom"), "hole 31 of Tail boom, row 5, top skin lap, cannot be set after it")
+	v.Done("/rows/"+demo.ID("row 5")+"/several", "several", "32-33", "operation", "out of reach/set", "step", "Close the boom", "by", "builder")
+	v.Sees("/holds/"+demo.ID("close boom"), "holes 31–33 of Tail boom")
+	v.Refused("this lies far outside the part", "/assemblies/"+demo.ID("rudder")+"/rows", "name", "kept words", "lay", "line", "view", "from the left", "from.0.0", "60000", "from.0.1", "600", "to.0.0", "5500", "to.0.1", "1400", "count", "9", "size", "1/8", "sort", "solid", "head", "domed", "metal", "aluminium", "layers.0.0", "aluminium", "layers.0.1", "1")
+}
