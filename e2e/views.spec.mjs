@@ -44,6 +44,7 @@ const views = {
   "order of setting": "/assemblies/" + id("tail boom") + "/rows",
   bay: "/bays/" + bay,
   order: "/order",
+  "orders and money": "/money",
   "another like this": "/setups/" + id("spar left") + "/like",
   "put right, a row": "/right/row?id=" + id("row 3"),
   stores: "/stores",

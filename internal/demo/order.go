@@ -14,6 +14,28 @@ import (
 func (d *filling) order(ctx context.Context, now time.Time) {
 	samphire := ID("samphire")
 	d.step = 0
+	day := func(n int) string { return now.AddDate(0, 0, n).Format("2006-01-02") }
+	for _, o := range []struct {
+		planning.NewOrder
+		sent, arrived int
+	}{
+		{planning.NewOrder{Name: "crate 3", Supplier: "kit maker", Asked: day(-210), Promised: day(-150)}, -150, -141},
+		{planning.NewOrder{Name: "crate 4", Supplier: "kit maker", Asked: day(-120), Promised: day(-70)}, -68, -64},
+		{planning.NewOrder{Name: "solid rivets, 1/8", Supplier: "hardware shop", Lead: "9", Asked: day(-4), Promised: day(3)}, -2, 0},
+		{planning.NewOrder{Name: "brake lines", Supplier: "kit maker", Lead: "30", Asked: day(-40), Promised: day(-6)}, 0, 0},
+		{planning.NewOrder{Name: "canopy screws", Supplier: "hardware shop", Lead: "12"}, 0, 0},
+	} {
+		o.Form, o.Airframe = named("order "+o.Name), samphire
+		d.do(d.Planning.AddOrder(ctx, o.NewOrder))
+		for _, moved := range []struct {
+			what string
+			on   int
+		}{{"sent", o.sent}, {"arrived", o.arrived}} {
+			if moved.on != 0 {
+				d.do(d.Planning.MoveOrder(ctx, planning.OrderMoved{Form: d.form(), Order: ID("order " + o.Name), What: moved.what, Day: day(moved.on)}))
+			}
+		}
+	}
 	for i, line := range []struct{ assembly, text, state string }{
 		{"wing panel left", "dimple the left wing skin, 3 h", "done"},
 		{"wing panel right", "dimple the right wing skin, 2-2.5-4 h, after dimple the left wing", ""},
@@ -27,7 +49,7 @@ func (d *filling) order(ctx context.Context, now time.Time) {
 		{"aileron right", "hang the right aileron, 2-3-6 h, after rivet the right wing", ""},
 		{"main spar left", "bush the left root brackets, 90 min", ""},
 		{"centre fuselage", "lay the floor, 3-4-8 h", ""},
-		{"centre fuselage", "run the brake lines, 4-6-10 h, after lay the floor", ""},
+		{"centre fuselage", "run the brake lines, 4-6-10 h, after lay the floor, needs brake lines", ""},
 		{"centre fuselage", "panel wiring, 20-30-60 h, after lay the floor", ""},
 		{"tail boom", "light in the tail cone, 1-2-4 h", ""},
 		{"fin", "fit the rudder pedals' cables, 3-4-8 h", ""},
@@ -35,7 +57,7 @@ func (d *filling) order(ctx context.Context, now time.Time) {
 		{"engine mount", "turn the fuselage, 40 min, 3 people, whole", ""},
 		{"engine mount", "hang the engine, 4-6-12 h, two people, whole, after turn the fuselage", ""},
 		{"centre fuselage", "bond the canopy frame, 3-4-6 h, whole, cures 24 h", ""},
-		{"centre fuselage", "trim the canopy, 6-10-20 h, after bond the canopy", ""},
+		{"centre fuselage", "trim the canopy, 6-10-20 h, after bond the canopy, needs canopy screws", ""},
 		{"", "weigh it, 3 h, 3 people, after hang the engine and trim the canopy", ""},
 		{"", "papers for the inspection, 6-8-16 h", ""},
 	} {
@@ -49,6 +71,12 @@ func (d *filling) order(ctx context.Context, now time.Time) {
 		}
 	}
 	d.do(d.Planning.SetWeek(ctx, planning.WeekSet{Form: d.form(), Airframe: samphire, From: map[string]string{"tue": "19:00", "thu": "19:00", "sat": "09:00"}, Long: map[string]string{"tue": "2 h", "thu": "2 h", "sat": "6 h"}}))
+	d.do(d.Planning.SetMoney(ctx, planning.MoneySet{Form: d.form(), Airframe: samphire, Saved: "6200 EUR", PerMonth: "900", Day: "25"}))
+	for _, g := range []planning.NewStage{{Form: named("stage airframe"), Name: "airframe kit", Price: "18400", Lead: "90"}, {Form: named("stage engine"), Name: "engine", Price: "15800", Lead: "120", NeededBy: ID("step 18")}, {Form: named("stage panel"), Name: "instruments", Price: "4300", Lead: "30", NeededBy: ID("step 13")}} {
+		g.Airframe = samphire
+		d.do(d.Planning.AddStage(ctx, g))
+	}
+	d.do(d.Planning.PayStage(ctx, planning.StagePaid{Form: d.form(), Stage: ID("stage airframe"), Paid: true}))
 	saturday := now.AddDate(0, 0, 1+(int(time.Saturday)-int(now.Weekday())+6)%7)
 	for k := range 8 {
 		n := planning.NewVisit{Form: d.form(), Airframe: samphire, Date: saturday.AddDate(0, 0, 14*k).Format("2006-01-02"), From: "09:00", Long: "5 h", Who: "helper"}

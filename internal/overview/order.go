@@ -31,6 +31,8 @@ type OrderSheet struct {
 	Week       map[string]plan.Stretch
 	Visits     []planning.Visit
 	Sessions   []planning.Session // the last one first
+	Ordered    []planning.Order
+	Money      planning.Money
 	Now        time.Time
 }
 
@@ -93,11 +95,21 @@ func (w *Workshop) Order(ctx context.Context, id string) (s OrderSheet, err erro
 		if err := w.follow(ctx, q, s.Airframe, p); err != nil {
 			return err
 		}
+		if s.Ordered, err = planning.Orders(ctx, q, s.Airframe.ID); err != nil {
+			return err
+		}
 		own, err := planning.Steps(ctx, q, s.Airframe.ID, w.Ledger.When)
 		if err != nil {
 			return err
 		}
-		p.own(own)
+		p.own(own, p.ordered(s.Ordered))
+		var told bool
+		if s.Money, told, err = planning.MoneyOf(ctx, q, s.Airframe.ID); err != nil {
+			return err
+		}
+		if told {
+			p.pay(s.Money)
+		}
 		if err := w.evenings(ctx, q, &s, p); err != nil {
 			return err
 		}
@@ -239,7 +251,7 @@ func (p *planned) link(assemblies []Assembly) {
 }
 
 // own adds the steps that were added by hand; what they come after may be gone since.
-func (p *planned) own(list []planning.Step) {
+func (p *planned) own(list []planning.Step, orders map[string]int) {
 	for _, s := range list {
 		one := plan.Step{ID: s.ID, Name: s.Name, Kind: s.Kind, Low: s.Hours.Low, Likely: s.Hours.Likely, High: s.Hours.High, People: s.People, Whole: s.Whole, State: s.State}
 		if s.Cure > 0 {
@@ -248,6 +260,11 @@ func (p *planned) own(list []planning.Step) {
 		if !s.Done.IsZero() {
 			ended := plan.Minute(s.Done)
 			one.Ended = &ended
+		}
+		for _, needed := range s.Needs {
+			if o, ok := orders[needed]; ok {
+				one.Needs = append(one.Needs, o)
+			}
 		}
 		p.add(one, OrderStep{Own: true})
 	}
@@ -258,6 +275,31 @@ func (p *planned) own(list []planning.Step) {
 				p.Steps[i].After = append(p.Steps[i].After, b)
 			}
 		}
+	}
+}
+
+// ordered adds the orders, each with its supplier's own delay, and finds them by their ids.
+func (p *planned) ordered(list []planning.Order) map[string]int {
+	at := map[string]int{}
+	for i, o := range list {
+		one := plan.Order{ID: o.ID, Name: o.Name, Delay: planning.Delay(list, o.Supplier), Asked: planning.DateOf(o.Asked), Promised: planning.DateOf(o.Promised), Sent: planning.DateOf(o.Sent), Arrived: planning.DateOf(o.Arrived)}
+		if o.Lead >= 0 {
+			one.Lead = &o.Lead
+		}
+		p.Orders, at[o.ID] = append(p.Orders, one), i
+	}
+	return at
+}
+
+// pay adds what is saved, and the stages of the kit.
+func (p *planned) pay(m planning.Money) {
+	p.Money = &plan.Money{Currency: m.Currency, Saved: m.Saved, PerMonth: m.PerMonth, Day: m.Day}
+	for _, s := range m.Stages {
+		one := plan.Stage{ID: s.ID, Name: s.Name, Price: s.Price, Lead: s.Lead, NeededBy: -1, Paid: s.Paid}
+		if i, ok := p.at[s.NeededBy]; ok {
+			one.NeededBy = i
+		}
+		p.Plan.Money.Stages = append(p.Plan.Money.Stages, one)
 	}
 }
 
@@ -329,6 +371,18 @@ func (s OrderSheet) Why(by plan.By) string {
 		return "waits for " + s.Steps[by.ID].Name
 	case "cure":
 		return s.Steps[by.ID].Name + " cures until " + strings.Replace(by.Until, "T", " ", 1)
+	case "order":
+		for _, o := range s.Ordered {
+			if o.ID == by.ID {
+				return "waits for the order " + o.Name + after(", expected ", by.Until)
+			}
+		}
+	case "money":
+		for _, g := range s.Money.Stages {
+			if g.ID == by.ID {
+				return "waits for the money for " + g.Name + after(", there on ", by.Until)
+			}
+		}
 	case "question":
 		for _, q := range s.Plan.Questions {
 			if q.ID == by.ID {
@@ -337,6 +391,13 @@ func (s OrderSheet) Why(by plan.By) string {
 		}
 	}
 	return by.What + " " + by.ID
+}
+
+func after(word, text string) string {
+	if text == "" {
+		return ""
+	}
+	return word + text
 }
 
 // At is a minute that the plan prints, as a time in the workshop's zone.

@@ -17,6 +17,7 @@ import (
 func Keepers(p *Planning) []ledger.Keeper {
 	return []ledger.Keeper{
 		{Kind: "step", Load: loadStep, Judge: judgeStep, Put: putStep, Withdraw: withdrawStep, Holds: none},
+		{Kind: "order", Load: loadOrder, Judge: p.judgeOrder, Put: putOrder, Withdraw: withdrawOrder, Holds: none},
 		{Kind: "visit", Load: loadVisit, Judge: p.judgeVisit, Put: putVisit, Withdraw: withdrawVisit, Holds: none},
 	}
 }
@@ -59,7 +60,7 @@ func judgeStep(_ context.Context, _ *query.Queries, t ledger.Thing, values map[s
 	name, kind := values["name"], values["kind"]
 	wrong.Text("name", &name, ledger.MaxName, "what is done?")
 	wrong.Text("kind", &kind, ledger.MaxName, "")
-	line, err := plan.ParseLine("x, "+values["hours"], nil)
+	line, err := plan.ParseLine("x, "+values["hours"], nil, nil)
 	if err != nil {
 		wrong.Add("hours", "how long: 6 h, 40 min, or 4-6-12 h")
 	}

@@ -33,8 +33,8 @@ func New(l *ledger.Ledger) *Planning { return &Planning{l} }
 // Capability is what the package brings to the ledger.
 var Capability = ledger.Capability{
 	Name:   "planning",
-	Tables: ledger.Records("plan_steps", "plan_weeks", "plan_visits", "work_sessions"),
-	Kinds:  ledger.Kinds(stepAdded, stepMoved, weekSet, visitAdded, workStarted, workStopped),
+	Tables: ledger.Records("plan_steps", "plan_weeks", "plan_visits", "work_sessions", "plan_orders", "plan_money", "plan_stages"),
+	Kinds:  ledger.Kinds(stepAdded, stepMoved, weekSet, visitAdded, workStarted, workStopped, orderAdded, orderMoved, moneySet, stageAdded, stagePaid),
 }
 
 // Categories are what hours are told by.
@@ -50,7 +50,7 @@ type Step struct {
 	People                     int
 	Whole                      bool
 	Cure                       float64 // hours
-	After                      []string
+	After, Needs               []string
 	State                      string
 	Done                       time.Time // zero while it is not
 	Revised                    int64
@@ -82,12 +82,16 @@ type laid struct {
 	Whole  int64           `json:"whole"`
 	Cure   float64         `json:"cure"`
 	After  json.RawMessage `json:"after"`
+	Needs  json.RawMessage `json:"needs,omitempty"`
 }
 
 var stepAdded = &ledger.Kind[NewStep, laid]{
 	Name: "plan-step", Version: 1,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewStep, f laid) error {
-		return q.AddPlanStep(ctx, query.AddPlanStepParams{ID: e.ID, AirframeID: n.Airframe, Name: f.Name, AssemblyID: gate.Reference(n.Assembly), Kind: n.Kind, Hours: string(f.Hours), People: f.People, Whole: f.Whole, Cure: f.Cure, After: string(f.After), Entry: e.Seq, Revised: e.Seq})
+		if f.Needs == nil {
+			f.Needs = json.RawMessage("[]")
+		}
+		return q.AddPlanStep(ctx, query.AddPlanStepParams{ID: e.ID, AirframeID: n.Airframe, Name: f.Name, AssemblyID: gate.Reference(n.Assembly), Kind: n.Kind, Hours: string(f.Hours), People: f.People, Whole: f.Whole, Cure: f.Cure, After: string(f.After), Needs: string(f.Needs), Entry: e.Seq, Revised: e.Seq})
 	},
 	Words: func(n NewStep, f laid) ledger.Words {
 		return ledger.Words{What: "step added: " + f.Title, Detail: n.Line}
@@ -120,7 +124,15 @@ func (p *Planning) AddStep(ctx context.Context, n NewStep) error {
 		for _, s := range own {
 			names = append(names, plan.Named{ID: s.ID, Name: s.Name})
 		}
-		line, err := plan.ParseLine(n.Line, names)
+		ordered, err := Orders(ctx, q, n.Airframe)
+		if err != nil {
+			return f, err
+		}
+		var orders []plan.Named
+		for _, o := range ordered {
+			orders = append(orders, plan.Named{ID: o.ID, Name: o.Name})
+		}
+		line, err := plan.ParseLine(n.Line, names, orders)
 		if err != nil {
 			wrong.Add("line", err.Error())
 		}
@@ -135,6 +147,9 @@ func (p *Planning) AddStep(ctx context.Context, n NewStep) error {
 			return f, err
 		}
 		if f.After, err = json.Marshal(append([]string{}, line.After...)); err != nil {
+			return f, err
+		}
+		if f.Needs, err = json.Marshal(append([]string{}, line.Needs...)); err != nil {
 			return f, err
 		}
 		return f, wrong.Err()
@@ -154,7 +169,7 @@ func Steps(ctx context.Context, q *query.Queries, airframe string, when func(str
 		if r.DoneAt != "" {
 			out[i].Done = when(r.DoneAt)
 		}
-		if err := errors.Join(json.Unmarshal([]byte(r.Hours), &out[i].Hours), json.Unmarshal([]byte(r.After), &out[i].After)); err != nil {
+		if err := errors.Join(json.Unmarshal([]byte(r.Hours), &out[i].Hours), json.Unmarshal([]byte(r.After), &out[i].After), json.Unmarshal([]byte(r.Needs), &out[i].Needs)); err != nil {
 			return nil, fmt.Errorf("reading the step %s: %w", r.Name, err)
 		}
 	}

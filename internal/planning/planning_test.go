@@ -165,3 +165,71 @@ func TestStepsAndVisitsArePutRight(t *testing.T) {
 	assert.Empty(t, order(t, l, loft.BenchFrame).Visits)
 	l.Verify()
 }
+
+// By hand: the supplier came 3 days late once and in time once, 1.5 on the mean, 2 rounded up;
+// promised for 1 June it is expected on the 3rd, and counts from the 4th. 7800 with 1200 saved
+// and 450 a month take 15 pay days: the 25th of May 2026 is the first, the 25th of July 2027
+// the last; sixty days on it is the 23rd of September.
+func TestOrdersAndMoneyHoldWhatNeedsThem(t *testing.T) {
+	l := loft.Bench(t, 2)
+	frame, ctx := loft.BenchFrame, l.Ctx()
+	add1 := func(name string, n planning.NewOrder) string {
+		n.Form, n.Airframe, n.Name, n.Supplier = loft.Named(name), frame, name, "kit"
+		require.NoError(t, l.Planning.AddOrder(ctx, n))
+		return loft.ID(name)
+	}
+	move := func(id, what, day string) error {
+		return l.Planning.MoveOrder(ctx, planning.OrderMoved{Form: l.Form(), Order: id, What: what, Day: day})
+	}
+	for name, came := range map[string]string{"first crate": "2026-04-13", "second crate": "2026-04-10"} {
+		id := add1(name, planning.NewOrder{Asked: "2026-03-01", Promised: "2026-04-10"})
+		require.NoError(t, move(id, "sent", "2026-04-02"))
+		require.NoError(t, move(id, "arrived", came))
+	}
+	tank := add1("fuel tank", planning.NewOrder{Lead: "20", Asked: "2026-05-01", Promised: "2026-06-01"})
+	late := add1("spinner", planning.NewOrder{Lead: "200"})
+	fit := add(t, l, frame, "fit", "fit the tank, 2 h, needs fuel tank")
+	spin := add(t, l, frame, "spin", "spinner on, 1 h, needs spinner, after fit")
+	sweep := add(t, l, frame, "sweep", "sweep, 1 h")
+	require.NoError(t, l.Planning.SetWeek(ctx, planning.WeekSet{Form: l.Form(), Airframe: frame, From: map[string]string{"mon": "19:00", "thu": "19:00"}, Long: map[string]string{"mon": "2", "thu": "2"}}))
+	s := order(t, l, frame)
+	at := map[string]string{}
+	for _, o := range s.Answer.Orders {
+		at[o.ID] = o.Expected + " " + o.LatestAsk
+	}
+	assert.Equal(t, "2026-06-03 ", at[tank])
+	assert.Contains(t, at[late], "2026-11-22 ", "4 May + 200 + 2 days")
+	assert.Contains(t, s.Answer.Now, sweep, "meanwhile-work")
+	for _, h := range s.Answer.Held {
+		if h.ID == fit {
+			assert.Equal(t, "waits for the order fuel tank, expected 2026-06-03", s.Why(h.By[0]))
+		}
+	}
+	require.NoError(t, move(tank, "arrived", ""))
+	assert.Contains(t, order(t, l, frame).Answer.Now, fit)
+
+	require.NoError(t, l.Planning.SetMoney(ctx, planning.MoneySet{Form: l.Form(), Airframe: frame, Saved: "1200 EUR", PerMonth: "450", Day: "25"}))
+	require.NoError(t, l.Planning.AddStage(ctx, planning.NewStage{Form: loft.Named("wing kit"), Airframe: frame, Name: "wing kit", Price: "7800", Lead: "60", NeededBy: spin}))
+	s = order(t, l, frame)
+	require.Len(t, s.Answer.Money.Stages, 1)
+	assert.Equal(t, []string{"2027-07-25", "2027-09-23"}, []string{s.Answer.Money.Stages[0].Payable, s.Answer.Money.Stages[0].Arrives})
+	assert.Equal(t, "660000", s.Answer.Money.Short.String())
+	require.NoError(t, l.Planning.PayStage(ctx, planning.StagePaid{Form: l.Form(), Stage: loft.ID("wing kit"), Paid: true}))
+	assert.Empty(t, order(t, l, frame).Answer.Money.Stages)
+
+	for field, n := range map[string]planning.NewOrder{"name": {Supplier: "kit"}, "supplier": {Name: "x"}, "lead": {Name: "x", Supplier: "kit", Lead: "soon"}, "asked": {Name: "x", Supplier: "kit", Asked: "2027-01-01"}, "promised": {Name: "x", Supplier: "kit", Asked: "2026-04-01", Promised: "2026-03-01"}} {
+		n.Form, n.Airframe = l.Form(), frame
+		assert.Contains(t, loft.Problems(t, l.Planning.AddOrder(ctx, n)), field)
+	}
+	assert.Contains(t, loft.Problems(t, move(late, "arrived", "2026-12-24"))["day"], "after today")
+	assert.Contains(t, loft.Problems(t, move(late, "lost", "")), "what")
+	assert.Contains(t, loft.Problems(t, l.Planning.MoveOrder(ctx, planning.OrderMoved{Form: l.Form(), Order: late, Seen: "sent", What: "arrived"})), "", "a tab that was left behind")
+	for field, n := range map[string]planning.MoneySet{"saved": {Saved: "much", PerMonth: "1"}, "per_month": {Saved: "1 EUR", PerMonth: "1 USD"}, "day": {Saved: "1", PerMonth: "1", Day: "31"}} {
+		n.Form, n.Airframe = l.Form(), frame
+		assert.Contains(t, loft.Problems(t, l.Planning.SetMoney(ctx, n)), field)
+	}
+	require.NoError(t, l.Right("order", late, amending.Change, map[string]string{"lead": "20"}))
+	require.NoError(t, l.Right("order", late, amending.Withdraw, nil))
+	assert.NotContains(t, loft.Problems(t, l.AddStep(ctx, planning.NewStep{Form: l.Form(), Airframe: frame, Line: "x, 1 h, needs spinner"}))["line"], "not understood")
+	l.Verify()
+}

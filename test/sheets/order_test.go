@@ -43,6 +43,25 @@ func TestTheOrderSheetSaysWhatIsNextAndWhatIsHeld(t *testing.T) {
 	assert.Equal(t, http.StatusNotFound, v.Get("/order?airframe=none").Code)
 }
 
+// A part that comes late, and money that is not there yet, hold what needs them; when it comes
+// the step may begin.
+func TestOrdersAndMoneyAtTheirSheet(t *testing.T) {
+	v := site.Demo(t)
+	frame := "/airframes/" + demo.ID("samphire")
+	v.Sees("/order", "waits for the order brake lines, expected", "waits for the money for instruments, there on")
+	v.Sees("/money", "brake lines", "overdue", "ask by", "money limits:", "days late", "are still to be saved", "arrived on")
+	v.Refused("what is ordered?", frame+"/orders", "supplier", "kept words")
+	v.Refused("is after today", frame+"/orders", "name", "kept words", "supplier", "s", "asked", "2030-01-01")
+	v.Refused("arrived is before it was sent", frame+"/order", "order", demo.ID("order solid rivets, 1/8"), "what", "arrived", "day", "2020-01-01")
+	v.Done(frame+"/order", "order", demo.ID("order brake lines"), "what", "arrived")
+	v.Sees("/order", "run the brake lines")
+	assert.NotContains(t, v.Get("/order").Body.String(), "waits for the order brake lines")
+	v.Refused("an amount", frame+"/money", "saved", "kept words", "per_month", "1")
+	v.Refused("which part of the kit", frame+"/stages", "name", "", "price", "10", "lead", "1")
+	v.Done(frame+"/paid", "stage", demo.ID("stage panel"), "paid", "true")
+	assert.NotContains(t, v.Get("/order").Body.String(), "waits for the money for instruments")
+}
+
 // The calendar is read by a reader of the format: every step of the schedule is in it.
 func TestTheScheduleIsACalendar(t *testing.T) {
 	v := site.Demo(t)

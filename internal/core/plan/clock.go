@@ -27,6 +27,9 @@ func parseDate(text string) (Date, error) {
 	return dateOf(t.Date()), nil
 }
 
+// ParseDate reads YYYY-MM-DD.
+func ParseDate(text string) (Date, error) { return parseDate(text) }
+
 // time is the midnight of the day in UTC.
 func (d Date) time() time.Time { return time.Unix(int64(d)*86400, 0).UTC() }
 

@@ -18,6 +18,7 @@ type Line struct {
 	Low, Likely, High float64 // hours
 	People            int
 	After             []string // ids of what was named
+	Needs             []string // ids of orders
 	Whole             bool
 	Cure              float64 // hours; 0 for none
 }
@@ -34,9 +35,9 @@ var (
 	errHours  = errors.New("how long does it take: 6 h, 40 min, or low, likely and high as in 4-6-12 h")
 )
 
-// ParseLine reads a step. What it comes after is named by its beginning, as far as it is told
-// from the others.
-func ParseLine(text string, steps []Named) (Line, error) {
+// ParseLine reads a step. What it comes after, and the orders that it needs, are named by their
+// beginnings, as far as they are told from the others.
+func ParseLine(text string, steps, orders []Named) (Line, error) {
 	parts := strings.Split(text, ",")
 	l := Line{Name: strings.TrimSpace(parts[0]), People: 1}
 	if l.Name == "" {
@@ -55,6 +56,16 @@ func ParseLine(text string, steps []Named) (Line, error) {
 				}
 				if !slices.Contains(l.After, id) {
 					l.After = append(l.After, id)
+				}
+			}
+		case strings.HasPrefix(lower, "needs "):
+			for _, one := range strings.Split(strings.TrimPrefix(lower, "needs "), " and ") {
+				id, err := find(strings.TrimSpace(one), orders)
+				if err != nil {
+					return l, fmt.Errorf("needs %s: order it first, on the Money sheet", strings.TrimSpace(one))
+				}
+				if !slices.Contains(l.Needs, id) {
+					l.Needs = append(l.Needs, id)
 				}
 			}
 		case lower == "whole" || lower == "in one go":

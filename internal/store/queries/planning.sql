@@ -1,5 +1,5 @@
 -- name: AddPlanStep :exec
-INSERT INTO plan_steps (id, airframe_id, name, assembly_id, kind, hours, people, whole, cure, after, state, done_at, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, 'open', '', ?, ?);
+INSERT INTO plan_steps (id, airframe_id, name, assembly_id, kind, hours, people, whole, cure, after, needs, state, done_at, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, 'open', '', ?, ?);
 
 -- name: PlanStep :one
 SELECT * FROM plan_steps WHERE id = ?;
@@ -48,3 +48,40 @@ SELECT * FROM work_sessions WHERE airframe_id = ? ORDER BY from_at, entry;
 
 -- name: StopWorkSession :exec
 UPDATE work_sessions SET to_at = ?, revised = ? WHERE id = ?;
+
+-- name: AddPlanOrder :exec
+INSERT INTO plan_orders (id, airframe_id, name, supplier, lead_days, asked, promised, sent, arrived, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, '', '', ?, ?);
+
+-- name: PlanOrder :one
+SELECT * FROM plan_orders WHERE id = ?;
+
+-- name: PlanOrders :many
+SELECT * FROM plan_orders WHERE airframe_id = ? AND withdrawn = '' ORDER BY entry, id;
+
+-- name: MovePlanOrder :exec
+UPDATE plan_orders SET asked = ?, promised = ?, sent = ?, arrived = ?, revised = ? WHERE id = ?;
+
+-- name: ChangePlanOrder :exec
+UPDATE plan_orders SET name = ?, supplier = ?, lead_days = ?, asked = ?, promised = ?, sent = ?, arrived = ?, revised = ? WHERE id = ?;
+
+-- name: WithdrawPlanOrder :exec
+UPDATE plan_orders SET withdrawn = ?, revised = ? WHERE id = ?;
+
+-- name: SetPlanMoney :exec
+INSERT INTO plan_money (airframe_id, currency, saved, per_month, day, entry) VALUES (?, ?, ?, ?, ?, ?)
+    ON CONFLICT (airframe_id) DO UPDATE SET currency = excluded.currency, saved = excluded.saved, per_month = excluded.per_month, day = excluded.day, entry = excluded.entry;
+
+-- name: PlanMoney :one
+SELECT * FROM plan_money WHERE airframe_id = ?;
+
+-- name: AddPlanStage :exec
+INSERT INTO plan_stages (id, airframe_id, name, price, lead_days, needed_by, paid, entry, revised) VALUES (?, ?, ?, ?, ?, ?, 0, ?, ?);
+
+-- name: PlanStage :one
+SELECT * FROM plan_stages WHERE id = ?;
+
+-- name: PlanStages :many
+SELECT * FROM plan_stages WHERE airframe_id = ? ORDER BY entry, id;
+
+-- name: PayPlanStage :exec
+UPDATE plan_stages SET paid = ?, revised = ? WHERE id = ?;

@@ -286,6 +286,42 @@ type Photo struct {
 	Entry   int64
 }
 
+type PlanMoney struct {
+	AirframeID string
+	Currency   string
+	Saved      int64
+	PerMonth   int64
+	Day        int64
+	Entry      int64
+}
+
+type PlanOrder struct {
+	ID         string
+	AirframeID string
+	Name       string
+	Supplier   string
+	LeadDays   int64
+	Asked      string
+	Promised   string
+	Sent       string
+	Arrived    string
+	Withdrawn  string
+	Entry      int64
+	Revised    int64
+}
+
+type PlanStage struct {
+	ID         string
+	AirframeID string
+	Name       string
+	Price      int64
+	LeadDays   int64
+	NeededBy   string
+	Paid       int64
+	Entry      int64
+	Revised    int64
+}
+
 type PlanStep struct {
 	ID         string
 	AirframeID string
@@ -302,6 +338,7 @@ type PlanStep struct {
 	Withdrawn  string
 	Entry      int64
 	Revised    int64
+	Needs      string
 }
 
 type PlanVisit struct {

@@ -10,8 +10,68 @@ import (
 	"database/sql"
 )
 
+const addPlanOrder = `-- name: AddPlanOrder :exec
+INSERT INTO plan_orders (id, airframe_id, name, supplier, lead_days, asked, promised, sent, arrived, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, '', '', ?, ?)
+`
+
+type AddPlanOrderParams struct {
+	ID         string
+	AirframeID string
+	Name       string
+	Supplier   string
+	LeadDays   int64
+	Asked      string
+	Promised   string
+	Entry      int64
+	Revised    int64
+}
+
+func (q *Queries) AddPlanOrder(ctx context.Context, arg AddPlanOrderParams) error {
+	_, err := q.db.ExecContext(ctx, addPlanOrder,
+		arg.ID,
+		arg.AirframeID,
+		arg.Name,
+		arg.Supplier,
+		arg.LeadDays,
+		arg.Asked,
+		arg.Promised,
+		arg.Entry,
+		arg.Revised,
+	)
+	return err
+}
+
+const addPlanStage = `-- name: AddPlanStage :exec
+INSERT INTO plan_stages (id, airframe_id, name, price, lead_days, needed_by, paid, entry, revised) VALUES (?, ?, ?, ?, ?, ?, 0, ?, ?)
+`
+
+type AddPlanStageParams struct {
+	ID         string
+	AirframeID string
+	Name       string
+	Price      int64
+	LeadDays   int64
+	NeededBy   string
+	Entry      int64
+	Revised    int64
+}
+
+func (q *Queries) AddPlanStage(ctx context.Context, arg AddPlanStageParams) error {
+	_, err := q.db.ExecContext(ctx, addPlanStage,
+		arg.ID,
+		arg.AirframeID,
+		arg.Name,
+		arg.Price,
+		arg.LeadDays,
+		arg.NeededBy,
+		arg.Entry,
+		arg.Revised,
+	)
+	return err
+}
+
 const addPlanStep = `-- name: AddPlanStep :exec
-INSERT INTO plan_steps (id, airframe_id, name, assembly_id, kind, hours, people, whole, cure, after, state, done_at, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, 'open', '', ?, ?)
+INSERT INTO plan_steps (id, airframe_id, name, assembly_id, kind, hours, people, whole, cure, after, needs, state, done_at, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, 'open', '', ?, ?)
 `
 
 type AddPlanStepParams struct {
@@ -25,6 +85,7 @@ type AddPlanStepParams struct {
 	Whole      int64
 	Cure       float64
 	After      string
+	Needs      string
 	Entry      int64
 	Revised    int64
 }
@@ -41,6 +102,7 @@ func (q *Queries) AddPlanStep(ctx context.Context, arg AddPlanStepParams) error 
 		arg.Whole,
 		arg.Cure,
 		arg.After,
+		arg.Needs,
 		arg.Entry,
 		arg.Revised,
 	)
@@ -109,6 +171,37 @@ func (q *Queries) AddWorkSession(ctx context.Context, arg AddWorkSessionParams) 
 	return err
 }
 
+const changePlanOrder = `-- name: ChangePlanOrder :exec
+UPDATE plan_orders SET name = ?, supplier = ?, lead_days = ?, asked = ?, promised = ?, sent = ?, arrived = ?, revised = ? WHERE id = ?
+`
+
+type ChangePlanOrderParams struct {
+	Name     string
+	Supplier string
+	LeadDays int64
+	Asked    string
+	Promised string
+	Sent     string
+	Arrived  string
+	Revised  int64
+	ID       string
+}
+
+func (q *Queries) ChangePlanOrder(ctx context.Context, arg ChangePlanOrderParams) error {
+	_, err := q.db.ExecContext(ctx, changePlanOrder,
+		arg.Name,
+		arg.Supplier,
+		arg.LeadDays,
+		arg.Asked,
+		arg.Promised,
+		arg.Sent,
+		arg.Arrived,
+		arg.Revised,
+		arg.ID,
+	)
+	return err
+}
+
 const changePlanStep = `-- name: ChangePlanStep :exec
 UPDATE plan_steps SET name = ?, kind = ?, hours = ?, people = ?, whole = ?, cure = ?, revised = ? WHERE id = ?
 `
@@ -163,8 +256,188 @@ func (q *Queries) ChangePlanVisit(ctx context.Context, arg ChangePlanVisitParams
 	return err
 }
 
+const movePlanOrder = `-- name: MovePlanOrder :exec
+UPDATE plan_orders SET asked = ?, promised = ?, sent = ?, arrived = ?, revised = ? WHERE id = ?
+`
+
+type MovePlanOrderParams struct {
+	Asked    string
+	Promised string
+	Sent     string
+	Arrived  string
+	Revised  int64
+	ID       string
+}
+
+func (q *Queries) MovePlanOrder(ctx context.Context, arg MovePlanOrderParams) error {
+	_, err := q.db.ExecContext(ctx, movePlanOrder,
+		arg.Asked,
+		arg.Promised,
+		arg.Sent,
+		arg.Arrived,
+		arg.Revised,
+		arg.ID,
+	)
+	return err
+}
+
+const payPlanStage = `-- name: PayPlanStage :exec
+UPDATE plan_stages SET paid = ?, revised = ? WHERE id = ?
+`
+
+type PayPlanStageParams struct {
+	Paid    int64
+	Revised int64
+	ID      string
+}
+
+func (q *Queries) PayPlanStage(ctx context.Context, arg PayPlanStageParams) error {
+	_, err := q.db.ExecContext(ctx, payPlanStage, arg.Paid, arg.Revised, arg.ID)
+	return err
+}
+
+const planMoney = `-- name: PlanMoney :one
+SELECT airframe_id, currency, saved, per_month, day, entry FROM plan_money WHERE airframe_id = ?
+`
+
+func (q *Queries) PlanMoney(ctx context.Context, airframeID string) (PlanMoney, error) {
+	row := q.db.QueryRowContext(ctx, planMoney, airframeID)
+	var i PlanMoney
+	err := row.Scan(
+		&i.AirframeID,
+		&i.Currency,
+		&i.Saved,
+		&i.PerMonth,
+		&i.Day,
+		&i.Entry,
+	)
+	return i, err
+}
+
+const planOrder = `-- name: PlanOrder :one
+SELECT id, airframe_id, name, supplier, lead_days, asked, promised, sent, arrived, withdrawn, entry, revised FROM plan_orders WHERE id = ?
+`
+
+func (q *Queries) PlanOrder(ctx context.Context, id string) (PlanOrder, error) {
+	row := q.db.QueryRowContext(ctx, planOrder, id)
+	var i PlanOrder
+	err := row.Scan(
+		&i.ID,
+		&i.AirframeID,
+		&i.Name,
+		&i.Supplier,
+		&i.LeadDays,
+		&i.Asked,
+		&i.Promised,
+		&i.Sent,
+		&i.Arrived,
+		&i.Withdrawn,
+		&i.Entry,
+		&i.Revised,
+	)
+	return i, err
+}
+
+const planOrders = `-- name: PlanOrders :many
+SELECT id, airframe_id, name, supplier, lead_days, asked, promised, sent, arrived, withdrawn, entry, revised FROM plan_orders WHERE airframe_id = ? AND withdrawn = '' ORDER BY entry, id
+`
+
+func (q *Queries) PlanOrders(ctx context.Context, airframeID string) ([]PlanOrder, error) {
+	rows, err := q.db.QueryContext(ctx, planOrders, airframeID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []PlanOrder
+	for rows.Next() {
+		var i PlanOrder
+		if err := rows.Scan(
+			&i.ID,
+			&i.AirframeID,
+			&i.Name,
+			&i.Supplier,
+			&i.LeadDays,
+			&i.Asked,
+			&i.Promised,
+			&i.Sent,
+			&i.Arrived,
+			&i.Withdrawn,
+			&i.Entry,
+			&i.Revised,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const planStage = `-- name: PlanStage :one
+SELECT id, airframe_id, name, price, lead_days, needed_by, paid, entry, revised FROM plan_stages WHERE id = ?
+`
+
+func (q *Queries) PlanStage(ctx context.Context, id string) (PlanStage, error) {
+	row := q.db.QueryRowContext(ctx, planStage, id)
+	var i PlanStage
+	err := row.Scan(
+		&i.ID,
+		&i.AirframeID,
+		&i.Name,
+		&i.Price,
+		&i.LeadDays,
+		&i.NeededBy,
+		&i.Paid,
+		&i.Entry,
+		&i.Revised,
+	)
+	return i, err
+}
+
+const planStages = `-- name: PlanStages :many
+SELECT id, airframe_id, name, price, lead_days, needed_by, paid, entry, revised FROM plan_stages WHERE airframe_id = ? ORDER BY entry, id
+`
+
+func (q *Queries) PlanStages(ctx context.Context, airframeID string) ([]PlanStage, error) {
+	rows, err := q.db.QueryContext(ctx, planStages, airframeID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []PlanStage
+	for rows.Next() {
+		var i PlanStage
+		if err := rows.Scan(
+			&i.ID,
+			&i.AirframeID,
+			&i.Name,
+			&i.Price,
+			&i.LeadDays,
+			&i.NeededBy,
+			&i.Paid,
+			&i.Entry,
+			&i.Revised,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const planStep = `-- name: PlanStep :one
-SELECT id, airframe_id, name, assembly_id, kind, hours, people, whole, cure, "after", state, done_at, withdrawn, entry, revised FROM plan_steps WHERE id = ?
+SELECT id, airframe_id, name, assembly_id, kind, hours, people, whole, cure, "after", state, done_at, withdrawn, entry, revised, needs FROM plan_steps WHERE id = ?
 `
 
 func (q *Queries) PlanStep(ctx context.Context, id string) (PlanStep, error) {
@@ -186,12 +459,13 @@ func (q *Queries) PlanStep(ctx context.Context, id string) (PlanStep, error) {
 		&i.Withdrawn,
 		&i.Entry,
 		&i.Revised,
+		&i.Needs,
 	)
 	return i, err
 }
 
 const planSteps = `-- name: PlanSteps :many
-SELECT id, airframe_id, name, assembly_id, kind, hours, people, whole, cure, "after", state, done_at, withdrawn, entry, revised FROM plan_steps WHERE airframe_id = ? AND withdrawn = '' ORDER BY entry, id
+SELECT id, airframe_id, name, assembly_id, kind, hours, people, whole, cure, "after", state, done_at, withdrawn, entry, revised, needs FROM plan_steps WHERE airframe_id = ? AND withdrawn = '' ORDER BY entry, id
 `
 
 func (q *Queries) PlanSteps(ctx context.Context, airframeID string) ([]PlanStep, error) {
@@ -219,6 +493,7 @@ func (q *Queries) PlanSteps(ctx context.Context, airframeID string) ([]PlanStep,
 			&i.Withdrawn,
 			&i.Entry,
 			&i.Revised,
+			&i.Needs,
 		); err != nil {
 			return nil, err
 		}
@@ -302,6 +577,32 @@ func (q *Queries) PlanWeek(ctx context.Context, airframeID string) (string, erro
 	return days, err
 }
 
+const setPlanMoney = `-- name: SetPlanMoney :exec
+INSERT INTO plan_money (airframe_id, currency, saved, per_month, day, entry) VALUES (?, ?, ?, ?, ?, ?)
+    ON CONFLICT (airframe_id) DO UPDATE SET currency = excluded.currency, saved = excluded.saved, per_month = excluded.per_month, day = excluded.day, entry = excluded.entry
+`
+
+type SetPlanMoneyParams struct {
+	AirframeID string
+	Currency   string
+	Saved      int64
+	PerMonth   int64
+	Day        int64
+	Entry      int64
+}
+
+func (q *Queries) SetPlanMoney(ctx context.Context, arg SetPlanMoneyParams) error {
+	_, err := q.db.ExecContext(ctx, setPlanMoney,
+		arg.AirframeID,
+		arg.Currency,
+		arg.Saved,
+		arg.PerMonth,
+		arg.Day,
+		arg.Entry,
+	)
+	return err
+}
+
 const setPlanStepState = `-- name: SetPlanStepState :exec
 UPDATE plan_steps SET state = ?, done_at = ?, revised = ? WHERE id = ?
 `
@@ -350,6 +651,21 @@ type StopWorkSessionParams struct {
 
 func (q *Queries) StopWorkSession(ctx context.Context, arg StopWorkSessionParams) error {
 	_, err := q.db.ExecContext(ctx, stopWorkSession, arg.ToAt, arg.Revised, arg.ID)
+	return err
+}
+
+const withdrawPlanOrder = `-- name: WithdrawPlanOrder :exec
+UPDATE plan_orders SET withdrawn = ?, revised = ? WHERE id = ?
+`
+
+type WithdrawPlanOrderParams struct {
+	Withdrawn string
+	Revised   int64
+	ID        string
+}
+
+func (q *Queries) WithdrawPlanOrder(ctx context.Context, arg WithdrawPlanOrderParams) error {
+	_, err := q.db.ExecContext(ctx, withdrawPlanOrder, arg.Withdrawn, arg.Revised, arg.ID)
 	return err
 }
 
