@@ -153,6 +153,12 @@ func (w *Workshop) follow(ctx context.Context, q *query.Queries, frame airframe.
 		}
 		return nil
 	}
+	holds := map[string]gate.Hold{}
+	for _, a := range assemblies {
+		for _, h := range a.Holds {
+			holds[h.ID] = h.Hold
+		}
+	}
 	for _, a := range assemblies {
 		for _, setup := range a.Setups {
 			for _, c := range setup.Checks {
@@ -169,7 +175,7 @@ func (w *Workshop) follow(ctx context.Context, q *query.Queries, frame airframe.
 		}
 		for _, r := range rows {
 			if r.AssemblyID == a.ID {
-				p.row(ctx, q, a.Name, r, bayAt(r.Bay))
+				p.row(a.Name, r, bayAt(r.Bay), holds)
 			}
 		}
 	}
@@ -207,20 +213,18 @@ func (p *planned) hold(assembly string, h gate.Hold, bays []query.Bay) {
 }
 
 // row adds the rivets of a row that are left.
-func (p *planned) row(ctx context.Context, q *query.Queries, assembly string, r riveting.Standing, inside []int) {
+func (p *planned) row(assembly string, r riveting.Standing, inside []int, holds map[string]gate.Hold) {
 	left := r.Holes - r.Of[row.Set] - r.Of[row.Accepted] - r.Of[row.Open] - r.Of[row.Abandoned]
 	if left <= 0 {
 		return
 	}
 	h := perHole * float64(left)
 	s := plan.Step{ID: "row:" + r.ID, Name: fmt.Sprintf("%s: %s (%d holes)", assembly, r.Name, left), Kind: "rivet", Low: h / 2, Likely: h, High: 3 * h, Inside: inside}
-	if one, err := riveting.One(ctx, q, r.ID); err == nil {
-		if one.Bucker {
-			s.People = 2
-		}
-		if !one.Rivets.Open() {
-			s.WaitsFor = []int{p.question("hold:"+one.Rivets.ID, "the hold “"+one.Rivets.Name+"” is not released")}
-		}
+	if r.Bucker {
+		s.People = 2
+	}
+	if h, ok := holds[r.Hold]; ok && !h.Open() {
+		s.WaitsFor = []int{p.question("hold:"+h.ID, "the hold “"+h.Name+"” is not released")}
 	}
 	p.add(s, OrderStep{Path: "/rows/" + r.ID})
 }

@@ -18,6 +18,8 @@ import (
 // entry changes the row, and anew where the arithmetic has changed since.
 type Standing struct {
 	ID, AssemblyID, Name, Bay string            `json:"-"`
+	Hold                      string            `json:"-"` // id of the hold before its rivets
+	Bucker                    bool              `json:"-"` // it wants a second pair of hands
 	Holes                     int               // in all
 	Of                        map[row.State]int // how many are shown in each state
 	Spoilt                    int
@@ -133,6 +135,11 @@ func Standings(ctx context.Context, q *query.Queries, airframe string) ([]Standi
 		if out[i], err = current(ctx, q, query.RowsByIDRow(r)); err != nil {
 			return nil, err
 		}
+		var hands struct{ Bucker bool }
+		if err := json.Unmarshal([]byte(r.Plan), &hands); err != nil {
+			return nil, fmt.Errorf("reading the plan of row %s: %w", r.Name, err)
+		}
+		out[i].Hold, out[i].Bucker = r.RivetHold, hands.Bucker
 	}
 	return out, nil
 }

@@ -39,7 +39,7 @@ const (
 // draws is how often a build is played through, and mostSteps what may be played.
 const (
 	draws     = 300
-	mostSteps = 2_000
+	mostSteps = 600
 )
 
 // Band plays the build through: the builder's pace is one common factor, each step scatters by
