@@ -234,6 +234,21 @@ func benchmark(b *testing.B, data []byte) {
 func BenchmarkTenThousandSteps(b *testing.B)          { benchmark(b, great(10_000, 0, 0)) }
 func BenchmarkTwoHundredOrdersAndStages(b *testing.B) { benchmark(b, great(10_000, 200, 200)) }
 
+// A step that fits no stretch is not looked for through forty years of evenings.
+func BenchmarkBandWithAStepThatNeverFits(b *testing.B) {
+	p, errs := Read(great(40, 0, 0))
+	if len(errs) > 0 {
+		b.Fatal(errs[0])
+	}
+	p.Steps[39].Whole, p.Steps[39].Low, p.Steps[39].Likely, p.Steps[39].High = true, 20, 20, 20
+	p.Visits = p.Visits[:4]
+	for b.Loop() {
+		if _, ok := p.Band(1); !ok {
+			b.Fatal("there is no band")
+		}
+	}
+}
+
 func BenchmarkNonsense(b *testing.B) {
 	for name, piece := range map[string]string{"objects": `{"a":1},`, "lists": "[", "texts": `"x",`, "numbers": "1,"} {
 		data := []byte(`{"steps":[` + strings.Repeat(piece, (MaxBytes-20)/len(piece)))

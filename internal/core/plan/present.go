@@ -21,6 +21,9 @@ type present struct {
 	shifts []shift // of the visits, in order of time
 	end    int64   // the horizon
 	week   bool    // the week has a stretch
+
+	longest []int64 // of each stay and those after it, the minutes of the longest
+	most    []int   // likewise the people of the one with the most
 }
 
 // present lays out the week's stretches and the visits.
@@ -68,6 +71,12 @@ func (p Plan) present() present {
 		} else {
 			out.stays = append(out.stays, stay{from, to, people})
 		}
+	}
+	out.longest, out.most = make([]int64, len(out.stays)), make([]int, len(out.stays))
+	long, most := int64(0), 0
+	for i, s := range slices.Backward(out.stays) {
+		long, most = max(long, s.to-s.from), max(most, s.people)
+		out.longest[i], out.most[i] = long, most
 	}
 	return out
 }

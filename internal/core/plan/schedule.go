@@ -425,7 +425,7 @@ func (r *run) step() bool {
 			return true
 		}
 	}
-	if r.stay == len(r.pres.stays) {
+	if r.stay == len(r.pres.stays) || len(r.future) == 0 && r.barren() {
 		return false
 	}
 	next := until
@@ -489,6 +489,16 @@ func (r *run) pick(n int, gap int64) int {
 		return r.byRank[best]
 	}
 	return -1
+}
+
+// barren tells that nothing which is ready now can ever be begun: no stay from now on has the
+// people, or the length.
+func (r *run) barren() bool {
+	longest, most := r.pres.longest[r.stay], r.pres.most[r.stay]
+	return len(r.broken) == 0 && !slices.ContainsFunc(r.classes, func(c class) bool {
+		p := r.pools[c]
+		return c.people <= most && (len(p.free) > 0 || p.whole != nil && p.whole.best(longest) != none)
+	})
 }
 
 // workOn works on a step until it is finished, the number present changes, or a step of

@@ -39,7 +39,7 @@ func (v view) Rows(f ledger.ThingField) (out [][]ui.Named) {
 	for i := range len(values) + 2 {
 		var row []ui.Named
 		for j, head := range f.Columns {
-			n := ui.Named{Name: fmt.Sprintf("field.%s.%d.%d", f.Key, i, j), Label: fmt.Sprintf("%d %s", i+1, head)}
+			n := ui.Named{Name: fmt.Sprintf("field.%s.%d.%d", f.Key, i, j), Label: fmt.Sprintf("%d %s", i+1, head), Head: head}
 			if i < len(values) && j < len(values[i]) {
 				n.Value = values[i][j]
 			}

@@ -121,6 +121,7 @@ var sheetList = []Named{{Name: "/", Label: "Airframe"}, {Name: "/measure", Label
 // Named is a field of a form.
 type Named struct {
 	Name, Value, Label, Like, Problem string
+	Head                              string   // of its column
 	Words                             []string // to choose from
 }
 
