@@ -39,6 +39,31 @@ test("ten steps are typed, planned and packed into a helper's evening", async ({
   const calendar = await (await page.request.get(empty.url + "/order.ics")).text();
   expect(calendar).toContain("SUMMARY:rivet the skin");
   expect(calendar).toContain("SUMMARY:prime the ribs: cures");
+
+  // The evening before is told in one go, wrong first; its hours are put right.
+  await page.goto(empty.url + "/order");
+  await page.getByText("Somebody comes").click();
+  for (const [name, value] of [["who", "Robin"], ["from", "18:00"], ["long", "3 h"], ["date", new Date(Date.now() - 2 * 864e5).toISOString().slice(0, 10)]]) await form.locator(`[name=${name}]`).fill(value);
+  await form.getByRole("button", { name: "Put it in" }).click();
+  await expect(page.locator("section[aria-labelledby=visits] li")).toHaveCount(2);
+  await page.locator("section[aria-labelledby=visits] a").first().click();
+  await page.getByLabel("turn it over").check();
+  await page.getByLabel("rivet the skin").check();
+  await page.getByLabel("Until").fill("late");
+  await page.getByLabel("Whose hours").fill("kit");
+  await page.getByRole("button", { name: "Write it down" }).click();
+  await expect(page.getByRole("alert").first()).toContainText("until when");
+  await expect(page.getByLabel("rivet the skin")).toBeChecked();
+  await page.getByLabel("Until").fill("21:00");
+  await page.getByRole("button", { name: "Write it down" }).click();
+  await expect(page.getByRole("heading", { name: "Hours: 6 h" })).toBeVisible();
+  await page.locator("section[aria-labelledby=hours]").getByRole("link", { name: "put right" }).first().click();
+  await page.getByLabel("Until").fill("20:00");
+  await page.getByLabel("It was wrong").check();
+  await page.getByLabel("Why?").fill("went home at eight");
+  await page.getByLabel("Who says so").fill("kit");
+  await page.getByRole("button", { name: "Put it right" }).click();
+  await expect(page.getByRole("heading", { name: "Hours: 5 h" })).toBeVisible();
 });
 
 test("what is held says why, a step is done and not done after all, work is started and stopped", async ({ page, demo }) => {

@@ -5,19 +5,26 @@ import (
 	"encoding/json"
 	"fmt"
 	"math"
+	"slices"
 	"strconv"
 	"strings"
 
+	"orpine/internal/airframe"
 	"orpine/internal/core/plan"
+	"orpine/internal/core/spoken"
+	"orpine/internal/gate"
 	"orpine/internal/ledger"
 	"orpine/internal/store/query"
 )
 
-// Keepers put steps that were added by hand, and visits, right. No hold rests on them.
+// Keepers put steps that were added by hand, visits, hours, orders and stages right. No hold
+// rests on them.
 func Keepers(p *Planning) []ledger.Keeper {
 	return []ledger.Keeper{
 		{Kind: "step", Load: loadStep, Judge: judgeStep, Put: putStep, Withdraw: withdrawStep, Holds: none},
 		{Kind: "order", Load: loadOrder, Judge: p.judgeOrder, Put: putOrder, Withdraw: withdrawOrder, Holds: none},
+		{Kind: "session", Load: p.loadSession, Judge: p.judgeSession, Put: putSession, Withdraw: withdrawSession, Holds: none},
+		{Kind: "stage", Load: loadStage, Judge: judgeStage, Put: putStage, Withdraw: withdrawStage, Holds: none},
 		{Kind: "visit", Load: loadVisit, Judge: p.judgeVisit, Put: putVisit, Withdraw: withdrawVisit, Holds: none},
 	}
 }
@@ -130,4 +137,133 @@ func putVisit(ctx context.Context, q *query.Queries, e ledger.Entry, id string, 
 
 func withdrawVisit(ctx context.Context, q *query.Queries, e ledger.Entry, id, reason string, _ json.RawMessage) error {
 	return q.WithdrawPlanVisit(ctx, query.WithdrawPlanVisitParams{Withdrawn: reason, Revised: e.Seq, ID: id})
+}
+
+// worked is a session as it was put right.
+type worked struct {
+	Who, Category, Assembly string
+	timed
+}
+
+func (p *Planning) loadSession(ctx context.Context, q *query.Queries, id string, _ map[string]string) (t ledger.Thing, err error) {
+	s, err := q.WorkSession(ctx, id)
+	if err != nil {
+		return t, ledger.Found(err)
+	}
+	assemblies, err := airframe.Assemblies(ctx, q, s.AirframeID)
+	if err != nil {
+		return t, err
+	}
+	at, names := "", []string{""}
+	for _, a := range assemblies {
+		if names = append(names, a.Name); a.ID == s.AssemblyID.String {
+			at = a.Name
+		}
+	}
+	from, to := p.ledger.When(s.FromAt), ""
+	if s.ToAt != "" {
+		to = p.ledger.When(s.ToAt).Format("15:04")
+	}
+	path := "/order?airframe=" + s.AirframeID
+	return ledger.Thing{Kind: "session", ID: id, Title: s.Who + ", " + from.Format("2006-01-02 15:04"), Path: path, After: path, Seen: s.Revised, Withdrawn: s.Withdrawn, Fields: []ledger.ThingField{
+		{Key: "who", Label: "Who", Value: s.Who}, {Key: "category", Label: "What", Value: s.Category, Words: Categories}, {Key: "assembly", Label: "At", Value: at, Words: names},
+		{Key: "date", Label: "Day", Value: from.Format("2006-01-02")}, {Key: "from", Label: "From", Value: from.Format("15:04")}, {Key: "to", Label: "Until; before From is the next day", Value: to},
+	}}, nil
+}
+
+func (p *Planning) judgeSession(ctx context.Context, q *query.Queries, t ledger.Thing, values map[string]string, wrong ledger.Problems) (any, error) {
+	f := worked{Who: t.Field("who")}
+	if values == nil {
+		return f, nil
+	}
+	f = worked{Who: values["who"], Category: values["category"]}
+	wrong.Text("who", &f.Who, ledger.MaxName, "who worked?")
+	if !slices.Contains(Categories, f.Category) {
+		wrong.Add("category", "which kind of work? Choose one of the list")
+	}
+	s, err := q.WorkSession(ctx, t.ID)
+	if err != nil {
+		return f, err
+	}
+	if name := values["assembly"]; name != "" {
+		assemblies, err := airframe.Assemblies(ctx, q, s.AirframeID)
+		if err != nil {
+			return f, err
+		}
+		i := slices.IndexFunc(assemblies, func(a airframe.Assembly) bool { return a.Name == name })
+		if i < 0 {
+			wrong.Add("assembly", "choose an assembly of this aircraft")
+			return f, nil
+		}
+		f.Assembly = assemblies[i].ID
+	}
+	// Times that stay as they were keep their seconds, and which of two equal hours it was.
+	if values["date"] == t.Field("date") && values["from"] == t.Field("from") && values["to"] == t.Field("to") {
+		f.timed = timed{From: s.FromAt, To: s.ToAt}
+		return f, nil
+	}
+	n, running := WorkStarted{Date: values["date"], From: values["from"], To: values["to"]}, s.ToAt == "" && values["to"] == ""
+	if running {
+		n.To = p.ledger.Now().Format("15:04")
+	}
+	if f.timed = n.afterwards(p.ledger.Now(), wrong); running {
+		f.To = ""
+	}
+	return f, nil
+}
+
+func putSession(ctx context.Context, q *query.Queries, e ledger.Entry, id string, judged json.RawMessage) error {
+	var f worked
+	if err := json.Unmarshal(judged, &f); err != nil {
+		return err
+	}
+	return q.ChangeWorkSession(ctx, query.ChangeWorkSessionParams{Who: f.Who, Category: f.Category, AssemblyID: gate.Reference(f.Assembly), FromAt: f.From, ToAt: f.To, Revised: e.Seq, ID: id})
+}
+
+func withdrawSession(ctx context.Context, q *query.Queries, e ledger.Entry, id, reason string, _ json.RawMessage) error {
+	return q.WithdrawWorkSession(ctx, query.WithdrawWorkSessionParams{Withdrawn: reason, Revised: e.Seq, ID: id})
+}
+
+// stage is a stage as it was put right.
+type stage struct {
+	Name string
+	priced
+}
+
+func loadStage(ctx context.Context, q *query.Queries, id string, _ map[string]string) (t ledger.Thing, err error) {
+	s, err := q.PlanStage(ctx, id)
+	if err != nil {
+		return t, ledger.Found(err)
+	}
+	path := "/money?airframe=" + s.AirframeID
+	return ledger.Thing{Kind: "stage", ID: id, Title: s.Name, Path: path, After: path, Seen: s.Revised, Withdrawn: s.Withdrawn, Fields: []ledger.ThingField{
+		{Key: "name", Label: "Which part of the kit", Value: s.Name}, {Key: "price", Label: "Price", Value: fmt.Sprintf("%d.%02d", s.Price/100, s.Price%100)}, {Key: "lead", Label: "Days from paying to arriving", Value: fmt.Sprint(s.LeadDays)},
+	}}, nil
+}
+
+func judgeStage(_ context.Context, _ *query.Queries, t ledger.Thing, values map[string]string, wrong ledger.Problems) (any, error) {
+	f := stage{Name: t.Field("name")}
+	if values == nil {
+		return f, nil
+	}
+	f.Name = values["name"]
+	wrong.Text("name", &f.Name, ledger.MaxName, "which part of the kit is it?")
+	price, _, err := spoken.Money(strings.TrimSpace(values["price"]))
+	if err != nil {
+		wrong.Add("price", err.Error())
+	}
+	f.priced = priced{price, max(0, leadOf(values["lead"], wrong))}
+	return f, nil
+}
+
+func putStage(ctx context.Context, q *query.Queries, e ledger.Entry, id string, judged json.RawMessage) error {
+	var f stage
+	if err := json.Unmarshal(judged, &f); err != nil {
+		return err
+	}
+	return q.ChangePlanStage(ctx, query.ChangePlanStageParams{Name: f.Name, Price: f.Price, LeadDays: f.Lead, Revised: e.Seq, ID: id})
+}
+
+func withdrawStage(ctx context.Context, q *query.Queries, e ledger.Entry, id, reason string, _ json.RawMessage) error {
+	return q.WithdrawPlanStage(ctx, query.WithdrawPlanStageParams{Withdrawn: reason, Revised: e.Seq, ID: id})
 }

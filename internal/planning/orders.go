@@ -375,6 +375,9 @@ var stagePaid = &ledger.Kind[StagePaid, named]{
 func (p *Planning) PayStage(ctx context.Context, n StagePaid) error {
 	_, err := ledger.Do(ctx, p.ledger, stagePaid, n.Form, n, func(q *query.Queries) (named, error) {
 		s, err := q.PlanStage(ctx, n.Stage)
+		if err == nil && s.Withdrawn != "" {
+			return named{}, ledger.ErrNotFound
+		}
 		return named{s.Name}, ledger.Found(err)
 	})
 	return err

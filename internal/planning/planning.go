@@ -34,7 +34,7 @@ func New(l *ledger.Ledger) *Planning { return &Planning{l} }
 var Capability = ledger.Capability{
 	Name:   "planning",
 	Tables: ledger.Records("plan_steps", "plan_weeks", "plan_visits", "work_sessions", "plan_orders", "plan_money", "plan_stages"),
-	Kinds:  ledger.Kinds(stepAdded, stepMoved, weekSet, visitAdded, workStarted, workStopped, orderAdded, orderMoved, moneySet, stageAdded, stagePaid),
+	Kinds:  ledger.Kinds(stepAdded, stepMoved, weekSet, visitAdded, workStarted, workStopped, orderAdded, orderMoved, moneySet, stageAdded, stagePaid, eveningTold),
 }
 
 // Categories are what hours are told by.
@@ -561,6 +561,8 @@ func (p *Planning) StopWork(ctx context.Context, n WorkStopped) error {
 		f.Title = s.Who
 		from, now := p.ledger.When(s.FromAt), p.ledger.Now()
 		switch {
+		case s.Withdrawn != "":
+			return f, ledger.ErrNotFound
 		case s.ToAt != "":
 			return f, ledger.Moved("the work running", "ended")
 		case n.To != "":

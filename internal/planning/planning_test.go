@@ -166,6 +166,89 @@ func TestStepsAndVisitsArePutRight(t *testing.T) {
 	l.Verify()
 }
 
+// Hours that were written down wrong: 22:30 to 01:00 was in truth 21:30 to 01:00, on the next
+// assembly; times that are not touched keep their seconds; one that runs goes on running.
+func TestHoursAndStagesArePutRight(t *testing.T) {
+	l := loft.Demo(t)
+	frame := demo.ID("samphire")
+	before := order(t, l, frame).Answer.Hours.Total
+	require.NoError(t, l.Planning.StartWork(l.Ctx(), planning.WorkStarted{Form: loft.Named("late"), Airframe: frame, Who: "kit", Category: "build", Date: "2026-04-20", From: "22:30", To: "01:00"}))
+	require.NoError(t, l.Right("session", loft.ID("late"), amending.Correct, map[string]string{"from": "21:30", "category": "rework", "assembly": "Tail boom"}))
+	hours := order(t, l, frame).Answer.Hours
+	assert.InDelta(t, before+3.5, hours.Total, 1e-9)
+	at := func() planning.Session {
+		for _, one := range order(t, l, frame).Sessions {
+			if one.ID == loft.ID("late") {
+				return one
+			}
+		}
+		return planning.Session{}
+	}
+	assert.Equal(t, []string{"rework", demo.ID("tail boom")}, []string{at().Category, at().AssemblyID})
+	problems := loft.Problems(t, l.Right("session", loft.ID("late"), amending.Change, map[string]string{"who": "", "category": "play", "assembly": "Moon", "date": "soon"}))
+	for _, field := range []string{"who", "category", "assembly"} {
+		assert.Contains(t, problems, field)
+	}
+	assert.Contains(t, loft.Problems(t, l.Right("session", loft.ID("late"), amending.Change, map[string]string{"to": "late"})), "to")
+	require.NoError(t, l.Right("session", loft.ID("late"), amending.Withdraw, nil))
+	assert.InDelta(t, before, order(t, l, frame).Answer.Hours.Total, 1e-9)
+	require.ErrorIs(t, l.Planning.StopWork(l.Ctx(), planning.WorkStopped{Form: l.Form(), Session: loft.ID("late")}), ledger.ErrNotFound)
+
+	require.NoError(t, l.Planning.StartWork(l.Ctx(), planning.WorkStarted{Form: loft.Named("running"), Airframe: frame, Who: "kit", Category: "build"}))
+	began := l.Now
+	l.Now = began.Add(90 * time.Minute)
+	require.NoError(t, l.Right("session", loft.ID("running"), amending.Change, map[string]string{"from": began.Add(30 * time.Minute).Format("15:04")}))
+	for _, one := range order(t, l, frame).Sessions {
+		if one.ID == loft.ID("running") {
+			assert.True(t, one.Running())
+			assert.InDelta(t, 1, one.Hours(l.Now), 1.0/60)
+		}
+	}
+
+	require.NoError(t, l.Planning.AddStage(l.Ctx(), planning.NewStage{Form: loft.Named("prop"), Airframe: frame, Name: "propeller", Price: "1900", Lead: "60"}))
+	require.NoError(t, l.Right("stage", loft.ID("prop"), amending.Correct, map[string]string{"price": "2900.50", "lead": "90"}))
+	stages := order(t, l, frame).Money.Stages
+	assert.Equal(t, []any{int64(290050), 90}, []any{stages[len(stages)-1].Price, stages[len(stages)-1].Lead})
+	problems = loft.Problems(t, l.Right("stage", loft.ID("prop"), amending.Change, map[string]string{"price": "much", "lead": "soon", "name": ""}))
+	for _, field := range []string{"price", "lead", "name"} {
+		assert.Contains(t, problems, field)
+	}
+	require.NoError(t, l.Right("stage", loft.ID("prop"), amending.Withdraw, nil))
+	assert.Len(t, order(t, l, frame).Money.Stages, len(stages)-1)
+	require.ErrorIs(t, l.Planning.PayStage(l.Ctx(), planning.StagePaid{Form: l.Form(), Stage: loft.ID("prop"), Paid: true}), ledger.ErrNotFound)
+	l.Verify()
+}
+
+// A helper's evening is told in one go: two steps done, three hours for each of two people; sent
+// twice it is one; what is done already is refused, and nothing of it is stored.
+func TestAHelpersEveningIsToldInOneGo(t *testing.T) {
+	l := loft.Bench(t, 2)
+	frame := loft.BenchFrame
+	rivet := add(t, l, frame, "rivet it together", "rivet the skin, 2 h, two people")
+	turn := add(t, l, frame, "turn", "turn it over, 40 min, 3 people")
+	alone := add(t, l, frame, "alone", "sweep, 1 h")
+	require.NoError(t, l.Planning.AddVisit(l.Ctx(), planning.NewVisit{Form: loft.Named("robin"), Airframe: frame, Date: l.Now.AddDate(0, 0, -1).Format("2006-01-02"), From: "18:00", Long: "3 h", Who: "Robin"}))
+	n := planning.EveningTold{Form: l.Form(), Visit: loft.ID("robin"), Steps: []string{rivet, turn}, From: "18:00", To: "21:00", Who: []string{" kit", "Robin", " "}}
+	require.NoError(t, l.Planning.TellEvening(l.Ctx(), n))
+	require.NoError(t, l.Planning.TellEvening(l.Ctx(), n), "sent twice")
+	s := order(t, l, frame)
+	assert.Equal(t, []string{"done", "done", "open"}, []string{s.Steps[rivet].State, s.Steps[turn].State, s.Steps[alone].State})
+	assert.InDelta(t, 6, s.Answer.Hours.Total, 1e-9)
+	assert.Len(t, s.Sessions, 2)
+	again := planning.EveningTold{Form: l.Form(), Visit: loft.ID("robin"), Steps: []string{rivet, alone}}
+	assert.Contains(t, loft.Problems(t, l.Planning.TellEvening(l.Ctx(), again))["done"], "rivet the skin is done already")
+	assert.Equal(t, "open", order(t, l, frame).Steps[alone].State)
+	for field, n := range map[string]planning.EveningTold{"done": {}, "who": {Who: []string{"kit", "kit"}, From: "18:00", To: "19:00"}, "from": {Who: []string{"kit"}, From: "late", To: "19:00"}, "to": {Who: []string{"kit"}, From: "18:00"}} {
+		n.Form, n.Visit = l.Form(), loft.ID("robin")
+		assert.Contains(t, loft.Problems(t, l.Planning.TellEvening(l.Ctx(), n)), field)
+	}
+	require.ErrorIs(t, l.Planning.TellEvening(l.Ctx(), planning.EveningTold{Form: l.Form(), Visit: "none", Steps: []string{alone}}), ledger.ErrNotFound)
+	// One step alone has the hours.
+	require.NoError(t, l.Planning.TellEvening(l.Ctx(), planning.EveningTold{Form: l.Form(), Visit: loft.ID("robin"), Steps: []string{alone}, From: "21:00", To: "21:30", Who: []string{"kit"}}))
+	assert.Equal(t, alone, order(t, l, frame).Sessions[0].Step)
+	l.Verify()
+}
+
 // By hand: the supplier came 3 days late once and in time once, 1.5 on the mean, 2 rounded up;
 // promised for 1 June it is expected on the 3rd, and counts from the 4th. 7800 with 1200 saved
 // and 450 a month take 15 pay days: the 25th of May 2026 is the first, the 25th of July 2027

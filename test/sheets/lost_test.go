@@ -13,6 +13,7 @@ import (
 	"orpine/internal/core/row"
 	"orpine/internal/demo"
 	"orpine/internal/ledger"
+	"orpine/internal/planning"
 	"orpine/test/loft"
 	"orpine/test/site"
 )
@@ -21,6 +22,8 @@ import (
 // says what was taken and takes nothing. Every form of the program, one after the other.
 func TestALostAnswerIsNeverTakenForAnotherForm(t *testing.T) {
 	v := site.Demo(t)
+	past := planning.NewVisit{Form: loft.Named("past visit"), Airframe: demo.ID("samphire"), Date: v.Now.AddDate(0, 0, -2).Format("2006-01-02"), From: "18:00", Long: "3 h", Who: "Robin"}
+	require.NoError(t, v.Planning.AddVisit(v.Ctx(), past))
 	for _, f := range []struct {
 		path   string
 		fields []string
@@ -53,6 +56,7 @@ func TestALostAnswerIsNeverTakenForAnotherForm(t *testing.T) {
 		{"/airframes/" + demo.ID("samphire") + "/steps", []string{"line", "plug the drain, 20 min"}, "line", "plug the drains, 20 min"},
 		{"/airframes/" + demo.ID("samphire") + "/step", []string{"step", demo.ID("step 11"), "seen", "open", "state", "begun"}, "state", "done"},
 		{"/airframes/" + demo.ID("samphire") + "/week", []string{"from.mon", "19:00", "long.mon", "2 h"}, "long.mon", "3 h"},
+		{"/order/visits/" + loft.ID("past visit"), []string{"done", demo.ID("step 11"), "from", "18:00", "to", "20:00", "who", "kit"}, "to", "20:30"},
 		{"/airframes/" + demo.ID("samphire") + "/visits", []string{"who", "Robin", "date", "2026-06-06", "from", "09:00", "long", "3 h"}, "long", "4 h"},
 		{"/airframes/" + demo.ID("samphire") + "/work", []string{"who", "Robin", "category", "build"}, "category", "rework"},
 		{"/airframes/" + demo.ID("samphire") + "/orders", []string{"name", "spinner", "supplier", "kit maker", "lead", "20"}, "lead", "30"},

@@ -10,6 +10,8 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"orpine/internal/demo"
+	"orpine/internal/planning"
+	"orpine/test/loft"
 	"orpine/test/site"
 )
 
@@ -34,6 +36,14 @@ func TestTheOrderSheetSaysWhatIsNextAndWhatIsHeld(t *testing.T) {
 	v.Refused("2 or more", frame+"/visits", "who", "kept words", "date", "2026-06-06", "from", "09:00", "long", "3 h", "people", "1")
 	v.Done(frame+"/visits", "who", "Robin", "date", "2026-06-06", "from", "09:00", "long", "3 h", "people", "3")
 	v.Sees("/order", "Robin, 2026-06-06T09:00")
+	past := planning.NewVisit{Form: loft.Named("past visit"), Airframe: demo.ID("samphire"), Date: v.Now.AddDate(0, 0, -2).Format("2006-01-02"), From: "18:00", Long: "3 h", Who: "Robin"}
+	require.NoError(t, v.Planning.AddVisit(v.Ctx(), past))
+	evening := "/order/visits/" + loft.ID("past visit")
+	v.Sees(evening, "What was done", "lay the floor", `name="to" value="21:00"`)
+	v.Refused("nobody&#39;s hours are named", evening, "from", "18:00", "to", "kept words")
+	v.Refused("from when", evening, "from", "kept words", "to", "21:00", "who", "kit")
+	v.Done(evening, "done", demo.ID("step 11"), "from", "18:00", "to", "21:00", "who", "kit")
+	v.Sees("/log", "Done with Robin: lay the floor")
 
 	v.Refused("which kind of work?", frame+"/work", "who", "kept words", "category", "play")
 	v.Refused("is after now", frame+"/work", "who", "kept words", "category", "build", "date", "2027-01-01", "from", "10:00", "to", "11:00")

@@ -44,10 +44,16 @@ INSERT INTO work_sessions (id, airframe_id, who, category, step_id, assembly_id,
 SELECT * FROM work_sessions WHERE id = ?;
 
 -- name: WorkSessions :many
-SELECT * FROM work_sessions WHERE airframe_id = ? ORDER BY from_at, entry;
+SELECT * FROM work_sessions WHERE airframe_id = ? AND withdrawn = '' ORDER BY from_at, entry;
 
 -- name: StopWorkSession :exec
 UPDATE work_sessions SET to_at = ?, revised = ? WHERE id = ?;
+
+-- name: ChangeWorkSession :exec
+UPDATE work_sessions SET who = ?, category = ?, assembly_id = ?, from_at = ?, to_at = ?, revised = ? WHERE id = ?;
+
+-- name: WithdrawWorkSession :exec
+UPDATE work_sessions SET withdrawn = ?, revised = ? WHERE id = ?;
 
 -- name: AddPlanOrder :exec
 INSERT INTO plan_orders (id, airframe_id, name, supplier, lead_days, asked, promised, sent, arrived, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, '', '', ?, ?);
@@ -81,7 +87,13 @@ INSERT INTO plan_stages (id, airframe_id, name, price, lead_days, needed_by, pai
 SELECT * FROM plan_stages WHERE id = ?;
 
 -- name: PlanStages :many
-SELECT * FROM plan_stages WHERE airframe_id = ? ORDER BY entry, id;
+SELECT * FROM plan_stages WHERE airframe_id = ? AND withdrawn = '' ORDER BY entry, id;
 
 -- name: PayPlanStage :exec
 UPDATE plan_stages SET paid = ?, revised = ? WHERE id = ?;
+
+-- name: ChangePlanStage :exec
+UPDATE plan_stages SET name = ?, price = ?, lead_days = ?, revised = ? WHERE id = ?;
+
+-- name: WithdrawPlanStage :exec
+UPDATE plan_stages SET withdrawn = ?, revised = ? WHERE id = ?;

@@ -320,6 +320,7 @@ type PlanStage struct {
 	Paid       int64
 	Entry      int64
 	Revised    int64
+	Withdrawn  string
 }
 
 type PlanStep struct {
@@ -530,6 +531,7 @@ type WorkSession struct {
 	ToAt       string
 	Entry      int64
 	Revised    int64
+	Withdrawn  string
 }
 
 type ZeroTest struct {

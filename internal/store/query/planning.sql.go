@@ -202,6 +202,29 @@ func (q *Queries) ChangePlanOrder(ctx context.Context, arg ChangePlanOrderParams
 	return err
 }
 
+const changePlanStage = `-- name: ChangePlanStage :exec
+UPDATE plan_stages SET name = ?, price = ?, lead_days = ?, revised = ? WHERE id = ?
+`
+
+type ChangePlanStageParams struct {
+	Name     string
+	Price    int64
+	LeadDays int64
+	Revised  int64
+	ID       string
+}
+
+func (q *Queries) ChangePlanStage(ctx context.Context, arg ChangePlanStageParams) error {
+	_, err := q.db.ExecContext(ctx, changePlanStage,
+		arg.Name,
+		arg.Price,
+		arg.LeadDays,
+		arg.Revised,
+		arg.ID,
+	)
+	return err
+}
+
 const changePlanStep = `-- name: ChangePlanStep :exec
 UPDATE plan_steps SET name = ?, kind = ?, hours = ?, people = ?, whole = ?, cure = ?, revised = ? WHERE id = ?
 `
@@ -250,6 +273,33 @@ func (q *Queries) ChangePlanVisit(ctx context.Context, arg ChangePlanVisitParams
 		arg.Hours,
 		arg.People,
 		arg.Who,
+		arg.Revised,
+		arg.ID,
+	)
+	return err
+}
+
+const changeWorkSession = `-- name: ChangeWorkSession :exec
+UPDATE work_sessions SET who = ?, category = ?, assembly_id = ?, from_at = ?, to_at = ?, revised = ? WHERE id = ?
+`
+
+type ChangeWorkSessionParams struct {
+	Who        string
+	Category   string
+	AssemblyID sql.NullString
+	FromAt     string
+	ToAt       string
+	Revised    int64
+	ID         string
+}
+
+func (q *Queries) ChangeWorkSession(ctx context.Context, arg ChangeWorkSessionParams) error {
+	_, err := q.db.ExecContext(ctx, changeWorkSession,
+		arg.Who,
+		arg.Category,
+		arg.AssemblyID,
+		arg.FromAt,
+		arg.ToAt,
 		arg.Revised,
 		arg.ID,
 	)
@@ -379,7 +429,7 @@ func (q *Queries) PlanOrders(ctx context.Context, airframeID string) ([]PlanOrde
 }
 
 const planStage = `-- name: PlanStage :one
-SELECT id, airframe_id, name, price, lead_days, needed_by, paid, entry, revised FROM plan_stages WHERE id = ?
+SELECT id, airframe_id, name, price, lead_days, needed_by, paid, entry, revised, withdrawn FROM plan_stages WHERE id = ?
 `
 
 func (q *Queries) PlanStage(ctx context.Context, id string) (PlanStage, error) {
@@ -395,12 +445,13 @@ func (q *Queries) PlanStage(ctx context.Context, id string) (PlanStage, error) {
 		&i.Paid,
 		&i.Entry,
 		&i.Revised,
+		&i.Withdrawn,
 	)
 	return i, err
 }
 
 const planStages = `-- name: PlanStages :many
-SELECT id, airframe_id, name, price, lead_days, needed_by, paid, entry, revised FROM plan_stages WHERE airframe_id = ? ORDER BY entry, id
+SELECT id, airframe_id, name, price, lead_days, needed_by, paid, entry, revised, withdrawn FROM plan_stages WHERE airframe_id = ? AND withdrawn = '' ORDER BY entry, id
 `
 
 func (q *Queries) PlanStages(ctx context.Context, airframeID string) ([]PlanStage, error) {
@@ -422,6 +473,7 @@ func (q *Queries) PlanStages(ctx context.Context, airframeID string) ([]PlanStag
 			&i.Paid,
 			&i.Entry,
 			&i.Revised,
+			&i.Withdrawn,
 		); err != nil {
 			return nil, err
 		}
@@ -669,6 +721,21 @@ func (q *Queries) WithdrawPlanOrder(ctx context.Context, arg WithdrawPlanOrderPa
 	return err
 }
 
+const withdrawPlanStage = `-- name: WithdrawPlanStage :exec
+UPDATE plan_stages SET withdrawn = ?, revised = ? WHERE id = ?
+`
+
+type WithdrawPlanStageParams struct {
+	Withdrawn string
+	Revised   int64
+	ID        string
+}
+
+func (q *Queries) WithdrawPlanStage(ctx context.Context, arg WithdrawPlanStageParams) error {
+	_, err := q.db.ExecContext(ctx, withdrawPlanStage, arg.Withdrawn, arg.Revised, arg.ID)
+	return err
+}
+
 const withdrawPlanStep = `-- name: WithdrawPlanStep :exec
 UPDATE plan_steps SET withdrawn = ?, revised = ? WHERE id = ?
 `
@@ -699,8 +766,23 @@ func (q *Queries) WithdrawPlanVisit(ctx context.Context, arg WithdrawPlanVisitPa
 	return err
 }
 
+const withdrawWorkSession = `-- name: WithdrawWorkSession :exec
+UPDATE work_sessions SET withdrawn = ?, revised = ? WHERE id = ?
+`
+
+type WithdrawWorkSessionParams struct {
+	Withdrawn string
+	Revised   int64
+	ID        string
+}
+
+func (q *Queries) WithdrawWorkSession(ctx context.Context, arg WithdrawWorkSessionParams) error {
+	_, err := q.db.ExecContext(ctx, withdrawWorkSession, arg.Withdrawn, arg.Revised, arg.ID)
+	return err
+}
+
 const workSession = `-- name: WorkSession :one
-SELECT id, airframe_id, who, category, step_id, assembly_id, from_at, to_at, entry, revised FROM work_sessions WHERE id = ?
+SELECT id, airframe_id, who, category, step_id, assembly_id, from_at, to_at, entry, revised, withdrawn FROM work_sessions WHERE id = ?
 `
 
 func (q *Queries) WorkSession(ctx context.Context, id string) (WorkSession, error) {
@@ -717,12 +799,13 @@ func (q *Queries) WorkSession(ctx context.Context, id string) (WorkSession, erro
 		&i.ToAt,
 		&i.Entry,
 		&i.Revised,
+		&i.Withdrawn,
 	)
 	return i, err
 }
 
 const workSessions = `-- name: WorkSessions :many
-SELECT id, airframe_id, who, category, step_id, assembly_id, from_at, to_at, entry, revised FROM work_sessions WHERE airframe_id = ? ORDER BY from_at, entry
+SELECT id, airframe_id, who, category, step_id, assembly_id, from_at, to_at, entry, revised, withdrawn FROM work_sessions WHERE airframe_id = ? AND withdrawn = '' ORDER BY from_at, entry
 `
 
 func (q *Queries) WorkSessions(ctx context.Context, airframeID string) ([]WorkSession, error) {
@@ -745,6 +828,7 @@ func (q *Queries) WorkSessions(ctx context.Context, airframeID string) ([]WorkSe
 			&i.ToAt,
 			&i.Entry,
 			&i.Revised,
+			&i.Withdrawn,
 		); err != nil {
 			return nil, err
 		}

@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"html/template"
 	"net/http"
+	"slices"
 	"strings"
 	"time"
 
@@ -35,7 +36,8 @@ func Routes(u *ui.UI) {
 	u.Pages(templates)
 	u.GET("/order", func(c *gin.Context) { s.show(c, c.Query("airframe"), ui.Refused{}) })
 	u.GET("/order.ics", s.calendar)
-	u.GET("/order/visits/:id", s.visit)
+	u.GET("/order/visits/:id", func(c *gin.Context) { s.visit(c, c.Query("airframe"), ui.Refused{}) })
+	u.POST("/order/visits/:id", s.tellEvening)
 	u.GET("/money", func(c *gin.Context) { s.showMoney(c, c.Query("airframe"), ui.Refused{}) })
 	u.POST("/airframes/:id/orders", s.addOrder)
 	u.POST("/airframes/:id/order", s.moveOrder)
@@ -66,7 +68,8 @@ type view struct {
 	Categories []string
 	Done       []Line // steps added by hand that are done, the last five
 	At         []planning.Session
-	Hours      []hoursLine
+	Hours      []hoursLine // the last eight
+	Earlier    []hoursLine
 	Who, Of    string
 	Typed      map[string]string
 }
@@ -140,6 +143,8 @@ func (s sheets) show(c *gin.Context, id string, r ui.Refused) {
 		}
 		if i < 8 {
 			v.Hours = append(v.Hours, h)
+		} else {
+			v.Earlier = append(v.Earlier, h)
 		}
 	}
 	p := s.Page(c, "order", "Order of work", v, ui.Footing{Label: "airframe", Text: sheet.Airframe.Name}, ui.Footing{Label: "steps", Text: fmt.Sprint(len(sheet.Steps))}, ui.Footing{Label: "hours", Text: spokenHours(sheet.Answer.Hours.Total)}, ui.Footing{Label: "sheet", Text: "O 1"})
@@ -302,6 +307,20 @@ type visitView struct {
 	Steps   []visitLine
 	Prepare []Line
 	Unused  string
+	Told    told
+}
+
+// told is what was done in a visit, once it has begun: the form to tell it.
+type told struct {
+	Begun    bool
+	Steps    []tick
+	From, To string
+	Who      []string
+}
+
+type tick struct {
+	overview.OrderStep
+	Ticked bool
 }
 
 type visitLine struct {
@@ -309,8 +328,36 @@ type visitLine struct {
 	Long string
 }
 
-func (s sheets) visit(c *gin.Context) {
-	sheet, err := s.Order(c.Request.Context(), c.Query("airframe"))
+// tell prepares the form, with what was typed where it was refused.
+func (v *visitView) tell(c *gin.Context, refused bool) {
+	from := v.OrderSheet.At(v.Visit.From)
+	if v.Told.Begun = !from.After(v.Now); !v.Told.Begun {
+		return
+	}
+	t := &v.Told
+	t.From, t.To, t.Who = from.Format("15:04"), from.Add(time.Duration(v.Visit.Hours*float64(time.Hour))).Format("15:04"), []string{ui.Who(c), v.Visit.Who, ""}
+	if refused {
+		t.From, t.To, t.Who = c.PostForm("from"), c.PostForm("to"), c.PostFormArray("who")
+	}
+	for _, step := range v.Plan.Steps { // those of several people first
+		if one := v.OrderSheet.Steps[step.ID]; one.Own && step.State != plan.Done {
+			t.Steps = append(t.Steps, tick{one, slices.Contains(c.PostFormArray("done"), step.ID)})
+		}
+	}
+	slices.SortStableFunc(t.Steps, func(a, b tick) int { return min(b.People, 2) - min(a.People, 2) })
+}
+
+func (s sheets) tellEvening(c *gin.Context) {
+	n := planning.EveningTold{}
+	err := ui.Bind(c, &n)
+	if n.Visit = c.Param("id"); err == nil {
+		err = s.Planning.TellEvening(c.Request.Context(), n)
+	}
+	s.Done(c, err, "/order?airframe="+c.Query("airframe"), func(r ui.Refused) { s.visit(c, c.Query("airframe"), r) })
+}
+
+func (s sheets) visit(c *gin.Context, frame string, r ui.Refused) {
+	sheet, err := s.Order(c.Request.Context(), frame)
 	if err != nil {
 		s.Fail(c, err)
 		return
@@ -339,9 +386,10 @@ func (s sheets) visit(c *gin.Context) {
 			v.Unused = spokenHours(float64(one.Unused) / 60)
 		}
 	}
+	v.tell(c, len(r.Wrong) > 0)
 	p := s.Page(c, "order", "A helper's evening", v, ui.Footing{Label: "airframe", Text: sheet.Airframe.Name}, ui.Footing{Label: "visit", Text: v.When}, ui.Footing{Label: "sheet", Text: "O 2"})
-	p.Unit = sheet.Airframe.Unit
-	s.Render(c, 0, "visit", p)
+	p.Unit, p.Problem = sheet.Airframe.Unit, r.Wrong
+	s.Render(c, r.Status, "visit", p)
 }
 
 // calendar is the schedule as iCalendar: steps, cures and visits.

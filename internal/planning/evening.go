@@ -1,0 +1,104 @@
+package planning
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+
+	"orpine/internal/core/plan"
+	"orpine/internal/core/say"
+	"orpine/internal/ledger"
+	"orpine/internal/store/query"
+)
+
+// EveningTold is what was done in a visit, told in one go afterwards.
+type EveningTold struct {
+	ledger.Form
+	Visit string   `json:"visit" form:"-"`    // id
+	Steps []string `json:"steps" form:"done"` // ids of those that were done; of steps added by hand
+	From  string   `json:"from" form:"from"`  // on the day of the visit
+	To    string   `json:"to" form:"to"`      // before From is the next day
+	Who   []string `json:"who" form:"who"`    // whose hours are written down; empty ones are left out
+}
+
+// evening is a visit as it turned out.
+type evening struct {
+	Airframe, Visit string
+	Step            string // what the hours are for: the step, where it was one alone
+	Names           []string
+	Hours           json.RawMessage // a session for each person
+	timed
+}
+
+var eveningTold = &ledger.Kind[EveningTold, evening]{
+	Name: "plan-evening", Version: 1,
+	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n EveningTold, f evening) error {
+		for _, step := range n.Steps {
+			if err := q.SetPlanStepState(ctx, query.SetPlanStepStateParams{State: plan.Done, DoneAt: e.At, Revised: e.Seq, ID: step}); err != nil {
+				return err
+			}
+		}
+		for i, who := range n.Who {
+			err := q.AddWorkSession(ctx, query.AddWorkSessionParams{ID: ledger.Child(e.ID, fmt.Sprint("hours ", i)), AirframeID: f.Airframe, Who: who, Category: "build", StepID: f.Step, FromAt: f.From, ToAt: f.To, Entry: e.Seq, Revised: e.Seq})
+			if err != nil {
+				return err
+			}
+		}
+		return nil
+	},
+	Words: func(n EveningTold, f evening) ledger.Words {
+		return ledger.Words{What: "Done with " + f.Visit + ": " + say.Join(f.Names...), Detail: say.Join(n.Who...)}
+	},
+}
+
+// TellEvening marks the steps done, and writes down the hours of all who were there. Problems
+// are at "done", "who", "from" and "to".
+func (p *Planning) TellEvening(ctx context.Context, n EveningTold) error {
+	wrong := ledger.Problems{}
+	for i := range n.Who {
+		wrong.Text("who", &n.Who[i], ledger.MaxName, "")
+	}
+	n.Who = slices.DeleteFunc(n.Who, func(who string) bool { return who == "" })
+	_, err := ledger.Do(ctx, p.ledger, eveningTold, n.Form, n, func(q *query.Queries) (f evening, err error) {
+		v, err := q.PlanVisit(ctx, n.Visit)
+		if err == nil && v.Withdrawn != "" {
+			err = ledger.ErrNotFound
+		}
+		if err != nil {
+			return f, ledger.Found(err)
+		}
+		f.Airframe, f.Visit = v.AirframeID, v.Who
+		if len(n.Steps)+len(n.Who) == 0 {
+			wrong.Add("done", "nothing is ticked, and nobody's hours are named")
+		}
+		for _, id := range n.Steps {
+			s, err := q.PlanStep(ctx, id)
+			switch {
+			case err != nil && !errors.Is(ledger.Found(err), ledger.ErrNotFound):
+				return f, err
+			case err != nil || s.Withdrawn != "" || s.AirframeID != v.AirframeID:
+				wrong.Add("done", "one of the steps is not there any more: load the page again")
+			case s.State == plan.Done:
+				wrong.Add("done", s.Name+" is done already: take its tick off")
+			}
+			f.Names = append(f.Names, s.Name)
+		}
+		if len(n.Who) > 0 {
+			day, _, _ := strings.Cut(v.FromWall, "T")
+			f.timed = WorkStarted{Date: day, From: n.From, To: n.To}.afterwards(p.ledger.Now(), wrong)
+		}
+		for i, who := range n.Who {
+			if slices.Contains(n.Who[:i], who) {
+				wrong.Add("who", who+" is named twice")
+			}
+		}
+		if len(n.Steps) == 1 {
+			f.Step = n.Steps[0]
+		}
+		return f, wrong.Err()
+	})
+	return err
+}
