@@ -4,6 +4,7 @@ package planning
 
 import (
 	"bytes"
+	"cmp"
 	"embed"
 	"fmt"
 	"html/template"
@@ -335,7 +336,7 @@ func (v *visitView) tell(c *gin.Context, refused bool) {
 		return
 	}
 	t := &v.Told
-	t.From, t.To, t.Who = from.Format("15:04"), from.Add(time.Duration(v.Visit.Hours*float64(time.Hour))).Format("15:04"), []string{ui.Who(c), v.Visit.Who, ""}
+	t.From, t.To, t.Who = from.Format("15:04"), from.Add(time.Duration(v.Visit.Hours*float64(time.Hour))).Format("15:04"), []string{cmp.Or(ui.Who(c), "builder"), v.Visit.Who, ""}
 	if refused {
 		t.From, t.To, t.Who = c.PostForm("from"), c.PostForm("to"), c.PostFormArray("who")
 	}
