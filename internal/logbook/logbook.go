@@ -2,7 +2,10 @@
 package logbook
 
 import (
+	"cmp"
 	"context"
+	"database/sql"
+	"errors"
 	"fmt"
 	"slices"
 	"strconv"
@@ -64,7 +67,8 @@ var Capability = ledger.Capability{
 	Kinds:  ledger.Kinds(logged, told),
 }
 
-// currency is that of the first slip; each later one takes that of the slip told last.
+// currency is that of the first slip where nobody said in which the aircraft is paid; each
+// later one takes that of the slip told last.
 const currency = "EUR"
 
 // NewSlip is a slip as it is tapped: where, and the cause.
@@ -79,14 +83,15 @@ type NewSlip struct {
 
 // placed is where a slip was found to belong.
 type placed struct {
-	Airframe string `json:"airframe"` // id
-	Name     string `json:"name"`     // of the assembly, or the airframe
+	Airframe string `json:"airframe"`           // id
+	Name     string `json:"name"`               // of the assembly, or the airframe
+	Currency string `json:"currency,omitempty"` // in which the aircraft is paid
 }
 
 var logged = &ledger.Kind[NewSlip, placed]{
 	Name: "slip", Version: 1,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewSlip, f placed) error {
-		return q.AddSlip(ctx, query.AddSlipParams{ID: e.ID, AirframeID: f.Airframe, AssemblyID: gate.Reference(n.Assembly), Step: n.Step, Place: n.Place, Cause: n.Cause, Currency: currency, At: e.At, Entry: e.Seq, Revised: e.Seq})
+		return q.AddSlip(ctx, query.AddSlipParams{ID: e.ID, AirframeID: f.Airframe, AssemblyID: gate.Reference(n.Assembly), Step: n.Step, Place: n.Place, Cause: n.Cause, Currency: cmp.Or(f.Currency, currency), At: e.At, Entry: e.Seq, Revised: e.Seq})
 	},
 	Words: func(n NewSlip, f placed) ledger.Words {
 		return ledger.Words{What: "Slip: " + f.Name, Detail: say.Join(n.Cause, n.Place)}
@@ -109,10 +114,24 @@ func (l *Logbook) Log(ctx context.Context, n NewSlip) error {
 		}
 		if n.Assembly != "" {
 			frame, assembly, err := airframe.Of(ctx, q, n.Assembly)
-			return placed{frame.ID, assembly.Name}, err
+			if err != nil {
+				return f, err
+			}
+			f = placed{Airframe: frame.ID, Name: assembly.Name}
+		} else {
+			frame, _, err := airframe.One(ctx, q, n.Airframe)
+			if err != nil {
+				return f, err
+			}
+			f = placed{Airframe: frame.ID, Name: frame.Name}
 		}
-		frame, _, err := airframe.One(ctx, q, n.Airframe)
-		return placed{frame.ID, frame.Name}, err
+		switch money, err := q.PlanMoney(ctx, f.Airframe); {
+		case err == nil:
+			f.Currency = money.Currency
+		case !errors.Is(err, sql.ErrNoRows):
+			return f, err
+		}
+		return f, nil
 	})
 	return err
 }

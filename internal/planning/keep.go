@@ -3,6 +3,7 @@ package planning
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"math"
 	"slices"
@@ -241,18 +242,28 @@ func loadStage(ctx context.Context, q *query.Queries, id string, _ map[string]st
 	}}, nil
 }
 
-func judgeStage(_ context.Context, _ *query.Queries, t ledger.Thing, values map[string]string, wrong ledger.Problems) (any, error) {
+func judgeStage(ctx context.Context, q *query.Queries, t ledger.Thing, values map[string]string, wrong ledger.Problems) (any, error) {
 	f := stage{Name: t.Field("name")}
 	if values == nil {
 		return f, nil
 	}
 	f.Name = values["name"]
 	wrong.Text("name", &f.Name, ledger.MaxName, "which part of the kit is it?")
-	price, _, err := spoken.Money(strings.TrimSpace(values["price"]))
+	price, currency, err := spoken.Money(strings.TrimSpace(values["price"]))
 	if err != nil {
 		wrong.Add("price", err.Error())
 	}
 	f.priced = priced{price, max(0, leadOf(values["lead"], wrong))}
+	s, err := q.PlanStage(ctx, t.ID)
+	if err != nil {
+		return f, err
+	}
+	var other ledger.Problems
+	if err := sameCurrency(ctx, q, s.AirframeID, currency); errors.As(err, &other) {
+		wrong.Add("price", other["price"])
+	} else if err != nil {
+		return f, err
+	}
 	return f, nil
 }
 

@@ -335,7 +335,7 @@ func (p *Planning) AddStage(ctx context.Context, n NewStage) error {
 	wrong := ledger.Problems{}
 	wrong.Text("name", &n.Name, ledger.MaxName, "which part of the kit is it?")
 	wrong.Text("needed_by", &n.NeededBy, ledger.MaxNote, "")
-	price, _, err := spoken.Money(strings.TrimSpace(n.Price))
+	price, currency, err := spoken.Money(strings.TrimSpace(n.Price))
 	if err != nil {
 		wrong.Add("price", err.Error())
 	}
@@ -344,9 +344,21 @@ func (p *Planning) AddStage(ctx context.Context, n NewStage) error {
 		if err := wrong.Err(); err != nil {
 			return f, err
 		}
-		_, err := q.Airframe(ctx, n.Airframe)
-		return f, ledger.Found(err)
+		if _, err := q.Airframe(ctx, n.Airframe); err != nil {
+			return f, ledger.Found(err)
+		}
+		return f, sameCurrency(ctx, q, n.Airframe, currency)
 	})
+	return err
+}
+
+// sameCurrency refuses a price in another currency than the money of the airframe: amounts of
+// two are never added up.
+func sameCurrency(ctx context.Context, q *query.Queries, airframe, named string) error {
+	m, _, err := MoneyOf(ctx, q, airframe)
+	if err == nil && named != "" && named != m.Currency {
+		return ledger.Problems{"price": "the money is kept in " + m.Currency + ": give the price in that, or first say what is saved, as in 1200 " + named}
+	}
 	return err
 }
 

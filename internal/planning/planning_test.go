@@ -8,8 +8,10 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"orpine/internal/amending"
+	"orpine/internal/core/slip"
 	"orpine/internal/demo"
 	"orpine/internal/ledger"
+	"orpine/internal/logbook"
 	"orpine/internal/overview"
 	"orpine/internal/planning"
 	"orpine/test/loft"
@@ -207,6 +209,10 @@ func TestHoursAndStagesArePutRight(t *testing.T) {
 
 	require.NoError(t, l.Planning.AddStage(l.Ctx(), planning.NewStage{Form: loft.Named("prop"), Airframe: frame, Name: "propeller", Price: "1900", Lead: "60"}))
 	require.NoError(t, l.Right("stage", loft.ID("prop"), amending.Correct, map[string]string{"price": "2900.50", "lead": "90"}))
+	for _, price := range []string{"$1900", "1900 USD"} {
+		assert.Contains(t, loft.Problems(t, l.Right("stage", loft.ID("prop"), amending.Correct, map[string]string{"price": price}))["price"], "kept in EUR")
+		assert.Contains(t, loft.Problems(t, l.Planning.AddStage(l.Ctx(), planning.NewStage{Form: l.Form(), Airframe: frame, Name: "paint", Price: price}))["price"], "kept in EUR")
+	}
 	stages := order(t, l, frame).Money.Stages
 	assert.Equal(t, []any{int64(290050), 90}, []any{stages[len(stages)-1].Price, stages[len(stages)-1].Lead})
 	problems = loft.Problems(t, l.Right("stage", loft.ID("prop"), amending.Change, map[string]string{"price": "much", "lead": "soon", "name": ""}))
@@ -216,6 +222,21 @@ func TestHoursAndStagesArePutRight(t *testing.T) {
 	require.NoError(t, l.Right("stage", loft.ID("prop"), amending.Withdraw, nil))
 	assert.Len(t, order(t, l, frame).Money.Stages, len(stages)-1)
 	require.ErrorIs(t, l.Planning.PayStage(l.Ctx(), planning.StagePaid{Form: l.Form(), Stage: loft.ID("prop"), Paid: true}), ledger.ErrNotFound)
+	l.Verify()
+}
+
+// A slip at an aircraft that is paid in dollars is told in dollars.
+func TestASlipIsInTheCurrencyOfTheMoney(t *testing.T) {
+	l := loft.Bench(t, 2)
+	currency := func() string {
+		require.NoError(t, l.Logbook.Log(l.Ctx(), logbook.NewSlip{Form: l.Form(), Airframe: loft.BenchFrame, Cause: slip.Causes[0]}))
+		slips, err := l.Slips(l.Ctx(), 0)
+		require.NoError(t, err)
+		return slips.Slips[0].Currency
+	}
+	require.NoError(t, l.Planning.SetMoney(l.Ctx(), planning.MoneySet{Form: l.Form(), Airframe: loft.BenchFrame, Saved: "$1200", PerMonth: "450"}))
+	require.NoError(t, l.Planning.AddStage(l.Ctx(), planning.NewStage{Form: l.Form(), Airframe: loft.BenchFrame, Name: "wing kit", Price: "$7800"}))
+	assert.Equal(t, "USD", currency())
 	l.Verify()
 }
 
