@@ -126,6 +126,14 @@ func (l *Loft) plans() {
 		do(l.Planning.StartWork(ctx, planning.WorkStarted{Form: Named(fmt.Sprint("work ", i)), Airframe: frame, Who: "kit", Category: "build", Step: ID(fmt.Sprint("bond ", i))}))
 		do(l.Planning.StopWork(ctx, planning.WorkStopped{Form: l.Form(), Session: ID(fmt.Sprint("work ", i))}))
 		do(l.Planning.StartWork(ctx, planning.WorkStarted{Form: l.Form(), Airframe: frame, Who: "kit", Category: "paperwork", Date: "2026-05-01", From: "22:00", To: "00:30"}))
+		past, hung := fmt.Sprint("past visit ", i), fmt.Sprint("turned ", i)
+		do(l.AddStep(ctx, planning.NewStep{Form: Named(hung), Airframe: frame, Line: "turn the fin, 1 h, two people"}))
+		do(l.Planning.AddVisit(ctx, planning.NewVisit{Form: Named(past), Airframe: frame, Date: "2026-05-02", From: "18:00", Long: "1 h", Who: "helper"}))
+		evening := planning.EveningTold{Form: l.Form(), Visit: ID(past), Steps: []string{ID(hung)}, From: "18:00", To: "19:00", Who: []string{"kit", "helper"}}
+		do(l.Planning.TellEvening(ctx, evening))
+		do(l.Right("session", ledger.Child(evening.ID, "hours 0"), amending.Change, map[string]string{"to": "18:50"}))
+		do(l.Right("visit", ID(past), amending.Withdraw, nil))
+		do(l.Right("stage", ID(fmt.Sprint("wing kit ", i)), amending.Change, map[string]string{"price": "7900"}))
 	}
 }
 
