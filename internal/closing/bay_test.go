@@ -144,3 +144,30 @@ func TestBaysNestAndBelongToSeveralAssemblies(t *testing.T) {
 	assert.Empty(t, b.State.Tasks, "a task may lie outside too")
 	l.Verify()
 }
+
+// What was done since the closing, in any assembly that the bay belongs to, is named when it is
+// opened again.
+func TestABayOfTwoAssembliesNamesWhatWasDoneInBoth(t *testing.T) {
+	l := loft.Demo(t)
+	box := holding.NewStand{Form: loft.Named("close the box"), Assembly: demo.ID("tail boom"), Name: "Close the box", Step: "close", Permanent: "the box", Why: "w", Bay: "the box"}
+	require.NoError(t, l.Holding.StandBefore(l.Ctx(), box))
+	bay := closing.BayOf(box.ID)
+	require.NoError(t, l.Closing.Place(l.Ctx(), closing.Placed{Form: l.Form(), Bay: bay, Also: []string{demo.ID("fin"), demo.ID("rudder")}, By: "builder"}))
+	l.Settle(bay)
+	require.NoError(t, l.Closing.Tick(l.Ctx(), closing.Ticked{Form: l.Form(), Bay: bay, Access: "a hatch", Empty: true, By: "builder"}))
+	require.NoError(t, l.Photos.Add(l.Ctx(), photo.NewPhoto{Form: l.Form(), Of: bay, Data: loft.PNG(t, 40, 30), Caption: "before"}))
+	require.NoError(t, l.Release(box.ID, holding.NewRelease{By: "builder"}))
+	require.NoError(t, l.Step(box.ID, "builder", ""))
+	for _, of := range []string{"fin", "rudder", "elevator left"} {
+		n := holding.NewStand{Form: loft.Named("ream " + of), Assembly: demo.ID(of), Name: "Ream the pins, " + of, Step: "ream", Permanent: "two holes", Why: "w", Second: true}
+		require.NoError(t, l.Holding.StandBefore(l.Ctx(), n))
+		require.NoError(t, l.Look(gate.LookAt{Need: hold.Seconded, Of: n.ID, By: "builder", Second: "helper"}))
+		require.NoError(t, l.Release(n.ID, holding.NewRelease{By: "inspector"}))
+		require.NoError(t, l.Step(n.ID, "builder", ""))
+	}
+	require.NoError(t, l.Closing.OpenAgain(l.Ctx(), closing.OpenAgain{Form: l.Form(), Bay: bay, Reason: "a wire", By: "builder"}))
+	b, err := l.Bay(l.Ctx(), bay)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"Ream the pins, fin", "Ream the pins, rudder"}, b.Opened[0].Unsettled)
+	l.Verify()
+}

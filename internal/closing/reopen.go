@@ -108,16 +108,18 @@ func (c *Closing) OpenAgain(ctx context.Context, n OpenAgain) error {
 			}
 		}
 		f.Withdrawn = gate.Withdraw(bay.Name+" was opened again", wait...)
-		since, err := q.DoneAfter(ctx, query.DoneAfterParams{AssemblyID: assembly.ID, Hold: closes.ID})
-		if err != nil {
-			return f, fmt.Errorf("reading what was done since the closing: %w", err)
-		}
-		for _, name := range since {
-			if !slices.Contains(f.Unsettled, name) {
-				f.Unsettled = append(f.Unsettled, name)
+		return f, gate.NearBays(ctx, q, []string{n.Bay}, func(_ string, assemblies []string) error {
+			since, err := q.DoneAfter(ctx, query.DoneAfterParams{Assemblies: assemblies, Hold: closes.ID})
+			if err != nil {
+				return fmt.Errorf("reading what was done since the closing: %w", err)
 			}
-		}
-		return f, nil
+			for _, name := range since {
+				if !slices.Contains(f.Unsettled, name) {
+					f.Unsettled = append(f.Unsettled, name)
+				}
+			}
+			return nil
+		})
 	})
 	return err
 }

@@ -67,7 +67,7 @@ UPDATE holds SET done = 0, released = NULL, released_by = '', revised = ? WHERE 
 
 -- name: DoneAfter :many
 SELECT h.name FROM steps s JOIN holds h ON h.id = s.hold_id
-WHERE h.assembly_id = ? AND h.done = 1 AND s.hold_id <> sqlc.arg(hold) AND s.entry > (SELECT max(c.entry) FROM steps c WHERE c.hold_id = sqlc.arg(hold)) ORDER BY s.entry;
+WHERE s.entry > (SELECT max(c.entry) FROM steps c WHERE c.hold_id = sqlc.arg(hold)) AND h.done = 1 AND h.assembly_id IN (sqlc.slice(assemblies)) ORDER BY s.entry;
 
 -- name: Steps :many
 SELECT * FROM steps WHERE hold_id = ? ORDER BY entry;

@@ -246,16 +246,27 @@ func (q *Queries) DispositionsOfAssembly(ctx context.Context, assemblyID string)
 
 const doneAfter = `-- name: DoneAfter :many
 SELECT h.name FROM steps s JOIN holds h ON h.id = s.hold_id
-WHERE h.assembly_id = ? AND h.done = 1 AND s.hold_id <> ?2 AND s.entry > (SELECT max(c.entry) FROM steps c WHERE c.hold_id = ?2) ORDER BY s.entry
+WHERE s.entry > (SELECT max(c.entry) FROM steps c WHERE c.hold_id = ?1) AND h.done = 1 AND h.assembly_id IN (/*SLICE:assemblies*/?) ORDER BY s.entry
 `
 
 type DoneAfterParams struct {
-	AssemblyID string
 	Hold       string
+	Assemblies []string
 }
 
 func (q *Queries) DoneAfter(ctx context.Context, arg DoneAfterParams) ([]string, error) {
-	rows, err := q.db.QueryContext(ctx, doneAfter, arg.AssemblyID, arg.Hold)
+	query := doneAfter
+	var queryParams []interface{}
+	queryParams = append(queryParams, arg.Hold)
+	if len(arg.Assemblies) > 0 {
+		for _, v := range arg.Assemblies {
+			queryParams = append(queryParams, v)
+		}
+		query = strings.Replace(query, "/*SLICE:assemblies*/?", strings.Repeat(",?", len(arg.Assemblies))[1:], 1)
+	} else {
+		query = strings.Replace(query, "/*SLICE:assemblies*/?", "NULL", 1)
+	}
+	rows, err := q.db.QueryContext(ctx, query, queryParams...)
 	if err != nil {
 		return nil, err
 	}
