@@ -161,10 +161,10 @@ func (h *Holding) StandLike(ctx context.Context, n Another) error {
 			return ledger.Problems{"assembly": "choose another assembly of this aircraft"}
 		}
 		swap := func(text string) string {
-			if twin := part.Twin(text); twin != "" && part.Twin(at.Name) == other.Name {
-				return twin
+			if part.Twin(at.Name) != other.Name {
+				return text
 			}
-			return text
+			return part.Swapped(text)
 		}
 		out.Name, out.Step, out.Permanent, out.Why = swap(kept.Name), kept.Step, swap(kept.Permanent), kept.Why
 		out.Second = slices.ContainsFunc(kept.Required, func(r hold.Requirement) bool { return r.Need == hold.Seconded })

@@ -68,18 +68,10 @@ func (c Check) like(twin bool) (n NewCheck, err error) {
 		return n, fmt.Errorf("reading the check %q: %w", c.Name, err)
 	}
 	if twin {
-		n.Name = swapped(c.Name)
+		n.Name = part.Swapped(c.Name)
 		mirror(n.Definition, c.Kind.Name == "bench")
 	}
 	return n, nil
-}
-
-// swapped is a name with its side swapped, or as it is where it names none.
-func swapped(name string) string {
-	if other := part.Twin(name); other != "" {
-		return other
-	}
-	return name
 }
 
 // mirror swaps the sides of what a check names; across tells that its y counts to the right.
@@ -92,7 +84,7 @@ func mirror(v any, across bool) {
 			case ok && (key == "name" || key == "side"):
 				v[key] = map[string]string{"left": "right", "right": "left"}[text]
 				if v[key] == "" {
-					v[key] = swapped(text)
+					v[key] = part.Swapped(text)
 				}
 			case key == "y" && across:
 				if number, ok := item.(float64); ok {
@@ -134,7 +126,7 @@ func holdLike(ctx context.Context, q *query.Queries, n Another, numbers map[stri
 		case ok:
 			out.Required = append(out.Required, hold.Requirement{Need: r.Need, Check: number})
 		case r.What != "":
-			out.Required = append(out.Required, gate.Eyed(n.ID, swapped(r.What))...)
+			out.Required = append(out.Required, gate.Eyed(n.ID, part.Swapped(r.What))...)
 		}
 	}
 	return out, i >= 0, nil

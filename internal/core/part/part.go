@@ -3,6 +3,7 @@
 package part
 
 import (
+	"cmp"
 	"slices"
 	"strings"
 )
@@ -122,6 +123,9 @@ func Twin(name string) string {
 	}
 	return ""
 }
+
+// Swapped is a name with its hand swapped, or as it is where it says none.
+func Swapped(name string) string { return cmp.Or(Twin(name), name) }
 
 // word finds a whole word in a name.
 func word(name, w string) int {
