@@ -8,7 +8,6 @@ import (
 	"errors"
 	"fmt"
 	"slices"
-	"strconv"
 	"strings"
 	"time"
 
@@ -45,7 +44,7 @@ func (s Slip) Cost() string {
 	if s.Money == 0 {
 		return ""
 	}
-	return strconv.FormatInt(s.Money/100, 10) + "." + strconv.FormatInt(100+s.Money%100, 10)[1:] + " " + s.Currency
+	return spoken.Amount(s.Money) + " " + s.Currency
 }
 
 // Amount is the money as it is typed.

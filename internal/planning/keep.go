@@ -238,7 +238,7 @@ func loadStage(ctx context.Context, q *query.Queries, id string, _ map[string]st
 	}
 	path := "/money?airframe=" + s.AirframeID
 	return ledger.Thing{Kind: "stage", ID: id, Title: s.Name, Path: path, After: path, Seen: s.Revised, Withdrawn: s.Withdrawn, Fields: []ledger.ThingField{
-		{Key: "name", Label: "Which part of the kit", Value: s.Name}, {Key: "price", Label: "Price", Value: fmt.Sprintf("%d.%02d", s.Price/100, s.Price%100)}, {Key: "lead", Label: "Days from paying to arriving", Value: fmt.Sprint(s.LeadDays)},
+		{Key: "name", Label: "Which part of the kit", Value: s.Name}, {Key: "price", Label: "Price", Value: spoken.Amount(s.Price)}, {Key: "lead", Label: "Days from paying to arriving", Value: fmt.Sprint(s.LeadDays)},
 	}}, nil
 }
 

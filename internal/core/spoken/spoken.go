@@ -3,6 +3,7 @@ package spoken
 
 import (
 	"errors"
+	"fmt"
 	"regexp"
 	"strconv"
 	"strings"
@@ -80,3 +81,6 @@ func Money(text string) (hundredths int64, currency string, err error) {
 	hundredths, err = strconv.ParseInt(m[1]+(m[2] + "00")[:2], 10, 64)
 	return hundredths, currency, err
 }
+
+// Amount writes hundredths as they are read: "12.50".
+func Amount(hundredths int64) string { return fmt.Sprintf("%d.%02d", hundredths/100, hundredths%100) }

@@ -2,11 +2,11 @@ package planning
 
 import (
 	"fmt"
-	"strconv"
 
 	"github.com/gin-gonic/gin"
 
 	"orpine/internal/core/plan"
+	"orpine/internal/core/spoken"
 	"orpine/internal/overview"
 	"orpine/internal/planning"
 	"orpine/internal/web/ui"
@@ -37,11 +37,6 @@ type stageLine struct {
 	Price, For string
 }
 
-// amount writes minor units.
-func amount(minor int64, currency string) string {
-	return strconv.FormatInt(minor/100, 10) + "." + strconv.FormatInt(100+minor%100, 10)[1:] + " " + currency
-}
-
 func (s sheets) showMoney(c *gin.Context, id string, r ui.Refused) {
 	sheet, err := s.Order(c.Request.Context(), id)
 	if err != nil {
@@ -49,7 +44,7 @@ func (s sheets) showMoney(c *gin.Context, id string, r ui.Refused) {
 		return
 	}
 	m := sheet.Money
-	v := moneyView{OrderSheet: sheet, Of: r.Of, Typed: r.Typed, Saved: amount(m.Saved, m.Currency), Month: amount(m.PerMonth, m.Currency)}
+	v := moneyView{OrderSheet: sheet, Of: r.Of, Typed: r.Typed, Saved: spoken.Amount(m.Saved) + " " + m.Currency, Month: spoken.Amount(m.PerMonth) + " " + m.Currency}
 	planned := map[string]plan.OrderPlan{}
 	for _, o := range sheet.Answer.Orders {
 		planned[o.ID] = o
@@ -79,11 +74,11 @@ func (s sheets) showMoney(c *gin.Context, id string, r ui.Refused) {
 			stages[g.ID] = g
 		}
 		if short, err := sheet.Answer.Money.Short.Int64(); err == nil && short > 0 {
-			v.Short = amount(short, m.Currency)
+			v.Short = spoken.Amount(short) + " " + m.Currency
 		}
 	}
 	for _, g := range m.Stages {
-		v.Stages = append(v.Stages, stageLine{g, stages[g.ID], amount(g.Price, m.Currency), sheet.Steps[g.NeededBy].Name})
+		v.Stages = append(v.Stages, stageLine{g, stages[g.ID], spoken.Amount(g.Price) + " " + m.Currency, sheet.Steps[g.NeededBy].Name})
 	}
 	p := s.Page(c, "order", "Orders and money", v, ui.Footing{Label: "airframe", Text: sheet.Airframe.Name}, ui.Footing{Label: "orders", Text: fmt.Sprint(len(v.Orders))}, ui.Footing{Label: "sheet", Text: "O 3"})
 	p.Unit = sheet.Airframe.Unit
