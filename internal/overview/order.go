@@ -26,7 +26,6 @@ type OrderSheet struct {
 	Assemblies []Named
 	Plan       plan.Plan
 	Answer     plan.Answer
-	Band       *plan.Band           // of what is not held for good; nil where nothing can be worked on
 	Steps      map[string]OrderStep // by id
 	Week       map[string]plan.Stretch
 	Visits     []planning.Visit
@@ -84,7 +83,16 @@ func (p *planned) question(id, text string) int {
 }
 
 // Order loads the order of work of an airframe ("" for the first), and plans it.
-func (w *Workshop) Order(ctx context.Context, id string) (s OrderSheet, err error) {
+func (w *Workshop) Order(ctx context.Context, id string) (OrderSheet, error) {
+	s, err := w.unplanned(ctx, id)
+	if err == nil {
+		s.Answer = s.Plan.Solve()
+	}
+	return s, err
+}
+
+// unplanned is the order of work without its answer.
+func (w *Workshop) unplanned(ctx context.Context, id string) (s OrderSheet, err error) {
 	err = w.view(ctx, func(q *query.Queries) error {
 		if s.Airframe, s.Others, err = airframe.One(ctx, q, id); err != nil {
 			return err
@@ -121,12 +129,6 @@ func (w *Workshop) Order(ctx context.Context, id string) (s OrderSheet, err erro
 		s.Plan, s.Steps = p.Plan, p.steps
 		return err
 	})
-	if err == nil {
-		s.Answer = s.Plan.Solve()
-		if band, ok := s.Plan.Band(1); ok {
-			s.Band = &band
-		}
-	}
 	return s, err
 }
 
@@ -355,7 +357,7 @@ func (w *Workshop) evenings(ctx context.Context, q *query.Queries, s *OrderSheet
 
 // AddStep adds a step by hand; it may come after any step of the sheet.
 func (w *Workshop) AddStep(ctx context.Context, n planning.NewStep) error {
-	s, err := w.Order(ctx, n.Airframe)
+	s, err := w.unplanned(ctx, n.Airframe)
 	if err != nil {
 		return err
 	}

@@ -255,6 +255,7 @@ func TestAHelpersEveningIsToldInOneGo(t *testing.T) {
 	s := order(t, l, frame)
 	assert.Equal(t, []string{"done", "done", "open"}, []string{s.Steps[rivet].State, s.Steps[turn].State, s.Steps[alone].State})
 	assert.InDelta(t, 6, s.Answer.Hours.Total, 1e-9)
+	assert.Equal(t, map[string]float64{"kit": 3, "Robin": 3}, s.Answer.Hours.ByPerson)
 	assert.Len(t, s.Sessions, 2)
 	again := planning.EveningTold{Form: l.Form(), Visit: loft.ID("robin"), Steps: []string{rivet, alone}}
 	assert.Contains(t, loft.Problems(t, l.Planning.TellEvening(l.Ctx(), again))["done"], "rivet the skin is done already")

@@ -44,6 +44,7 @@ func TestTheOrderSheetSaysWhatIsNextAndWhatIsHeld(t *testing.T) {
 	v.Refused("from when", evening, "from", "kept words", "to", "21:00", "who", "kit")
 	v.Done(evening, "done", demo.ID("step 11"), "from", "18:00", "to", "21:00", "who", "kit")
 	v.Sees("/log", "Done with Robin: lay the floor")
+	v.Sees("/order", ", kit 3 h: a record of who was at work")
 
 	v.Refused("which kind of work?", frame+"/work", "who", "kept words", "category", "play")
 	v.Refused("is after now", frame+"/work", "who", "kept words", "category", "build", "date", "2027-01-01", "from", "10:00", "to", "11:00")

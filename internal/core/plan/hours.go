@@ -13,6 +13,7 @@ type Hours struct {
 	ByCategory map[string]float64 `json:"by_category"`
 	ByAssembly map[string]float64 `json:"by_assembly"`
 	ByStep     map[string]float64 `json:"by_step"`
+	ByPerson   map[string]float64 `json:"-"` // the format knows the builder and others; a sheet names them
 }
 
 // PaceOf is how a kind of work turned out against what was estimated.
@@ -113,9 +114,9 @@ func compare(a, b int64) int {
 // worked adds up what was worked, and for how many hours of the clock at least one person
 // built at each step.
 func (p Plan) worked() (Hours, []float64) {
-	h := Hours{ByCategory: map[string]float64{}, ByAssembly: map[string]float64{}, ByStep: map[string]float64{}}
+	h := Hours{ByCategory: map[string]float64{}, ByAssembly: map[string]float64{}, ByStep: map[string]float64{}, ByPerson: map[string]float64{}}
 	total, builder, others := int64(0), int64(0), int64(0)
-	category, assembly, step := map[string]int64{}, map[string]int64{}, map[string]int64{}
+	category, assembly, step, person := map[string]int64{}, map[string]int64{}, map[string]int64{}, map[string]int64{}
 	built := make([][]span, len(p.Steps))
 	for _, one := range p.spans() {
 		s, minutes := p.Sessions[one.session], one.to-one.from
@@ -126,6 +127,7 @@ func (p Plan) worked() (Hours, []float64) {
 			others += minutes
 		}
 		category[s.Category] += minutes
+		person[s.Who] += minutes
 		of := s.Assembly
 		if s.Step >= 0 {
 			step[p.Steps[s.Step].ID] += minutes
@@ -141,7 +143,7 @@ func (p Plan) worked() (Hours, []float64) {
 		}
 	}
 	h.Total, h.Builder, h.Others = hours(total), hours(builder), hours(others)
-	for into, from := range map[*map[string]float64]map[string]int64{&h.ByCategory: category, &h.ByAssembly: assembly, &h.ByStep: step} {
+	for into, from := range map[*map[string]float64]map[string]int64{&h.ByCategory: category, &h.ByAssembly: assembly, &h.ByStep: step, &h.ByPerson: person} {
 		for name, minutes := range from {
 			(*into)[name] = hours(minutes)
 		}

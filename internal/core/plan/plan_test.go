@@ -86,7 +86,7 @@ func TestNoMinuteCountsTwice(t *testing.T) {
 		{"who":"kit","from":"2026-11-25T21:30","category":"paperwork","assembly":"tail"}]}`))
 	require.Empty(t, errs)
 	h, worked := p.worked()
-	assert.Equal(t, Hours{Total: 3.5, Builder: 2.5, Others: 1, ByCategory: map[string]float64{"build": 2.5, "waiting": 0.5, "paperwork": 0.5}, ByAssembly: map[string]float64{"wing": 2.5, "tail": 0.5}, ByStep: map[string]float64{"a": 2.5, "b": 0.5}}, h)
+	assert.Equal(t, Hours{Total: 3.5, Builder: 2.5, Others: 1, ByCategory: map[string]float64{"build": 2.5, "waiting": 0.5, "paperwork": 0.5}, ByAssembly: map[string]float64{"wing": 2.5, "tail": 0.5}, ByStep: map[string]float64{"a": 2.5, "b": 0.5}, ByPerson: map[string]float64{"kit": 2.5, "helper": 1}}, h)
 	assert.Equal(t, []float64{2, 0}, worked)
 }
 

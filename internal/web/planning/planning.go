@@ -8,6 +8,7 @@ import (
 	"embed"
 	"fmt"
 	"html/template"
+	"maps"
 	"net/http"
 	"slices"
 	"strings"
@@ -62,6 +63,7 @@ type view struct {
 	Held       []heldLine
 	Closing    []string
 	Band       string // when it is finished, as it may turn out
+	Ends       bool   // it ends with 90 % as it is planned
 	Moves      []string
 	Never      []string // what is not scheduled, and why
 	Strip      template.HTML
@@ -71,6 +73,7 @@ type view struct {
 	At         []planning.Session
 	Hours      []hoursLine // the last eight
 	Earlier    []hoursLine
+	ByPerson   []string // whose hours they are, the most first
 	Who, Of    string
 	Typed      map[string]string
 }
@@ -137,6 +140,10 @@ func (s sheets) show(c *gin.Context, id string, r ui.Refused) {
 		}
 		v.Days = append(v.Days, d)
 	}
+	people := sheet.Answer.Hours.ByPerson
+	for _, who := range slices.SortedFunc(maps.Keys(people), func(a, b string) int { return cmp.Or(cmp.Compare(people[b], people[a]), cmp.Compare(a, b)) }) {
+		v.ByPerson = append(v.ByPerson, who+" "+spokenHours(people[who]))
+	}
 	for i, one := range sheet.Sessions {
 		h := hoursLine{one, sheet.Steps[one.Step].Name, spokenHours(one.Hours(sheet.Now))}
 		if one.Running() {
@@ -197,9 +204,10 @@ func (v *view) lists() {
 		}
 		v.Closing = append(v.Closing, says)
 	}
-	if b := v.OrderSheet.Band; b != nil {
+	if b, ok := v.Plan.Band(1); ok {
 		day := func(minute int64) string { return v.Plan.Zone.Time(minute).Format("2 January 2006") }
-		if v.Band = "not before " + day(b.Early) + ", likely " + day(b.Likely); b.Ends() {
+		v.Ends = b.Ends()
+		if v.Band = "not before " + day(b.Early) + ", likely " + day(b.Likely); v.Ends {
 			v.Band = fmt.Sprintf("between %s and %s, likely %s", day(b.Early), day(b.Late), day(b.Likely))
 		}
 		for _, m := range b.Moves {
@@ -340,11 +348,12 @@ func (v *visitView) tell(c *gin.Context, refused bool) {
 	if refused {
 		t.From, t.To, t.Who = c.PostForm("from"), c.PostForm("to"), c.PostFormArray("who")
 	}
-	for _, step := range v.Plan.Steps { // those of several people first
+	for _, step := range v.Plan.Steps {
 		if one := v.OrderSheet.Steps[step.ID]; one.Own && step.State != plan.Done {
 			t.Steps = append(t.Steps, tick{one, slices.Contains(c.PostFormArray("done"), step.ID)})
 		}
 	}
+	// Those of several people come first.
 	slices.SortStableFunc(t.Steps, func(a, b tick) int { return min(b.People, 2) - min(a.People, 2) })
 }
 
