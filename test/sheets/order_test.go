@@ -60,7 +60,7 @@ func TestOrdersAndMoneyAtTheirSheet(t *testing.T) {
 	v := site.Demo(t)
 	frame := "/airframes/" + demo.ID("samphire")
 	v.Sees("/order", "waits for the order brake lines, expected", "waits for the money for instruments, there on")
-	v.Sees("/money", "brake lines", "overdue", "ask by", "money limits:", "days late", "are still to be saved", "arrived on")
+	v.Sees("/money", "brake lines", "promised for 20", "overdue", "ask by", "money limits:", "days late", "are still to be saved", "arrived on")
 	v.Refused("what is ordered?", frame+"/orders", "supplier", "kept words")
 	v.Refused("is after today", frame+"/orders", "name", "kept words", "supplier", "s", "asked", "2030-01-01")
 	v.Refused("arrived is before it was sent", frame+"/order", "order", demo.ID("order solid rivets, 1/8"), "what", "arrived", "day", "2020-01-01")
