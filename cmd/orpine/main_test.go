@@ -108,7 +108,7 @@ func workshop(t *testing.T) string {
 	dir := t.TempDir()
 	s, err := store.Open(t.Context(), dir)
 	require.NoError(t, err)
-	require.NoError(t, fillDemo(t.Context(), s))
+	require.NoError(t, fillDemo(t.Context(), s, nil))
 	require.NoError(t, s.Close())
 	return dir
 }

@@ -82,7 +82,7 @@ func provePlan(w io.Writer, builders int, seed uint64, asJSON bool) error {
 	for _, one := range []struct {
 		name string
 		plan.Loss
-	}{{"as advised", t.Ours}, {"in the document's order", t.Document}, {"the longest first", t.Longest}} {
+	}{{"as advised", t.Ours}, {"by the rule of the format", t.Rule}, {"in the document's order", t.Document}, {"the longest first", t.Longest}} {
 		if _, err := fmt.Fprintf(w, "  %-24s %5.1f %% on the mean, %5.1f %% at worst, never better %d times\n", one.name, 100*one.Mean, 100*one.Worst, one.Best); err != nil {
 			return err
 		}

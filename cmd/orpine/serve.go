@@ -20,17 +20,20 @@ import (
 	"orpine/internal/demo"
 	"orpine/internal/overview"
 	"orpine/internal/store"
+	"orpine/internal/supplier"
+	"orpine/internal/supplier/simulated"
 	"orpine/internal/web/ui"
 )
 
 const defaultAddr = "127.0.0.1:8080"
 
 func serveCommand() *cobra.Command {
-	var addr, data string
+	var addr, data, from string
 	cmd := &cobra.Command{
 		Use: "serve --data DIR", Short: "Start a workshop that keeps its data in DIR", Args: cobra.NoArgs,
-		RunE: func(cmd *cobra.Command, _ []string) error { return serve(cmd, addr, data, nil) },
+		RunE: func(cmd *cobra.Command, _ []string) error { return serve(cmd, addr, data, from, nil) },
 	}
+	cmd.Flags().StringVar(&from, "supplier", "", "NAME=http://127.0.0.1:PORT of a supplier that is asked over the wire (docs/supplier.md)")
 	cmd.Flags().StringVar(&addr, "addr", defaultAddr, "HOST:PORT to listen on, this machine only")
 	cmd.Flags().StringVar(&data, "data", "", "directory of the workshop's data, made if it is missing")
 	cobra.CheckErr(cmd.MarkFlagRequired("data"))
@@ -47,7 +50,14 @@ func demoCommand() *cobra.Command {
 				return fmt.Errorf("making a place for the demo: %w", err)
 			}
 			defer os.RemoveAll(dir)
-			return serve(cmd, addr, dir, fillDemo)
+			counter, err := listen(cmd.Context(), "127.0.0.1:0")
+			if err != nil {
+				return err
+			}
+			server := &http.Server{Handler: simulated.Supplier{Seed: demo.Seed}.Handler(), ReadHeaderTimeout: 10 * time.Second}
+			go func() { _ = server.Serve(counter) }() // it ends with the program
+			defer server.Close()
+			return serve(cmd, addr, dir, demo.Supplier+"=http://"+counter.Addr().String(), fillDemo)
 		},
 	}
 	cmd.Flags().StringVar(&addr, "addr", defaultAddr, "HOST:PORT to listen on, this machine only")
@@ -55,18 +65,51 @@ func demoCommand() *cobra.Command {
 }
 
 // fillDemo fills an empty store with the demo, on a clock of its own.
-func fillDemo(ctx context.Context, s *store.Store) error {
+func fillDemo(ctx context.Context, s *store.Store, from *supplier.Client) error {
 	clock := new(demo.Clock)
 	w, err := wiring.Open(ctx, s, clock.Now, time.Local)
 	if err != nil {
 		return err
 	}
+	w.Supplier = from
 	return demo.Fill(ctx, w, clock, time.Now())
+}
+
+func supplierCommand() *cobra.Command {
+	var addr string
+	var seed uint64
+	cmd := &cobra.Command{
+		Use: "supplier", Short: "Play a supplier that quotes, confirms, delays and now and then sends the wrong hand", Args: cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			ctx, stop := signal.NotifyContext(cmd.Context(), os.Interrupt, syscall.SIGTERM)
+			defer stop()
+			listener, err := listen(ctx, addr)
+			if err != nil {
+				return err
+			}
+			fmt.Fprintf(cmd.OutOrStdout(), "A supplier is at http://%s — Ctrl-C stops it.\n", listener.Addr())
+			server := &http.Server{Handler: simulated.Supplier{Seed: seed}.Handler(), ReadHeaderTimeout: 10 * time.Second}
+			go func() { <-ctx.Done(); _ = server.Close() }()
+			if err := server.Serve(listener); !errors.Is(err, http.ErrServerClosed) {
+				return err
+			}
+			return nil
+		},
+	}
+	cmd.Flags().StringVar(&addr, "listen", "127.0.0.1:8090", "HOST:PORT to listen on, this machine only")
+	cmd.Flags().Uint64Var(&seed, "seed", 1, "what happens to orders follows from it")
+	return cmd
 }
 
 // serve opens the workshop and answers until it is interrupted; fill, where it is not
 // nil, fills it first.
-func serve(cmd *cobra.Command, addr, dir string, fill func(context.Context, *store.Store) error) (err error) {
+func serve(cmd *cobra.Command, addr, dir, from string, fill func(context.Context, *store.Store, *supplier.Client) error) (err error) {
+	var asked *supplier.Client
+	if from != "" {
+		if asked, err = supplier.New(from); err != nil {
+			return err
+		}
+	}
 	ctx, stop := signal.NotifyContext(cmd.Context(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
 	listener, err := listen(ctx, addr)
@@ -85,7 +128,7 @@ func serve(cmd *cobra.Command, addr, dir string, fill func(context.Context, *sto
 	}
 	defer func() { err = errors.Join(err, s.Close()) }()
 	if fill != nil {
-		if err := fill(ctx, s); err != nil {
+		if err := fill(ctx, s, asked); err != nil {
 			return err
 		}
 	}
@@ -93,6 +136,7 @@ func serve(cmd *cobra.Command, addr, dir string, fill func(context.Context, *sto
 	if err != nil {
 		return err
 	}
+	w.Supplier = asked
 	if err := w.Ledger.CheckStart(ctx); err != nil {
 		return err
 	}
@@ -129,7 +173,7 @@ func (l *looking) open(ctx context.Context) (err error) {
 	if l.store, err = store.Open(ctx, l.dir); err != nil {
 		return err
 	}
-	if err = fillDemo(ctx, l.store); err != nil {
+	if err = fillDemo(ctx, l.store, nil); err != nil {
 		return err
 	}
 	w, err := wiring.Open(ctx, l.store, time.Now, time.Local)

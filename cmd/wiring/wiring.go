@@ -9,7 +9,9 @@ import (
 
 	"orpine/internal/airframe"
 	"orpine/internal/amending"
+	"orpine/internal/asking"
 	"orpine/internal/closing"
+	"orpine/internal/coating"
 	"orpine/internal/gate"
 	"orpine/internal/holding"
 	"orpine/internal/instrument"
@@ -24,7 +26,9 @@ import (
 	"orpine/internal/stores"
 	airframesheet "orpine/internal/web/airframe"
 	amendingsheet "orpine/internal/web/amending"
+	askingsheet "orpine/internal/web/asking"
 	closingsheet "orpine/internal/web/closing"
+	coatingsheet "orpine/internal/web/coating"
 	guidesheet "orpine/internal/web/guide"
 	holdingsheet "orpine/internal/web/holding"
 	instrumentsheet "orpine/internal/web/instrument"
@@ -55,6 +59,8 @@ var Parts = []Part{
 	{photo.Capability, photosheet.Routes},
 	{logbook.Capability, logbooksheet.Routes},
 	{planning.Capability, planningsheet.Routes},
+	{asking.Capability, askingsheet.Routes},
+	{coating.Capability, coatingsheet.Routes},
 	{amending.Capability, amendingsheet.Routes},
 	{ledger.Capability{Name: "guide"}, guidesheet.Routes},
 	{holding.Capability, holdingsheet.Routes(holdingsheet.Drawings{Setup: measuringsheet.DrawLast, Rows: rivetingsheet.DrawLying})},

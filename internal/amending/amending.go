@@ -14,7 +14,9 @@ import (
 	"time"
 
 	"orpine/internal/airframe"
+	"orpine/internal/asking"
 	"orpine/internal/closing"
+	"orpine/internal/coating"
 	"orpine/internal/core/say"
 	"orpine/internal/gate"
 	"orpine/internal/instrument"
@@ -41,7 +43,7 @@ type Amending struct {
 
 // New returns it.
 func New(l *ledger.Ledger, m *measuring.Measuring) *Amending {
-	return &Amending{l, slices.Concat(airframe.Keepers, instrument.Keepers, gate.Keepers, measuring.Keepers(m), riveting.Keepers, closing.Keepers, stores.Keepers, planning.Keepers(planning.New(l)))}
+	return &Amending{l, slices.Concat(airframe.Keepers, instrument.Keepers, gate.Keepers, measuring.Keepers(m), riveting.Keepers, closing.Keepers, stores.Keepers, planning.Keepers(planning.New(l)), asking.Keepers(nil), coating.Keepers(coating.New(l)))}
 }
 
 // Capability is what the package brings to the ledger.
@@ -81,7 +83,7 @@ type amended struct {
 
 // putting finds how things of a kind are written; it needs no workshop.
 func putting(kind string) (k ledger.Keeper, ok bool) {
-	all := slices.Concat(airframe.Keepers, instrument.Keepers, gate.Keepers, measuring.Keepers(nil), riveting.Keepers, closing.Keepers, stores.Keepers, planning.Keepers(nil))
+	all := slices.Concat(airframe.Keepers, instrument.Keepers, gate.Keepers, measuring.Keepers(nil), riveting.Keepers, closing.Keepers, stores.Keepers, planning.Keepers(nil), asking.Keepers(nil), coating.Keepers(nil))
 	return keeperOf(all, kind)
 }
 

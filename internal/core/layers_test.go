@@ -22,7 +22,8 @@ import (
 // ones that draw and frame.
 var layers = [][]string{
 	{"internal/core"},
-	{"internal/worksheet", "internal/exchange"},
+	{"internal/worksheet", "internal/exchange", "internal/supplier"},
+	{"internal/supplier/simulated"},
 	{"internal/store/query"},
 	{"internal/store"},
 	{"internal/ledger"},
@@ -38,7 +39,7 @@ var layers = [][]string{
 }
 
 // capabilities is their line.
-const capabilities = 7
+const capabilities = 8
 
 // layerOf is the line of a package, by its longest name there. A package that none names
 // is a capability.

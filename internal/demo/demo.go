@@ -52,6 +52,8 @@ type filling struct {
 	step  time.Duration
 	count int
 	err   error
+
+	ordered string // the day on which the part was ordered over the wire
 }
 
 // Fill fills an empty workshop, whose ledger must tell the time by the clock, up to a
@@ -62,6 +64,8 @@ func Fill(ctx context.Context, w *overview.Workshop, clock *Clock, now time.Time
 	d.instruments(ctx)
 	d.samphire(ctx)
 	d.campion(ctx)
+	d.years(ctx, now)
+	d.bought(ctx, now)
 	d.clock.now = now.AddDate(0, 0, -6)
 	d.do(d.Instruments.Prove(ctx, instrument.NewProof{Form: d.form(), Instrument: ID("steel tape"), What: "offset", Texts: []string{"1000", "1000"}}))
 	d.test(ctx, "level 1", "0.10", "-0.20")
@@ -72,6 +76,7 @@ func Fill(ctx context.Context, w *overview.Workshop, clock *Clock, now time.Time
 	d.stands(ctx)
 	d.stores(ctx)
 	d.order(ctx, now)
+	d.asked(ctx, now)
 	return d.err
 }
 

@@ -267,6 +267,13 @@ func (h *Holding) Release(ctx context.Context, n NewRelease) error {
 		if one.Open() {
 			return f, ledger.Problems{"": "it is released already, by " + one.Released}
 		}
+		frozen, err := gate.FrozenBy(ctx, q, "hold:"+n.Hold)
+		if err != nil {
+			return f, err
+		}
+		if len(frozen) > 0 {
+			return f, ledger.Problems{"": "it " + frozen[0].Says()}
+		}
 		if err := one.shows(n.Shown); err != nil {
 			return f, err
 		}

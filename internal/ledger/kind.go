@@ -160,19 +160,20 @@ type registry struct {
 	kinds  map[string]registered
 	tables map[string]Table
 	owner  map[string]string // of a table: the capability
+	from   map[string]string // of a kind: the capability
 }
 
 // own are the ledger's own tables.
 var own = Records("journal", "head", "files")
 
 func register(capabilities []Capability) (registry, error) {
-	r := registry{map[string]registered{}, map[string]Table{}, map[string]string{}}
+	r := registry{map[string]registered{}, map[string]Table{}, map[string]string{}, map[string]string{}}
 	for _, c := range append([]Capability{{Name: "ledger", Tables: own}}, capabilities...) {
 		for _, k := range c.Kinds {
 			if _, twice := r.kinds[k.name()]; twice {
 				return r, fmt.Errorf("two kinds of entries are called %q", k.name())
 			}
-			r.kinds[k.name()] = k
+			r.kinds[k.name()], r.from[k.name()] = k, c.Name
 		}
 		for _, t := range c.Tables {
 			if owner, twice := r.owner[t.Name]; twice {

@@ -15,6 +15,8 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"sync"
+	"sync/atomic"
 	"time"
 
 	"github.com/google/uuid"
@@ -30,6 +32,7 @@ type Ledger struct {
 	registry registry
 	now      func() time.Time
 	zone     *time.Location
+	written  sync.Map // by capability: how often it wrote since the ledger was opened, *atomic.Int64
 }
 
 // Open returns the ledger of an open store with its capabilities. now tells the time;
@@ -72,6 +75,17 @@ func UTC(kept string) time.Time {
 
 // Kept is a time as it is kept.
 func Kept(t time.Time) string { return t.UTC().Format(time.RFC3339Nano) }
+
+// Writes counts what some capabilities wrote since the ledger was opened: what was read of them
+// stands while it stays the same, for nobody else writes to a workshop.
+func (l *Ledger) Writes(capabilities ...string) (sum int64) {
+	for _, c := range capabilities {
+		if n, ok := l.written.Load(c); ok {
+			sum += n.(*atomic.Int64).Load()
+		}
+	}
+	return sum
+}
 
 // Statements counts the statements run so far.
 func (l *Ledger) Statements() int64 { return l.store.Statements() }
@@ -163,6 +177,10 @@ func Do[R, F any](ctx context.Context, l *Ledger, kind *Kind[R, F], form Form, r
 		}
 		return l.take(ctx, q, kind, form, asked, facts)
 	})
+	if err == nil {
+		n, _ := l.written.LoadOrStore(l.registry.from[kind.name()], new(atomic.Int64))
+		n.(*atomic.Int64).Add(1)
+	}
 	return facts, Found(err)
 }
 

@@ -1,6 +1,7 @@
 package overview
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"slices"
@@ -8,8 +9,11 @@ import (
 	"time"
 
 	"orpine/internal/airframe"
+	"orpine/internal/asking"
 	"orpine/internal/closing"
+	"orpine/internal/coating"
 	"orpine/internal/core/hold"
+	"orpine/internal/core/part"
 	"orpine/internal/core/plan"
 	"orpine/internal/core/row"
 	"orpine/internal/gate"
@@ -32,6 +36,10 @@ type OrderSheet struct {
 	Sessions   []planning.Session // the last one first
 	Ordered    []planning.Order
 	Money      planning.Money
+	Questions  []asking.Asked // open ones first
+	Clocks     []coating.Clock
+	Learning   plan.Learning
+	Own        []planning.Step
 	Now        time.Time
 }
 
@@ -41,6 +49,11 @@ type OrderStep struct {
 	Own                   bool // it was added by hand
 	Hours                 float64
 	People                int
+	Bring                 string   // tools and light
+	Before                []string // names of what makes it impossible
+	Forbids               []string // names of what is impossible once it is done, and is not done yet
+	Learnt                string   // what the first of its pair says of it
+	Notes                 []string // questions that are open, and go on provisionally; contradictions
 }
 
 // What is taken of steps that follow from elsewhere, in hours, until the builder's own pace
@@ -86,7 +99,7 @@ func (p *planned) question(id, text string) int {
 func (w *Workshop) Order(ctx context.Context, id string) (OrderSheet, error) {
 	s, err := w.unplanned(ctx, id)
 	if err == nil {
-		s.Answer = s.Plan.Solve()
+		s.Answer = s.Plan.Advise(1)
 	}
 	return s, err
 }
@@ -110,7 +123,17 @@ func (w *Workshop) unplanned(ctx context.Context, id string) (s OrderSheet, err 
 		if err != nil {
 			return err
 		}
+		s.Own = own
+		if s.Clocks, err = coating.Clocks(ctx, q, s.Airframe.ID, w.Ledger.When); err != nil {
+			return err
+		}
 		p.own(own, p.ordered(s.Ordered))
+		p.forbid(own)
+		if s.Questions, err = asking.Questions(ctx, q, s.Airframe.ID, w.Ledger.When); err != nil {
+			return err
+		}
+		p.ask(s.Questions)
+		p.clocks(s.Clocks)
 		var told bool
 		if s.Money, told, err = planning.MoneyOf(ctx, q, s.Airframe.ID); err != nil {
 			return err
@@ -126,7 +149,9 @@ func (w *Workshop) unplanned(ctx context.Context, id string) (s OrderSheet, err 
 			s.Assemblies = append(s.Assemblies, Named{a.ID, a.Name})
 		}
 		p.untangle()
-		s.Plan, s.Steps = p.Plan, p.steps
+		s.Learning = p.Learn(part.Twin)
+		s.Plan, s.Steps = p.Taught(s.Learning), p.steps
+		s.learnt()
 		return err
 	})
 	return s, err
@@ -166,18 +191,18 @@ func (w *Workshop) follow(ctx context.Context, q *query.Queries, frame airframe.
 			for _, c := range setup.Checks {
 				if left := c.Wanted - c.Taken; left > 0 {
 					h := perReading * float64(left)
-					p.add(plan.Step{ID: "check:" + c.ID, Name: fmt.Sprintf("measure %s: %s", a.Name, c.Name), Kind: "measure", Low: h, Likely: h, High: 2 * h}, OrderStep{Path: "/setups/" + setup.ID + "?check=" + c.ID})
+					p.add(plan.Step{ID: "check:" + c.ID, Name: fmt.Sprintf("measure %s: %s", a.Name, c.Name), Kind: "measure", Assembly: a.ID, Low: h, Likely: h, High: 2 * h}, OrderStep{Path: "/setups/" + setup.ID + "?check=" + c.ID})
 				}
 			}
 		}
 		for _, h := range a.Holds {
 			if !h.Done {
-				p.hold(a.Name, h.Hold, bays)
+				p.hold(a.Assembly, h.Hold, bays)
 			}
 		}
 		for _, r := range rows {
 			if r.AssemblyID == a.ID {
-				p.row(a.Name, r, bayAt(r.Bay), holds)
+				p.row(a.Assembly, r, bayAt(r.Bay), holds)
 			}
 		}
 	}
@@ -201,8 +226,8 @@ func (w *Workshop) follow(ctx context.Context, q *query.Queries, frame airframe.
 }
 
 // hold adds what a hold stands before.
-func (p *planned) hold(assembly string, h gate.Hold, bays []query.Bay) {
-	s := plan.Step{ID: "hold:" + h.ID, Name: assembly + ": " + h.Name, Kind: h.Step, Low: perStep / 2, Likely: perStep, High: 3 * perStep}
+func (p *planned) hold(a airframe.Assembly, h gate.Hold, bays []query.Bay) {
+	s := plan.Step{ID: "hold:" + h.ID, Name: a.Name + ": " + h.Name, Kind: h.Step, Assembly: a.ID, Low: perStep / 2, Likely: perStep, High: 3 * perStep}
 	if h.ReleaseID == "" {
 		s.WaitsFor = []int{p.question(s.ID, "the hold “"+h.Name+"” is not released")}
 	}
@@ -215,13 +240,13 @@ func (p *planned) hold(assembly string, h gate.Hold, bays []query.Bay) {
 }
 
 // row adds the rivets of a row that are left.
-func (p *planned) row(assembly string, r riveting.Standing, inside []int, holds map[string]gate.Hold) {
+func (p *planned) row(a airframe.Assembly, r riveting.Standing, inside []int, holds map[string]gate.Hold) {
 	left := r.Holes - r.Of[row.Set] - r.Of[row.Accepted] - r.Of[row.Open] - r.Of[row.Abandoned]
 	if left <= 0 {
 		return
 	}
 	h := perHole * float64(left)
-	s := plan.Step{ID: "row:" + r.ID, Name: fmt.Sprintf("%s: %s (%d holes)", assembly, r.Name, left), Kind: "rivet", Low: h / 2, Likely: h, High: 3 * h, Inside: inside}
+	s := plan.Step{ID: "row:" + r.ID, Name: fmt.Sprintf("%s: %s (%d holes)", a.Name, r.Name, left), Kind: "rivet", Assembly: a.ID, Low: h / 2, Likely: h, High: 3 * h, Inside: inside}
 	if r.Bucker {
 		s.People = 2
 	}
@@ -259,7 +284,7 @@ func (p *planned) link(assemblies []Assembly) {
 // own adds the steps that were added by hand; what they come after may be gone since.
 func (p *planned) own(list []planning.Step, orders map[string]int) {
 	for _, s := range list {
-		one := plan.Step{ID: s.ID, Name: s.Name, Kind: s.Kind, Low: s.Hours.Low, Likely: s.Hours.Likely, High: s.Hours.High, People: s.People, Whole: s.Whole, State: s.State}
+		one := plan.Step{ID: s.ID, Name: s.Name, Kind: s.Kind, Assembly: s.AssemblyID, Low: s.Hours.Low, Likely: s.Hours.Likely, High: s.Hours.High, People: s.People, Whole: s.Whole, State: s.State}
 		if s.Cure > 0 {
 			one.Cure = &plan.Cure{Hours: s.Cure}
 		}
@@ -272,7 +297,7 @@ func (p *planned) own(list []planning.Step, orders map[string]int) {
 				one.Needs = append(one.Needs, o)
 			}
 		}
-		p.add(one, OrderStep{Own: true})
+		p.add(one, OrderStep{Own: true, Bring: s.Bring})
 	}
 	for _, s := range list {
 		for _, after := range s.After {
@@ -284,6 +309,118 @@ func (p *planned) own(list []planning.Step, orders map[string]int) {
 	}
 }
 
+// forbid lets what a step makes impossible come before it, and says so at both.
+func (p *planned) forbid(own []planning.Step) {
+	for _, s := range own {
+		for _, end := range s.Before {
+			b, ok := p.at[end]
+			if !ok || s.State == plan.Done {
+				continue
+			}
+			p.Steps[b].After = append(p.Steps[b].After, p.at[s.ID])
+			last, first := p.steps[end], p.steps[s.ID]
+			last.Forbids, first.Before = append(last.Forbids, s.Name), append(first.Before, last.Name)
+			p.steps[end], p.steps[s.ID] = last, first
+		}
+	}
+}
+
+// ask lets what a question freezes wait for its answer; where it goes on provisionally, or is
+// only a row in part, it is said there.
+func (p *planned) ask(list []asking.Asked) {
+	for _, a := range list {
+		if !a.Open() {
+			if a.Sort == asking.Contradiction {
+				p.note(a, a.AnsweredBy+" decided: "+a.Answer+" ("+a.Text+")")
+			}
+			continue
+		}
+		says := a.Text
+		if a.Whom != "" {
+			says += " (asked of " + a.Whom + ")"
+		}
+		if !a.Freezing() {
+			p.note(a, says+" goes on so: "+a.Provisional)
+			continue
+		}
+		for _, f := range a.Freezes {
+			i, ok := p.at[f.What]
+			switch {
+			case !ok:
+			case f.Holes != "":
+				p.noteAt(f.What, "holes "+f.Holes+" wait: "+says)
+			default:
+				p.Steps[i].WaitsFor = append(p.Steps[i].WaitsFor, p.question("ask:"+a.ID, says))
+			}
+		}
+		// A decision that was put off must be taken before its last step.
+		if i, ok := p.at[a.Last]; ok {
+			p.Steps[i].WaitsFor = append(p.Steps[i].WaitsFor, p.question("ask:"+a.ID, "to be decided before: "+says))
+		}
+	}
+	for i := range p.Steps {
+		slices.Sort(p.Steps[i].WaitsFor)
+		p.Steps[i].WaitsFor = slices.Compact(p.Steps[i].WaitsFor)
+	}
+}
+
+func (p *planned) note(a asking.Asked, says string) {
+	for _, f := range a.Freezes {
+		p.noteAt(f.What, says)
+	}
+}
+
+func (p *planned) noteAt(what, says string) {
+	if s, ok := p.steps[what]; ok {
+		s.Notes = append(s.Notes, says)
+		p.steps[what] = s
+	}
+}
+
+// clocks lets what comes after a step wait for what truly hardens: until it is cured by its
+// maker's table, and while a side still waits for its turn-over.
+func (p *planned) clocks(list []coating.Clock) {
+	seen := map[string]bool{}
+	for _, c := range list { // the last one first
+		i, ok := p.at[c.StepID]
+		if !ok || seen[c.StepID] {
+			continue
+		}
+		seen[c.StepID] = true
+		switch cured := c.Cured(); {
+		case !c.Running():
+		case c.Waits():
+			says := p.Steps[i].Name + ": " + c.What + " waits for its other coats"
+			if side, coats := c.OnSide(); c.Sides == 2 && coats >= c.Least {
+				says = fmt.Sprintf("%s: %s waits to be turned over, side %d is coated", p.Steps[i].Name, c.What, side)
+			}
+			wait := p.question("clock:"+c.ID, says)
+			for k := range p.Steps {
+				if slices.Contains(p.Steps[k].After, i) {
+					p.Steps[k].WaitsFor = append(p.Steps[k].WaitsFor, wait)
+				}
+			}
+		case p.Steps[i].Ended != nil && !cured.IsZero():
+			p.Steps[i].Cure = &plan.Cure{Hours: max(0, float64(plan.Minute(cured)-*p.Steps[i].Ended)/60)}
+		case c.Full > 0:
+			p.Steps[i].Cure = &plan.Cure{Hours: c.Full}
+		}
+	}
+}
+
+// learnt says at each second of a pair what the first one took.
+func (s *OrderSheet) learnt() {
+	for _, l := range s.Learning.Seconds {
+		one := s.Steps[s.Plan.Steps[l.Step].ID]
+		one.Hours = s.Plan.Steps[l.Step].Expected()
+		one.Learnt = fmt.Sprintf("its twin took %.1f h", l.Took)
+		if s.Learning.Pairs > 0 {
+			one.Learnt += fmt.Sprintf("; the second of a pair takes you %.2f of the first (%d so far)", s.Learning.Factor, s.Learning.Pairs)
+		}
+		s.Steps[one.ID] = one
+	}
+}
+
 // ordered adds the orders, each with its supplier's own delay, and finds them by their ids.
 func (p *planned) ordered(list []planning.Order) map[string]int {
 	at := map[string]int{}
@@ -291,6 +428,12 @@ func (p *planned) ordered(list []planning.Order) map[string]int {
 		one := plan.Order{ID: o.ID, Name: o.Name, Delay: planning.Delay(list, o.Supplier), Asked: planning.DateOf(o.Asked), Promised: planning.DateOf(o.Promised), Sent: planning.DateOf(o.Sent), Arrived: planning.DateOf(o.Arrived)}
 		if o.Lead >= 0 {
 			one.Lead = &o.Lead
+		}
+		if o.Came != "" && o.Arrived == "" { // what came was wrong: another one takes as long again
+			one.Promised, one.Sent, one.Asked = nil, nil, planning.DateOf(cmp.Or(o.Returned, p.Zone.Time(p.Now).Format(time.DateOnly)))
+		}
+		if o.Credited != "" { // nothing comes any more
+			one.Promised, one.Sent, one.Asked, one.Lead, one.Arrived = nil, nil, nil, nil, nil
 		}
 		p.Orders, at[o.ID] = append(p.Orders, one), i
 	}
@@ -300,6 +443,9 @@ func (p *planned) ordered(list []planning.Order) map[string]int {
 // pay adds what is saved, and the stages of the kit.
 func (p *planned) pay(m planning.Money) {
 	p.Money = &plan.Money{Currency: m.Currency, Saved: m.Saved, PerMonth: m.PerMonth, Day: m.Day}
+	if m.Total >= 0 {
+		p.Plan.Money.Total = &m.Total
+	}
 	for _, s := range m.Stages {
 		one := plan.Stage{ID: s.ID, Name: s.Name, Price: s.Price, Lead: s.Lead, NeededBy: -1, Paid: s.Paid}
 		if i, ok := p.at[s.NeededBy]; ok {
@@ -367,6 +513,12 @@ func (w *Workshop) AddStep(ctx context.Context, n planning.NewStep) error {
 		}
 	}
 	slices.SortFunc(n.Others, func(a, b plan.Named) int { return strings.Compare(a.Name, b.Name) })
+	n.Comes = map[string][]string{}
+	for _, one := range s.Plan.Steps {
+		for _, b := range one.After {
+			n.Comes[one.ID] = append(n.Comes[one.ID], s.Plan.Steps[b].ID)
+		}
+	}
 	return w.Planning.AddStep(ctx, n)
 }
 
@@ -374,7 +526,7 @@ func (w *Workshop) AddStep(ctx context.Context, n planning.NewStep) error {
 func (s OrderSheet) Why(by plan.By) string {
 	switch by.What {
 	case "step":
-		return "waits for " + s.Steps[by.ID].Name
+		return "waits for " + s.Steps[by.ID].Name + s.farFrom(by.ID)
 	case "cure":
 		return s.Steps[by.ID].Name + " cures until " + strings.Replace(by.Until, "T", " ", 1)
 	case "order":
@@ -397,6 +549,16 @@ func (s OrderSheet) Why(by plan.By) string {
 		}
 	}
 	return by.What + " " + by.ID
+}
+
+// farFrom says when a step will be done, as it is planned.
+func (s OrderSheet) farFrom(id string) string {
+	for _, job := range s.Answer.Schedule {
+		if job.ID == id {
+			return ", done about " + s.At(job.End).Format("2 Jan")
+		}
+	}
+	return ""
 }
 
 func after(word, text string) string {

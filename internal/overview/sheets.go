@@ -127,6 +127,7 @@ type HoldSheet struct {
 	Closes     []closing.Bay
 	Lying      []RowRecord // the rows of its assembly, where it has no setup
 	Shape      airframe.Shape
+	Ahead      Ahead
 }
 
 // Hold loads a hold.
@@ -143,6 +144,9 @@ func (w *Workshop) Hold(ctx context.Context, id string) (s HoldSheet, err error)
 			return err
 		}
 		s.Photos = photos[id]
+		if s.Ahead, err = w.ahead(ctx, q, s.Airframe.ID, "hold:"+id); err != nil {
+			return err
+		}
 		return errors.Join(w.measured(ctx, q, &s), w.closes(ctx, q, &s))
 	})
 	return s, err
@@ -190,6 +194,8 @@ type RowSheet struct {
 	Yield   []stock.Yield
 	Lessons []logbook.Lesson
 	Steps   []string // later steps that have a hold
+	Ahead   Ahead
+	Waits   []Wait // what new ones of its parts would take, where a rivet is to be drilled out
 }
 
 // Row loads a row.
@@ -211,6 +217,15 @@ func (w *Workshop) Row(ctx context.Context, id string) (s RowSheet, err error) {
 		for _, h := range holds {
 			if h.ID != s.Rivets.ID {
 				s.Steps = append(s.Steps, h.Name)
+			}
+		}
+		if s.Ahead, err = w.ahead(ctx, q, s.Airframe.ID, "row:"+id); err != nil {
+			return err
+		}
+		if slices.ContainsFunc(s.Holes, func(h row.Hole) bool { return h.State == row.Bad }) {
+			s.Waits, err = w.waiting.of(w.Ledger, id, func() ([]Wait, error) { return waits(ctx, q, s.Airframe.ID, id) }, "stores", "planning", "amending")
+			if err != nil {
+				return err
 			}
 		}
 		s.Lessons, err = logbook.Lessons(ctx, q, s.Airframe.ID, s.AssemblyName, "rivet")

@@ -38,6 +38,9 @@ type StoresSheet struct {
 	ByLength   []stock.Yield
 	ByRow      []stock.Yield
 	Clecos     []ClecoNeed
+	Takes      map[string][]string // keys of the items that each row still takes, by its id
+	Places     map[string]string   // where what was counted in lies, by its key
+	Shortages  []Shortage          // by the day of need
 }
 
 // shownCounts is how many counts of stock are shown, to be put right.
@@ -257,8 +260,18 @@ func (s *StoresSheet) stock(ctx context.Context, q *query.Queries, rows []riveti
 	if err != nil {
 		return err
 	}
+	s.Places = map[string]string{}
 	for _, c := range counts {
 		s.Counts = append(s.Counts, Named{c.ID, fmt.Sprintf("%d × %s", c.Number, c.Name)})
+	}
+	places, err := q.StockPlaces(ctx, s.Airframe.ID)
+	if err != nil {
+		return err
+	}
+	for _, p := range places { // the last one first
+		if key := stock.Key(p.Name); s.Places[key] == "" {
+			s.Places[key] = p.Place
+		}
 	}
 	totals, err := q.StockTotals(ctx, s.Airframe.ID)
 	if err != nil {
@@ -279,8 +292,10 @@ func (s *StoresSheet) stock(ctx context.Context, q *query.Queries, rows []riveti
 		}
 	}
 	clecos := map[string]int{}
+	s.Takes = map[string][]string{}
 	for _, r := range rows {
 		for name, n := range r.ToSet {
+			s.Takes[r.ID] = append(s.Takes[r.ID], stock.Key(name))
 			l := line("rivet", name)
 			l.Measured = true
 			l.ToSet += n

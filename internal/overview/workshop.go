@@ -9,7 +9,9 @@ import (
 
 	"orpine/internal/airframe"
 	"orpine/internal/amending"
+	"orpine/internal/asking"
 	"orpine/internal/closing"
+	"orpine/internal/coating"
 	"orpine/internal/gate"
 	"orpine/internal/holding"
 	"orpine/internal/instrument"
@@ -21,6 +23,7 @@ import (
 	"orpine/internal/riveting"
 	"orpine/internal/store/query"
 	"orpine/internal/stores"
+	"orpine/internal/supplier"
 )
 
 // Workshop is everything that a workshop can do.
@@ -36,9 +39,16 @@ type Workshop struct {
 	Photos      *photo.Photos
 	Logbook     *logbook.Logbook
 	Planning    *planning.Planning
+	Asking      *asking.Asking
+	Coating     *coating.Coating
 	Holding     *holding.Holding
 	Amending    *amending.Amending
 	Checks      *Checker
+	Supplier    *supplier.Client // that is asked over the wire; nil for none
+
+	running kept[runs]
+	aheads  kept[Ahead]
+	waiting kept[[]Wait]
 }
 
 // New returns the workshop over a ledger.
@@ -47,7 +57,7 @@ func New(l *ledger.Ledger) *Workshop {
 	m := measuring.New(l, g)
 	return &Workshop{
 		Ledger: l, Gate: g, Airframes: airframe.New(l), Instruments: instrument.New(l), Measuring: m, Riveting: riveting.New(l, g), Closing: closing.New(l, g),
-		Stores: stores.New(l, g, m.Compare), Photos: photo.New(l, g), Logbook: logbook.New(l), Planning: planning.New(l), Holding: holding.New(l, g, m), Amending: amending.New(l, m), Checks: &Checker{ledger: l},
+		Stores: stores.New(l, g, m.Compare), Photos: photo.New(l, g), Logbook: logbook.New(l), Planning: planning.New(l), Asking: asking.New(l), Coating: coating.New(l), Holding: holding.New(l, g, m), Amending: amending.New(l, m), Checks: &Checker{ledger: l},
 	}
 }
 

@@ -55,13 +55,117 @@ func loadStep(ctx context.Context, q *query.Queries, id string, _ map[string]str
 	if s.Whole == 1 {
 		whole = "yes"
 	}
+	var after, needs, before []string
+	if err := errors.Join(json.Unmarshal([]byte(s.After), &after), json.Unmarshal([]byte(s.Needs), &needs), json.Unmarshal([]byte(s.Before), &before)); err != nil {
+		return t, fmt.Errorf("reading the step %s: %w", s.Name, err)
+	}
+	names, err := steps(ctx, q, s.AirframeID, append(slices.Clone(after), before...)...)
+	if err != nil {
+		return t, err
+	}
+	orders, err := orderNames(ctx, q, s.AirframeID)
+	if err != nil {
+		return t, err
+	}
+	assemblies, err := airframe.Assemblies(ctx, q, s.AirframeID)
+	if err != nil {
+		return t, err
+	}
+	at, choice := "", []string{""}
+	for _, a := range assemblies {
+		if choice = append(choice, a.Name); a.ID == s.AssemblyID.String {
+			at = a.Name
+		}
+	}
+	listed := func(ids []string, of []plan.Named) string {
+		var lines []string
+		for _, id := range ids {
+			lines = append(lines, nameOf(id, of))
+		}
+		return strings.Join(lines, "\n")
+	}
 	return ledger.Thing{Kind: "step", ID: id, Title: s.Name, Path: path, After: path, Seen: s.Revised, Withdrawn: s.Withdrawn, Fields: []ledger.ThingField{
 		{Key: "name", Label: "What is done", Value: s.Name}, {Key: "hours", Label: "How long: 6 h, or low, likely and high", Value: spokenHours(h)}, {Key: "people", Label: "People", Value: fmt.Sprint(s.People)},
-		{Key: "kind", Label: "Kind of work", Value: s.Kind}, {Key: "cure", Label: "Cures for so many hours", Value: strconv.FormatFloat(s.Cure, 'f', -1, 64)}, {Key: "whole", Label: "it is done in one go", Value: whole, Tick: true},
+		{Key: "kind", Label: "Kind of work", Value: s.Kind}, {Key: "cure", Label: "Cures for so many hours", Value: strconv.FormatFloat(s.Cure, 'f', -1, 64)}, {Key: "assembly", Label: "At", Value: at, Words: choice},
+		{Key: "bring", Label: "Tools and light to bring", Value: s.Bring}, {Key: "whole", Label: "it is done in one go", Value: whole, Tick: true},
+		{Key: "after", Label: "Comes after (the beginning of each name)", Value: listed(after, names), Columns: []string{"step"}}, {Key: "before", Label: "Becomes impossible once this is done", Value: listed(before, names), Columns: []string{"step"}}, {Key: "needs", Label: "Needs the order", Value: listed(needs, orders), Columns: []string{"order"}},
 	}}, nil
 }
 
-func judgeStep(_ context.Context, _ *query.Queries, t ledger.Thing, values map[string]string, wrong ledger.Problems) (any, error) {
+// steps are what a step may come after or before: those added by hand, holds and rows of the
+// airframe, and what is named already.
+func steps(ctx context.Context, q *query.Queries, frame string, also ...string) (out []plan.Named, err error) {
+	own, err := q.PlanSteps(ctx, frame)
+	if err != nil {
+		return nil, err
+	}
+	for _, s := range own {
+		out = append(out, plan.Named{ID: s.ID, Name: s.Name})
+	}
+	holds, err := q.Holds(ctx, frame)
+	if err != nil {
+		return nil, err
+	}
+	for _, h := range holds {
+		out = append(out, plan.Named{ID: "hold:" + h.ID, Name: h.Name})
+	}
+	rows, err := q.RowsOfAirframe(ctx, frame)
+	if err != nil {
+		return nil, err
+	}
+	for _, r := range rows {
+		out = append(out, plan.Named{ID: "row:" + r.ID, Name: r.Name})
+	}
+	for _, id := range also {
+		if id != "" && !slices.ContainsFunc(out, func(n plan.Named) bool { return n.ID == id }) {
+			out = append(out, plan.Named{ID: id, Name: id})
+		}
+	}
+	return out, nil
+}
+
+func orderNames(ctx context.Context, q *query.Queries, frame string) (out []plan.Named, err error) {
+	list, err := Orders(ctx, q, frame)
+	for _, o := range list {
+		out = append(out, plan.Named{ID: o.ID, Name: o.Name})
+	}
+	return out, err
+}
+
+func nameOf(id string, of []plan.Named) string {
+	for _, n := range of {
+		if n.ID == id {
+			return n.Name
+		}
+	}
+	return id
+}
+
+func namesOf(list []plan.Named) (out []string) {
+	for _, n := range list {
+		out = append(out, n.Name)
+	}
+	return out
+}
+
+// idOf is the id of a name, or of its beginning; "" for none.
+func idOf(name string, of []plan.Named, field string, wrong ledger.Problems) string {
+	if name = strings.TrimSpace(name); name == "" {
+		return ""
+	}
+	for _, n := range of {
+		if n.ID == name {
+			return n.ID
+		}
+	}
+	id, err := plan.Find(name, of)
+	if err != nil {
+		wrong.Add(field, err.Error())
+	}
+	return id
+}
+
+func judgeStep(ctx context.Context, q *query.Queries, t ledger.Thing, values map[string]string, wrong ledger.Problems) (any, error) {
 	if values == nil {
 		return laid{Name: t.Field("name")}, nil
 	}
@@ -72,7 +176,8 @@ func judgeStep(_ context.Context, _ *query.Queries, t ledger.Thing, values map[s
 	if err != nil {
 		wrong.Add("hours", "how long: 6 h, 40 min, or 4-6-12 h")
 	}
-	f := laid{Name: name, Title: kind}
+	f := laid{Name: name, Title: kind, Bring: values["bring"]}
+	wrong.Text("bring", &f.Bring, ledger.MaxNote, "")
 	if people, err := strconv.Atoi(strings.TrimSpace(values["people"])); err != nil || people < 1 || people > 50 {
 		wrong.Add("people", "how many people? 1 or more")
 	} else {
@@ -85,8 +190,78 @@ func judgeStep(_ context.Context, _ *query.Queries, t ledger.Thing, values map[s
 	if values["whole"] != "" {
 		f.Whole = 1
 	}
-	f.Hours, err = json.Marshal(Hours{line.Low, line.Likely, line.High})
-	return f, err
+	if f.Hours, err = json.Marshal(Hours{line.Low, line.Likely, line.High}); err != nil {
+		return f, err
+	}
+	return f, f.around(ctx, q, t.ID, values, wrong)
+}
+
+// around reads what a step comes after and before, needs, and is at.
+func (f *laid) around(ctx context.Context, q *query.Queries, id string, values map[string]string, wrong ledger.Problems) error {
+	s, err := q.PlanStep(ctx, id)
+	if err != nil {
+		return err
+	}
+	var was []string
+	for _, text := range []string{s.After, s.Before} {
+		var ids []string
+		if err := json.Unmarshal([]byte(text), &ids); err != nil {
+			return fmt.Errorf("reading the step %s: %w", s.Name, err)
+		}
+		was = append(was, ids...)
+	}
+	names, err := steps(ctx, q, s.AirframeID, was...)
+	if err != nil {
+		return err
+	}
+	names = slices.DeleteFunc(names, func(n plan.Named) bool { return n.ID == id })
+	orders, err := orderNames(ctx, q, s.AirframeID)
+	if err != nil {
+		return err
+	}
+	read := func(field string, of []plan.Named) (out []string) {
+		for _, line := range strings.Split(values[field], "\n") {
+			if id := idOf(line, of, field, wrong); id != "" && !slices.Contains(out, id) {
+				out = append(out, id)
+			}
+		}
+		return out
+	}
+	after, before := read("after", names), read("before", names)
+	own, err := q.PlanSteps(ctx, s.AirframeID)
+	if err != nil {
+		return err
+	}
+	n := NewStep{Comes: map[string][]string{}}
+	for _, one := range own {
+		var ids, ends []string
+		if err := errors.Join(json.Unmarshal([]byte(one.After), &ids), json.Unmarshal([]byte(one.Before), &ends)); err != nil {
+			return fmt.Errorf("reading the step %s: %w", one.Name, err)
+		}
+		if one.ID == id {
+			continue
+		}
+		n.Comes[one.ID] = append(n.Comes[one.ID], ids...)
+		for _, end := range ends {
+			n.Comes[end] = append(n.Comes[end], one.ID)
+		}
+	}
+	if n.circle(after, append(slices.Clone(before), id)) {
+		wrong.Add("after", "it would come after itself")
+	}
+	if name := values["assembly"]; name != "" {
+		assemblies, err := airframe.Assemblies(ctx, q, s.AirframeID)
+		if err != nil {
+			return err
+		}
+		i := slices.IndexFunc(assemblies, func(a airframe.Assembly) bool { return a.Name == name })
+		if i < 0 {
+			wrong.Add("assembly", "choose an assembly of this aircraft")
+			return nil
+		}
+		f.Assembly = assemblies[i].ID
+	}
+	return f.lists(after, read("needs", orders), before)
 }
 
 func putStep(ctx context.Context, q *query.Queries, e ledger.Entry, id string, judged json.RawMessage) error {
@@ -94,7 +269,15 @@ func putStep(ctx context.Context, q *query.Queries, e ledger.Entry, id string, j
 	if err := json.Unmarshal(judged, &f); err != nil {
 		return err
 	}
-	return q.ChangePlanStep(ctx, query.ChangePlanStepParams{Name: f.Name, Kind: f.Title, Hours: string(f.Hours), People: f.People, Whole: f.Whole, Cure: f.Cure, Revised: e.Seq, ID: id})
+	if f.After == nil { // as it was put right before these could be
+		s, err := q.PlanStep(ctx, id)
+		if err != nil {
+			return err
+		}
+		f.After, f.Needs, f.Before, f.Bring, f.Assembly = json.RawMessage(s.After), json.RawMessage(s.Needs), json.RawMessage(s.Before), s.Bring, s.AssemblyID.String
+	}
+	return q.ChangePlanStep(ctx, query.ChangePlanStepParams{Name: f.Name, Kind: f.Title, After: string(f.After), Needs: string(f.Needs), Before: string(f.Before), Bring: f.Bring, AssemblyID: gate.Reference(f.Assembly),
+		Hours: string(f.Hours), People: f.People, Whole: f.Whole, Cure: f.Cure, Revised: e.Seq, ID: id})
 }
 
 func withdrawStep(ctx context.Context, q *query.Queries, e ledger.Entry, id, reason string, _ json.RawMessage) error {
@@ -140,9 +323,22 @@ func withdrawVisit(ctx context.Context, q *query.Queries, e ledger.Entry, id, re
 	return q.WithdrawPlanVisit(ctx, query.WithdrawPlanVisitParams{Withdrawn: reason, Revised: e.Seq, ID: id})
 }
 
+// ownSteps are the steps added by hand, and one that is named already.
+func ownSteps(ctx context.Context, q *query.Queries, frame, also string) (out []plan.Named, err error) {
+	list, err := q.PlanSteps(ctx, frame)
+	for _, s := range list {
+		out = append(out, plan.Named{ID: s.ID, Name: s.Name})
+	}
+	if also != "" && !slices.ContainsFunc(out, func(n plan.Named) bool { return n.ID == also }) {
+		out = append(out, plan.Named{ID: also, Name: also})
+	}
+	return out, err
+}
+
 // worked is a session as it was put right.
 type worked struct {
 	Who, Category, Assembly string
+	Step                    *string `json:",omitempty"` // id; nil: as it was
 	timed
 }
 
@@ -165,9 +361,14 @@ func (p *Planning) loadSession(ctx context.Context, q *query.Queries, id string,
 	if s.ToAt != "" {
 		to = p.ledger.When(s.ToAt).Format("15:04")
 	}
-	path := "/order?airframe=" + s.AirframeID
+	own, err := ownSteps(ctx, q, s.AirframeID, s.StepID)
+	if err != nil {
+		return t, err
+	}
+	path := "/hours?airframe=" + s.AirframeID
 	return ledger.Thing{Kind: "session", ID: id, Title: s.Who + ", " + from.Format("2006-01-02 15:04"), Path: path, After: path, Seen: s.Revised, Withdrawn: s.Withdrawn, Fields: []ledger.ThingField{
 		{Key: "who", Label: "Who", Value: s.Who}, {Key: "category", Label: "What", Value: s.Category, Words: Categories}, {Key: "assembly", Label: "At", Value: at, Words: names},
+		{Key: "step", Label: "Step", Value: nameOf(s.StepID, own), Words: append([]string{""}, namesOf(own)...)},
 		{Key: "date", Label: "Day", Value: from.Format("2006-01-02")}, {Key: "from", Label: "From", Value: from.Format("15:04")}, {Key: "to", Label: "Until; before From is the next day", Value: to},
 	}}, nil
 }
@@ -186,6 +387,12 @@ func (p *Planning) judgeSession(ctx context.Context, q *query.Queries, t ledger.
 	if err != nil {
 		return f, err
 	}
+	own, err := ownSteps(ctx, q, s.AirframeID, s.StepID)
+	if err != nil {
+		return f, err
+	}
+	step := idOf(values["step"], own, "step", wrong)
+	f.Step = &step
 	if name := values["assembly"]; name != "" {
 		assemblies, err := airframe.Assemblies(ctx, q, s.AirframeID)
 		if err != nil {
@@ -218,7 +425,14 @@ func putSession(ctx context.Context, q *query.Queries, e ledger.Entry, id string
 	if err := json.Unmarshal(judged, &f); err != nil {
 		return err
 	}
-	return q.ChangeWorkSession(ctx, query.ChangeWorkSessionParams{Who: f.Who, Category: f.Category, AssemblyID: gate.Reference(f.Assembly), FromAt: f.From, ToAt: f.To, Revised: e.Seq, ID: id})
+	if f.Step == nil {
+		s, err := q.WorkSession(ctx, id)
+		if err != nil {
+			return err
+		}
+		f.Step = &s.StepID
+	}
+	return q.ChangeWorkSession(ctx, query.ChangeWorkSessionParams{Who: f.Who, Category: f.Category, AssemblyID: gate.Reference(f.Assembly), StepID: *f.Step, FromAt: f.From, ToAt: f.To, Revised: e.Seq, ID: id})
 }
 
 func withdrawSession(ctx context.Context, q *query.Queries, e ledger.Entry, id, reason string, _ json.RawMessage) error {
@@ -227,7 +441,8 @@ func withdrawSession(ctx context.Context, q *query.Queries, e ledger.Entry, id, 
 
 // stage is a stage as it was put right.
 type stage struct {
-	Name string
+	Name     string
+	NeededBy string `json:"needed_by,omitempty"`
 	priced
 }
 
@@ -236,9 +451,14 @@ func loadStage(ctx context.Context, q *query.Queries, id string, _ map[string]st
 	if err != nil {
 		return t, ledger.Found(err)
 	}
+	names, err := steps(ctx, q, s.AirframeID, s.NeededBy)
+	if err != nil {
+		return t, err
+	}
 	path := "/money?airframe=" + s.AirframeID
 	return ledger.Thing{Kind: "stage", ID: id, Title: s.Name, Path: path, After: path, Seen: s.Revised, Withdrawn: s.Withdrawn, Fields: []ledger.ThingField{
 		{Key: "name", Label: "Which part of the kit", Value: s.Name}, {Key: "price", Label: "Price", Value: spoken.Amount(s.Price)}, {Key: "lead", Label: "Days from paying to arriving", Value: fmt.Sprint(s.LeadDays)},
+		{Key: "needed_by", Label: "Needed by the step", Value: nameOf(s.NeededBy, names), Words: append([]string{""}, namesOf(names)...)},
 	}}, nil
 }
 
@@ -258,13 +478,12 @@ func judgeStage(ctx context.Context, q *query.Queries, t ledger.Thing, values ma
 	if err != nil {
 		return f, err
 	}
-	var other ledger.Problems
-	if err := sameCurrency(ctx, q, s.AirframeID, currency); errors.As(err, &other) {
-		wrong.Add("price", other["price"])
-	} else if err != nil {
+	if err := foldCurrency(ctx, q, s.AirframeID, currency, wrong); err != nil {
 		return f, err
 	}
-	return f, nil
+	names, err := steps(ctx, q, s.AirframeID, s.NeededBy)
+	f.NeededBy = idOf(values["needed_by"], names, "needed_by", wrong)
+	return f, err
 }
 
 func putStage(ctx context.Context, q *query.Queries, e ledger.Entry, id string, judged json.RawMessage) error {
@@ -272,7 +491,7 @@ func putStage(ctx context.Context, q *query.Queries, e ledger.Entry, id string, 
 	if err := json.Unmarshal(judged, &f); err != nil {
 		return err
 	}
-	return q.ChangePlanStage(ctx, query.ChangePlanStageParams{Name: f.Name, Price: f.Price, LeadDays: f.Lead, Revised: e.Seq, ID: id})
+	return q.ChangePlanStage(ctx, query.ChangePlanStageParams{Name: f.Name, Price: f.Price, LeadDays: f.Lead, NeededBy: f.NeededBy, Revised: e.Seq, ID: id})
 }
 
 func withdrawStage(ctx context.Context, q *query.Queries, e ledger.Entry, id, reason string, _ json.RawMessage) error {

@@ -7,6 +7,7 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -23,12 +24,25 @@ type Order struct {
 	ID, Name, Supplier             string
 	Lead                           int // days; -1 where nobody said
 	Asked, Promised, Sent, Arrived string
+	Hand                           string // left or right; "" for none
+	Count                          int    // 0 where nobody said
+	Price                          int64  // minor units; -1 where nobody said
+	Place                          string // where it was put away
+	Came                           string // what was wrong with what came
+	Returned, Credited             string
+	Ref                            string // the supplier's own number
 	Revised                        int64
 }
 
 // State says how far it is.
 func (o Order) State() string {
 	switch {
+	case o.Credited != "":
+		return "credited"
+	case o.Returned != "":
+		return "returned"
+	case o.Came != "":
+		return "came wrong"
 	case o.Arrived != "":
 		return "arrived"
 	case o.Sent != "":
@@ -50,7 +64,13 @@ type NewOrder struct {
 	Lead     string `json:"lead,omitempty" form:"lead"`
 	Asked    string `json:"asked,omitempty" form:"asked"`
 	Promised string `json:"promised,omitempty" form:"promised"`
+	Hand     string `json:"hand,omitempty" form:"hand"`
+	Count    string `json:"count,omitempty" form:"count"`
+	Price    string `json:"price,omitempty" form:"price"`
 }
+
+// Hands are those that an order may name.
+var Hands = []string{"", "left", "right"}
 
 // ordered is an order as it was understood.
 type ordered struct {
@@ -61,12 +81,64 @@ type ordered struct {
 	Arrived  string `json:"arrived,omitempty"`
 	Name     string `json:"name,omitempty"`
 	Supplier string `json:"supplier,omitempty"`
+	Hand     string `json:"hand,omitempty"`
+	Count    int64  `json:"count,omitempty"`
+	Cost     *int64 `json:"price,omitempty"` // minor units; nil where nobody said
+	Place    string `json:"place,omitempty"`
+	Came     string `json:"came,omitempty"`
+	Returned string `json:"returned,omitempty"`
+	Credited string `json:"credited,omitempty"`
+	Ref      string `json:"ref,omitempty"`
+}
+
+// price is the cost as it is kept.
+func (f ordered) price() int64 {
+	if f.Cost == nil {
+		return -1
+	}
+	return *f.Cost
+}
+
+// factsOf are an order's facts as it stands.
+func factsOf(o query.PlanOrder) ordered {
+	f := ordered{Lead: o.LeadDays, Asked: o.Asked, Promised: o.Promised, Sent: o.Sent, Arrived: o.Arrived, Name: o.Name, Supplier: o.Supplier, Hand: o.Hand, Count: o.Count, Place: o.Place, Came: o.Came, Returned: o.Returned, Credited: o.Credited, Ref: o.Ref}
+	if o.Price >= 0 {
+		f.Cost = &o.Price
+	}
+	return f
+}
+
+// move writes how far an order is.
+func (f ordered) move(ctx context.Context, q *query.Queries, e ledger.Entry, id string) error {
+	return q.MovePlanOrder(ctx, query.MovePlanOrderParams{Asked: f.Asked, Promised: f.Promised, Sent: f.Sent, Arrived: f.Arrived, Place: f.Place, Came: f.Came, Returned: f.Returned, Credited: f.Credited, Ref: f.Ref, Price: f.price(), Revised: e.Seq, ID: id})
+}
+
+// what reads hand, count and price.
+func (f *ordered) what(hand, count, price string, wrong ledger.Problems) (currency string) {
+	if f.Hand = hand; !slices.Contains(Hands, hand) {
+		wrong.Add("hand", "left, right, or neither")
+	}
+	if count = strings.TrimSpace(count); count != "" {
+		n, err := strconv.Atoi(count)
+		if err != nil || n < 1 || n > 1_000_000 {
+			wrong.Add("count", "how many? A whole number")
+		}
+		f.Count = int64(n)
+	}
+	if price = strings.TrimSpace(price); price != "" {
+		cost, named, err := spoken.Money(price)
+		if err != nil {
+			wrong.Add("price", err.Error())
+		}
+		f.Cost, currency = &cost, named
+	}
+	return currency
 }
 
 var orderAdded = &ledger.Kind[NewOrder, ordered]{
 	Name: "order", Version: 1,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewOrder, f ordered) error {
-		return q.AddPlanOrder(ctx, query.AddPlanOrderParams{ID: e.ID, AirframeID: n.Airframe, Name: n.Name, Supplier: n.Supplier, LeadDays: f.Lead, Asked: f.Asked, Promised: f.Promised, Entry: e.Seq, Revised: e.Seq})
+		return q.AddPlanOrder(ctx, query.AddPlanOrderParams{ID: e.ID, AirframeID: n.Airframe, Name: n.Name, Supplier: n.Supplier, LeadDays: f.Lead, Asked: f.Asked, Promised: f.Promised, Hand: f.Hand, Count: f.Count, Price: f.price(), Entry: e.Seq, Revised: e.Seq})
 	},
 	Words: func(n NewOrder, f ordered) ledger.Words {
 		return ledger.Words{What: "order added: " + n.Name, Detail: say.Join(n.Supplier, say.After("asked ", f.Asked), say.After("promised ", f.Promised))}
@@ -79,7 +151,7 @@ func (f *ordered) dates(today string, wrong ledger.Problems) {
 	for _, one := range []struct {
 		field string
 		text  *string
-	}{{"asked", &f.Asked}, {"promised", &f.Promised}, {"sent", &f.Sent}, {"arrived", &f.Arrived}} {
+	}{{"asked", &f.Asked}, {"promised", &f.Promised}, {"sent", &f.Sent}, {"arrived", &f.Arrived}, {"returned", &f.Returned}, {"credited", &f.Credited}} {
 		if *one.text = strings.TrimSpace(*one.text); *one.text == "" {
 			continue
 		}
@@ -88,12 +160,12 @@ func (f *ordered) dates(today string, wrong ledger.Problems) {
 			*one.text = ""
 		}
 	}
-	for _, pair := range [][4]string{{f.Asked, f.Promised, "promised", "is before it was asked for"}, {f.Asked, f.Sent, "sent", "is before it was asked for"}, {f.Sent, f.Arrived, "arrived", "is before it was sent"}, {f.Asked, f.Arrived, "arrived", "is before it was asked for"}} {
+	for _, pair := range [][4]string{{f.Asked, f.Promised, "promised", "is before it was asked for"}, {f.Asked, f.Sent, "sent", "is before it was asked for"}, {f.Sent, f.Arrived, "arrived", "is before it was sent"}, {f.Asked, f.Arrived, "arrived", "is before it was asked for"}, {f.Returned, f.Credited, "credited", "is before it was returned"}} {
 		if pair[0] != "" && pair[1] != "" && pair[1] < pair[0] {
 			wrong.Add(pair[2], pair[3])
 		}
 	}
-	for field, day := range map[string]string{"asked": f.Asked, "sent": f.Sent, "arrived": f.Arrived} {
+	for field, day := range map[string]string{"asked": f.Asked, "sent": f.Sent, "arrived": f.Arrived, "returned": f.Returned, "credited": f.Credited} {
 		if day > today {
 			wrong.Add(field, "is after today")
 		}
@@ -117,18 +189,22 @@ func (p *Planning) AddOrder(ctx context.Context, n NewOrder) error {
 	wrong.Text("name", &n.Name, ledger.MaxName, "what is ordered?")
 	wrong.Text("supplier", &n.Supplier, ledger.MaxName, "from whom?")
 	f := ordered{Lead: leadOf(n.Lead, wrong), Asked: n.Asked, Promised: n.Promised}
+	currency := f.what(n.Hand, n.Count, n.Price, wrong)
 	f.dates(p.ledger.Now().Format("2006-01-02"), wrong)
 	_, err := ledger.Do(ctx, p.ledger, orderAdded, n.Form, n, func(q *query.Queries) (ordered, error) {
 		if err := wrong.Err(); err != nil {
 			return f, err
 		}
-		_, err := q.Airframe(ctx, n.Airframe)
-		return f, ledger.Found(err)
+		if _, err := q.Airframe(ctx, n.Airframe); err != nil {
+			return f, ledger.Found(err)
+		}
+		return f, sameCurrency(ctx, q, n.Airframe, currency)
 	})
 	return err
 }
 
-// OrderMoved says what became of an order: asked, promised, sent or arrived, on a day.
+// OrderMoved says what became of an order: asked, promised, sent, arrived, returned or credited,
+// on a day.
 type OrderMoved struct {
 	ledger.Form
 	Order string `json:"order" form:"order"` // id
@@ -140,7 +216,7 @@ type OrderMoved struct {
 var orderMoved = &ledger.Kind[OrderMoved, ordered]{
 	Name: "order-moved", Version: 1,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n OrderMoved, f ordered) error {
-		return q.MovePlanOrder(ctx, query.MovePlanOrderParams{Asked: f.Asked, Promised: f.Promised, Sent: f.Sent, Arrived: f.Arrived, Revised: e.Seq, ID: n.Order})
+		return f.move(ctx, q, e, n.Order)
 	},
 	Words: func(n OrderMoved, f ordered) ledger.Words {
 		return ledger.Words{What: "Order " + n.What + ": " + f.Name, Detail: say.Join(f.Supplier, n.Day)}
@@ -166,10 +242,17 @@ func (p *Planning) MoveOrder(ctx context.Context, n OrderMoved) error {
 		if day == "" {
 			day = today
 		}
-		f = ordered{Lead: o.LeadDays, Asked: o.Asked, Promised: o.Promised, Sent: o.Sent, Arrived: o.Arrived, Name: o.Name, Supplier: o.Supplier}
-		into, ok := map[string]*string{"asked": &f.Asked, "promised": &f.Promised, "sent": &f.Sent, "arrived": &f.Arrived}[n.What]
-		if !ok {
-			return f, ledger.Problems{"what": "asked, promised, sent or arrived?"}
+		f = factsOf(o)
+		into, ok := map[string]*string{"asked": &f.Asked, "promised": &f.Promised, "sent": &f.Sent, "arrived": &f.Arrived, "returned": &f.Returned, "credited": &f.Credited}[n.What]
+		switch {
+		case !ok:
+			return f, ledger.Problems{"what": "asked, promised, sent, arrived, returned or credited?"}
+		case n.What == "arrived" && (f.Hand != "" || f.Count > 0):
+			return f, ledger.Problems{"day": "count it and look at its hand before it is put away: “It came” below"}
+		case n.What == "returned" && f.Came == "" && f.Arrived == "":
+			return f, ledger.Problems{"day": "it has not come yet"}
+		case n.What == "credited" && f.Returned == "":
+			return f, ledger.Problems{"day": "it was not sent back"}
 		}
 		*into = day
 		wrong := ledger.Problems{}
@@ -184,8 +267,163 @@ func (p *Planning) MoveOrder(ctx context.Context, n OrderMoved) error {
 	return err
 }
 
+// OrderCame is what was found when something came: it is looked at before it is put away.
+type OrderCame struct {
+	ledger.Form
+	Order string `json:"order" form:"order"` // id
+	Seen  string `json:"seen,omitempty" form:"seen"`
+	Day   string `json:"day,omitempty" form:"day"`     // "" for today
+	Count string `json:"count,omitempty" form:"count"` // as counted
+	Hand  string `json:"hand,omitempty" form:"hand"`   // as it looks, whatever its label says
+	Place string `json:"place,omitempty" form:"place"` // where it is put away
+}
+
+var orderCame = &ledger.Kind[OrderCame, ordered]{
+	Name: "order-came", Version: 1,
+	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n OrderCame, f ordered) error {
+		return f.move(ctx, q, e, n.Order)
+	},
+	Words: func(n OrderCame, f ordered) ledger.Words {
+		return ledger.Words{What: "It came: " + f.Name, Detail: say.Join(f.Supplier, f.Came, say.After("put away: ", n.Place))}
+	},
+}
+
+// unsureHand is the answer of someone who cannot tell.
+const unsureHand = "cannot tell"
+
+// Come checks what came by count and hand, and puts it away where it is right. What is wrong does
+// not count as arrived: it waits to be sent back. Problems are at "count", "hand" and "day".
+func (p *Planning) Come(ctx context.Context, n OrderCame) error {
+	wrong := ledger.Problems{}
+	wrong.Text("place", &n.Place, ledger.MaxName, "")
+	_, err := ledger.Do(ctx, p.ledger, orderCame, n.Form, n, func(q *query.Queries) (f ordered, err error) {
+		o, err := q.PlanOrder(ctx, n.Order)
+		switch {
+		case err != nil:
+			return f, ledger.Found(err)
+		case o.Withdrawn != "":
+			return f, ledger.ErrNotFound
+		case n.Seen != "" && n.Seen != orderOf(o).State():
+			return f, ledger.Moved("it "+n.Seen, orderOf(o).State())
+		case o.Arrived != "":
+			return f, ledger.Problems{"day": "it has come already"}
+		}
+		f = factsOf(o)
+		f.Came = ""
+		var bad []string
+		if f.Count > 0 {
+			count, err := strconv.Atoi(strings.TrimSpace(n.Count))
+			switch {
+			case err != nil || count < 0:
+				wrong.Add("count", "count them: how many came?")
+			case count != int(f.Count):
+				bad = append(bad, fmt.Sprintf("%d came, %d were ordered", count, f.Count))
+			}
+		}
+		switch {
+		case f.Hand == "":
+		case n.Hand == unsureHand:
+			wrong.Add("hand", "do not put it away unlooked: lay it beside its twin, or compare the two by points (Setup, the hand of a part)")
+		case n.Hand != "left" && n.Hand != "right":
+			wrong.Add("hand", "look at the part, not at its label: left or right?")
+		case n.Hand != f.Hand:
+			bad = append(bad, fmt.Sprintf("it is a %s one, and a %s one was ordered", n.Hand, f.Hand))
+		}
+		day := strings.TrimSpace(n.Day)
+		today := p.ledger.Now().Format(time.DateOnly)
+		if day == "" {
+			day = today
+		}
+		if f.Came = strings.Join(bad, "; "); f.Came == "" {
+			f.Arrived, f.Place = day, n.Place
+			f.Returned, f.Credited = "", "" // what came in its stead is right
+		}
+		dates := ledger.Problems{}
+		at := f
+		at.Arrived = day
+		at.dates(today, dates)
+		if message := dates["arrived"]; message != "" {
+			wrong.Add("day", message)
+		}
+		return f, wrong.Err()
+	})
+	return err
+}
+
+// OrderTold is what a supplier answered, asked over the wire.
+type OrderTold struct {
+	ledger.Form
+	Order    string `json:"order" form:"order"` // id
+	Ref      string `json:"ref" form:"-"`
+	Promised string `json:"promised,omitempty" form:"-"`
+	Sent     string `json:"sent,omitempty" form:"-"`
+	Price    *int64 `json:"price,omitempty" form:"-"` // minor units
+	Credited string `json:"credited,omitempty" form:"-"`
+	Asked    bool   `json:"asked,omitempty" form:"-"` // it was placed by this
+	Says     string `json:"says,omitempty" form:"-"`
+}
+
+var orderTold = &ledger.Kind[OrderTold, ordered]{
+	Name: "order-told", Version: 1,
+	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n OrderTold, f ordered) error {
+		return f.move(ctx, q, e, n.Order)
+	},
+	Words: func(n OrderTold, f ordered) ledger.Words {
+		return ledger.Words{What: f.Supplier + " answers: " + f.Name, Detail: say.Join(n.Says, say.After("promised ", n.Promised), say.After("sent ", n.Sent))}
+	},
+}
+
+// Told keeps what a supplier answered.
+func (p *Planning) Told(ctx context.Context, n OrderTold) error {
+	_, err := ledger.Do(ctx, p.ledger, orderTold, n.Form, n, func(q *query.Queries) (f ordered, err error) {
+		o, err := q.PlanOrder(ctx, n.Order)
+		switch {
+		case err != nil:
+			return f, ledger.Found(err)
+		case o.Withdrawn != "":
+			return f, ledger.ErrNotFound
+		}
+		f = factsOf(o)
+		today := p.ledger.Now().Format(time.DateOnly)
+		if n.Asked {
+			f.Asked = today
+		}
+		if n.Ref != "" {
+			f.Ref = n.Ref
+		}
+		if n.Promised != "" {
+			f.Promised = n.Promised
+		}
+		if n.Sent != "" && n.Sent <= today {
+			f.Sent = n.Sent
+		}
+		if n.Price != nil {
+			f.Cost = n.Price
+		}
+		if n.Credited != "" && f.Returned != "" && n.Credited <= today {
+			f.Credited = n.Credited
+		}
+		wrong := ledger.Problems{}
+		f.dates(today, wrong)
+		if len(wrong) > 0 {
+			return f, ledger.Problems{"order": f.Supplier + " answers with dates that cannot be: " + wrong.Error()}
+		}
+		return f, nil
+	})
+	return err
+}
+
+// OrderByID is one order.
+func OrderByID(ctx context.Context, q *query.Queries, id string) (Order, error) {
+	o, err := q.PlanOrder(ctx, id)
+	if err == nil && o.Withdrawn != "" {
+		err = ledger.ErrNotFound
+	}
+	return orderOf(o), ledger.Found(err)
+}
+
 func orderOf(r query.PlanOrder) Order {
-	return Order{r.ID, r.Name, r.Supplier, int(r.LeadDays), r.Asked, r.Promised, r.Sent, r.Arrived, r.Revised}
+	return Order{ID: r.ID, Name: r.Name, Supplier: r.Supplier, Lead: int(r.LeadDays), Asked: r.Asked, Promised: r.Promised, Sent: r.Sent, Arrived: r.Arrived, Hand: r.Hand, Count: int(r.Count), Price: r.Price, Place: r.Place, Came: r.Came, Returned: r.Returned, Credited: r.Credited, Ref: r.Ref, Revised: r.Revised}
 }
 
 // Orders are those of an airframe, in the order in which they came.
@@ -224,6 +462,7 @@ type Money struct {
 	Currency        string
 	Saved, PerMonth int64
 	Day             int
+	Total           int64 // of the kit, as it was typed; -1 where nobody said
 	Stages          []Stage
 }
 
@@ -242,6 +481,7 @@ type MoneySet struct {
 	Saved    string `json:"saved" form:"saved"`
 	PerMonth string `json:"per_month" form:"per_month"`
 	Day      string `json:"day,omitempty" form:"day"`
+	Total    string `json:"total,omitempty" form:"total"` // of the whole kit, as the builder has it
 }
 
 // counted is money as it was understood.
@@ -250,12 +490,17 @@ type counted struct {
 	Saved    int64  `json:"saved"`
 	PerMonth int64  `json:"per_month"`
 	Day      int64  `json:"day"`
+	Total    *int64 `json:"total,omitempty"`
 }
 
 var moneySet = &ledger.Kind[MoneySet, counted]{
 	Name: "plan-money", Version: 1,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n MoneySet, f counted) error {
-		return q.SetPlanMoney(ctx, query.SetPlanMoneyParams{AirframeID: n.Airframe, Currency: f.Currency, Saved: f.Saved, PerMonth: f.PerMonth, Day: f.Day, Entry: e.Seq})
+		total := int64(-1)
+		if f.Total != nil {
+			total = *f.Total
+		}
+		return q.SetPlanMoney(ctx, query.SetPlanMoneyParams{AirframeID: n.Airframe, Currency: f.Currency, Saved: f.Saved, PerMonth: f.PerMonth, Day: f.Day, Total: total, Entry: e.Seq})
 	},
 	Words: func(n MoneySet, f counted) ledger.Words {
 		return ledger.Words{What: "Saved: " + n.Saved + " " + f.Currency, Detail: n.PerMonth + " a month"}
@@ -265,10 +510,18 @@ var moneySet = &ledger.Kind[MoneySet, counted]{
 // SetMoney says what is saved, and how much comes each month. Problems are by field.
 func (p *Planning) SetMoney(ctx context.Context, n MoneySet) error {
 	wrong, f := ledger.Problems{}, counted{Day: 1}
-	for _, one := range []struct {
+	fields := []struct {
 		field, text string
 		into        *int64
-	}{{"saved", n.Saved, &f.Saved}, {"per_month", n.PerMonth, &f.PerMonth}} {
+	}{{"saved", n.Saved, &f.Saved}, {"per_month", n.PerMonth, &f.PerMonth}}
+	if strings.TrimSpace(n.Total) != "" {
+		f.Total = new(int64)
+		fields = append(fields, struct {
+			field, text string
+			into        *int64
+		}{"total", n.Total, f.Total})
+	}
+	for _, one := range fields {
 		amount, currency, err := spoken.Money(strings.TrimSpace(one.text))
 		if err != nil {
 			wrong.Add(one.field, err.Error())
@@ -400,11 +653,11 @@ func MoneyOf(ctx context.Context, q *query.Queries, airframe string) (m Money, o
 	kept, err := q.PlanMoney(ctx, airframe)
 	switch {
 	case errors.Is(err, sql.ErrNoRows):
-		m = Money{Currency: "EUR", Day: 1}
+		m = Money{Currency: "EUR", Day: 1, Total: -1}
 	case err != nil:
 		return m, false, fmt.Errorf("reading the money: %w", err)
 	default:
-		m, ok = Money{Currency: kept.Currency, Saved: kept.Saved, PerMonth: kept.PerMonth, Day: int(kept.Day)}, true
+		m, ok = Money{Currency: kept.Currency, Saved: kept.Saved, PerMonth: kept.PerMonth, Day: int(kept.Day), Total: kept.Total}, true
 	}
 	rows, err := q.PlanStages(ctx, airframe)
 	for _, r := range rows {
@@ -423,22 +676,48 @@ func loadOrder(ctx context.Context, q *query.Queries, id string, _ map[string]st
 		lead = fmt.Sprint(o.LeadDays)
 	}
 	path := "/money?airframe=" + o.AirframeID
+	price, count := "", ""
+	if o.Price >= 0 {
+		price = spoken.Amount(o.Price)
+	}
+	if o.Count > 0 {
+		count = fmt.Sprint(o.Count)
+	}
 	return ledger.Thing{Kind: "order", ID: id, Title: o.Name, Path: path, After: path, Seen: o.Revised, Withdrawn: o.Withdrawn, Fields: []ledger.ThingField{
 		{Key: "name", Label: "What is ordered", Value: o.Name}, {Key: "supplier", Label: "From", Value: o.Supplier}, {Key: "lead", Label: "Days from asking to arriving", Value: lead},
 		{Key: "asked", Label: "Asked for on", Value: o.Asked}, {Key: "promised", Label: "Promised for", Value: o.Promised}, {Key: "sent", Label: "Sent on", Value: o.Sent}, {Key: "arrived", Label: "Arrived on", Value: o.Arrived},
+		{Key: "hand", Label: "Hand", Value: o.Hand, Words: Hands}, {Key: "count", Label: "How many", Value: count}, {Key: "price", Label: "Price in all", Value: price}, {Key: "place", Label: "Put away in", Value: o.Place},
+		{Key: "returned", Label: "Sent back on", Value: o.Returned}, {Key: "credited", Label: "Credited on", Value: o.Credited},
 	}}, nil
 }
 
-func (p *Planning) judgeOrder(_ context.Context, _ *query.Queries, t ledger.Thing, values map[string]string, wrong ledger.Problems) (any, error) {
+func (p *Planning) judgeOrder(ctx context.Context, q *query.Queries, t ledger.Thing, values map[string]string, wrong ledger.Problems) (any, error) {
 	f := ordered{Name: t.Field("name")}
 	if values == nil {
 		return f, nil
 	}
-	f = ordered{Lead: leadOf(values["lead"], wrong), Asked: values["asked"], Promised: values["promised"], Sent: values["sent"], Arrived: values["arrived"], Name: values["name"], Supplier: values["supplier"]}
+	f = ordered{Lead: leadOf(values["lead"], wrong), Asked: values["asked"], Promised: values["promised"], Sent: values["sent"], Arrived: values["arrived"], Name: values["name"], Supplier: values["supplier"], Place: values["place"], Returned: values["returned"], Credited: values["credited"]}
+	currency := f.what(values["hand"], values["count"], values["price"], wrong)
+	wrong.Text("place", &f.Place, ledger.MaxName, "")
 	wrong.Text("name", &f.Name, ledger.MaxName, "what is ordered?")
 	wrong.Text("supplier", &f.Supplier, ledger.MaxName, "from whom?")
 	f.dates(p.ledger.Now().Format("2006-01-02"), wrong)
-	return f, nil
+	o, err := q.PlanOrder(ctx, t.ID)
+	if err != nil {
+		return f, err
+	}
+	return f, foldCurrency(ctx, q, o.AirframeID, currency, wrong)
+}
+
+// foldCurrency adds the problem of a price in another currency to the others.
+func foldCurrency(ctx context.Context, q *query.Queries, airframe, named string, wrong ledger.Problems) error {
+	err := sameCurrency(ctx, q, airframe, named)
+	var other ledger.Problems
+	if errors.As(err, &other) {
+		wrong.Add("price", other["price"])
+		return nil
+	}
+	return err
 }
 
 func putOrder(ctx context.Context, q *query.Queries, e ledger.Entry, id string, judged json.RawMessage) error {
@@ -446,7 +725,7 @@ func putOrder(ctx context.Context, q *query.Queries, e ledger.Entry, id string, 
 	if err := json.Unmarshal(judged, &f); err != nil {
 		return err
 	}
-	return q.ChangePlanOrder(ctx, query.ChangePlanOrderParams{Name: f.Name, Supplier: f.Supplier, LeadDays: f.Lead, Asked: f.Asked, Promised: f.Promised, Sent: f.Sent, Arrived: f.Arrived, Revised: e.Seq, ID: id})
+	return q.ChangePlanOrder(ctx, query.ChangePlanOrderParams{Name: f.Name, Supplier: f.Supplier, LeadDays: f.Lead, Asked: f.Asked, Promised: f.Promised, Sent: f.Sent, Arrived: f.Arrived, Hand: f.Hand, Count: f.Count, Price: f.price(), Place: f.Place, Returned: f.Returned, Credited: f.Credited, Revised: e.Seq, ID: id})
 }
 
 func withdrawOrder(ctx context.Context, q *query.Queries, e ledger.Entry, id, reason string, _ json.RawMessage) error {

@@ -34,7 +34,7 @@ func New(l *ledger.Ledger) *Planning { return &Planning{l} }
 var Capability = ledger.Capability{
 	Name:   "planning",
 	Tables: ledger.Records("plan_steps", "plan_weeks", "plan_visits", "work_sessions", "plan_orders", "plan_money", "plan_stages"),
-	Kinds:  ledger.Kinds(stepAdded, stepMoved, weekSet, visitAdded, workStarted, workStopped, orderAdded, orderMoved, moneySet, stageAdded, stagePaid, eveningTold),
+	Kinds:  ledger.Kinds(stepAdded, stepMoved, weekSet, visitAdded, workStarted, workStopped, orderAdded, orderMoved, orderCame, orderTold, moneySet, stageAdded, stagePaid, eveningTold, stepSplit, elseDone, hoursIn, usualLaid),
 }
 
 // Categories are what hours are told by.
@@ -51,6 +51,8 @@ type Step struct {
 	Whole                      bool
 	Cure                       float64 // hours
 	After, Needs               []string
+	Before                     []string // ids of steps after which it is impossible
+	Bring                      string   // tools and light
 	State                      string
 	Done                       time.Time // zero while it is not
 	Revised                    int64
@@ -71,27 +73,73 @@ type NewStep struct {
 	Assembly string       `json:"assembly,omitempty" form:"assembly"` // id
 	Kind     string       `json:"kind,omitempty" form:"kind"`
 	Others   []plan.Named `json:"-" form:"-"` // that it may come after, besides those added by hand
+	// Comes are what each step comes after, by its id, so that none comes after itself.
+	Comes map[string][]string `json:"-" form:"-"`
+}
+
+// circle tells whether a step that comes after some and before others would come after itself.
+func (n NewStep) circle(after, before []string) bool {
+	seen := map[string]bool{}
+	var from func(id string) bool
+	from = func(id string) bool {
+		if slices.Contains(before, id) {
+			return true
+		}
+		if seen[id] {
+			return false
+		}
+		seen[id] = true
+		return slices.ContainsFunc(n.Comes[id], from)
+	}
+	return slices.ContainsFunc(after, from)
 }
 
 // laid is a step as it was understood.
 type laid struct {
-	Title  string          `json:"title"`
-	Name   string          `json:"name"`
-	Hours  json.RawMessage `json:"hours"`
-	People int64           `json:"people"`
-	Whole  int64           `json:"whole"`
-	Cure   float64         `json:"cure"`
-	After  json.RawMessage `json:"after"`
-	Needs  json.RawMessage `json:"needs,omitempty"`
+	Title    string          `json:"title"`
+	Name     string          `json:"name"`
+	Hours    json.RawMessage `json:"hours"`
+	People   int64           `json:"people"`
+	Whole    int64           `json:"whole"`
+	Cure     float64         `json:"cure"`
+	After    json.RawMessage `json:"after"`
+	Needs    json.RawMessage `json:"needs,omitempty"`
+	Before   json.RawMessage `json:"before,omitempty"`
+	Bring    string          `json:"bring,omitempty"`
+	Assembly string          `json:"assembly,omitempty"` // id, where the request does not name it
+	Kind     string          `json:"kind,omitempty"`
+}
+
+// add writes the row of a step.
+func (f laid) add(ctx context.Context, q *query.Queries, id, airframe string, e ledger.Entry, state, doneAt string) error {
+	list := func(text json.RawMessage) string {
+		if text == nil {
+			return "[]"
+		}
+		return string(text)
+	}
+	return q.AddPlanStep(ctx, query.AddPlanStepParams{ID: id, AirframeID: airframe, Name: f.Name, AssemblyID: gate.Reference(f.Assembly), Kind: f.Kind, Hours: string(f.Hours), People: f.People, Whole: f.Whole, Cure: f.Cure,
+		After: list(f.After), Needs: list(f.Needs), Before: list(f.Before), Bring: f.Bring, State: state, DoneAt: doneAt, Entry: e.Seq, Revised: e.Seq})
+}
+
+// lists writes lists of ids as they are kept.
+func (f *laid) lists(after, needs, before []string) (err error) {
+	for _, one := range []struct {
+		into *json.RawMessage
+		list []string
+	}{{&f.After, after}, {&f.Needs, needs}, {&f.Before, before}} {
+		if *one.into, err = json.Marshal(append([]string{}, one.list...)); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 var stepAdded = &ledger.Kind[NewStep, laid]{
 	Name: "plan-step", Version: 1,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewStep, f laid) error {
-		if f.Needs == nil {
-			f.Needs = json.RawMessage("[]")
-		}
-		return q.AddPlanStep(ctx, query.AddPlanStepParams{ID: e.ID, AirframeID: n.Airframe, Name: f.Name, AssemblyID: gate.Reference(n.Assembly), Kind: n.Kind, Hours: string(f.Hours), People: f.People, Whole: f.Whole, Cure: f.Cure, After: string(f.After), Needs: string(f.Needs), Entry: e.Seq, Revised: e.Seq})
+		f.Assembly, f.Kind = n.Assembly, n.Kind
+		return f.add(ctx, q, e.ID, n.Airframe, e, plan.Open, "")
 	},
 	Words: func(n NewStep, f laid) ledger.Words {
 		return ledger.Words{What: "step added: " + f.Title, Detail: n.Line}
@@ -116,45 +164,58 @@ func (p *Planning) AddStep(ctx context.Context, n NewStep) error {
 				wrong.Add("assembly", "choose an assembly of this aircraft")
 			}
 		}
-		own, err := Steps(ctx, q, n.Airframe, p.ledger.When)
-		if err != nil {
-			return f, err
-		}
-		names := slices.Clone(n.Others)
-		for _, s := range own {
-			names = append(names, plan.Named{ID: s.ID, Name: s.Name})
-		}
-		ordered, err := Orders(ctx, q, n.Airframe)
-		if err != nil {
-			return f, err
-		}
-		var orders []plan.Named
-		for _, o := range ordered {
-			orders = append(orders, plan.Named{ID: o.ID, Name: o.Name})
-		}
-		line, err := plan.ParseLine(n.Line, names, orders)
+		line, err := p.line(ctx, q, n.Airframe, n.Line, n.Others)
 		if err != nil {
 			wrong.Add("line", err.Error())
 		}
-		if len([]rune(line.Name)) > ledger.MaxName {
-			wrong.Add("line", fmt.Sprintf("its name is longer than %d letters", ledger.MaxName))
+		if n.circle(line.After, line.Before) {
+			wrong.Add("line", "it would come after itself: what it comes after comes after what it comes before")
 		}
-		f = laid{Title: frame.Name + ": " + line.Name, Name: line.Name, People: int64(line.People), Cure: line.Cure}
-		if line.Whole {
-			f.Whole = 1
-		}
-		if f.Hours, err = json.Marshal(Hours{line.Low, line.Likely, line.High}); err != nil {
+		if f, err = lay(line); err != nil {
 			return f, err
 		}
-		if f.After, err = json.Marshal(append([]string{}, line.After...)); err != nil {
-			return f, err
-		}
-		if f.Needs, err = json.Marshal(append([]string{}, line.Needs...)); err != nil {
-			return f, err
-		}
+		f.Title = frame.Name + ": " + line.Name
 		return f, wrong.Err()
 	})
 	return err
+}
+
+// line reads a step as it is typed in one line; others are steps that it may name, besides those
+// that were added by hand.
+func (p *Planning) line(ctx context.Context, q *query.Queries, airframe, text string, others []plan.Named) (plan.Line, error) {
+	own, err := Steps(ctx, q, airframe, p.ledger.When)
+	if err != nil {
+		return plan.Line{}, err
+	}
+	names := slices.Clone(others)
+	for _, s := range own {
+		names = append(names, plan.Named{ID: s.ID, Name: s.Name})
+	}
+	ordered, err := Orders(ctx, q, airframe)
+	if err != nil {
+		return plan.Line{}, err
+	}
+	var orders []plan.Named
+	for _, o := range ordered {
+		orders = append(orders, plan.Named{ID: o.ID, Name: o.Name})
+	}
+	line, err := plan.ParseLine(text, names, orders)
+	if err == nil && len([]rune(line.Name)) > ledger.MaxName {
+		err = fmt.Errorf("its name is longer than %d letters", ledger.MaxName)
+	}
+	return line, err
+}
+
+// lay is a line as it is kept.
+func lay(line plan.Line) (f laid, err error) {
+	f = laid{Name: line.Name, People: int64(line.People), Cure: line.Cure, Bring: line.Bring}
+	if line.Whole {
+		f.Whole = 1
+	}
+	if f.Hours, err = json.Marshal(Hours{line.Low, line.Likely, line.High}); err != nil {
+		return f, err
+	}
+	return f, f.lists(line.After, line.Needs, line.Before)
 }
 
 // Steps are those of an airframe that were added by hand, in their order.
@@ -165,11 +226,11 @@ func Steps(ctx context.Context, q *query.Queries, airframe string, when func(str
 	}
 	out := make([]Step, len(rows))
 	for i, r := range rows {
-		out[i] = Step{ID: r.ID, Name: r.Name, Kind: r.Kind, AssemblyID: r.AssemblyID.String, People: int(r.People), Whole: r.Whole == 1, Cure: r.Cure, State: r.State, Revised: r.Revised}
+		out[i] = Step{ID: r.ID, Name: r.Name, Kind: r.Kind, AssemblyID: r.AssemblyID.String, People: int(r.People), Whole: r.Whole == 1, Cure: r.Cure, Bring: r.Bring, State: r.State, Revised: r.Revised}
 		if r.DoneAt != "" {
 			out[i].Done = when(r.DoneAt)
 		}
-		if err := errors.Join(json.Unmarshal([]byte(r.Hours), &out[i].Hours), json.Unmarshal([]byte(r.After), &out[i].After), json.Unmarshal([]byte(r.Needs), &out[i].Needs)); err != nil {
+		if err := errors.Join(json.Unmarshal([]byte(r.Hours), &out[i].Hours), json.Unmarshal([]byte(r.After), &out[i].After), json.Unmarshal([]byte(r.Needs), &out[i].Needs), json.Unmarshal([]byte(r.Before), &out[i].Before)); err != nil {
 			return nil, fmt.Errorf("reading the step %s: %w", r.Name, err)
 		}
 	}

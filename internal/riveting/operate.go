@@ -188,6 +188,9 @@ func (s *Riveting) Operate(ctx context.Context, n HoleOperation) error {
 		if err != nil {
 			return f, err
 		}
+		if err := frozen(ctx, q, n, after); err != nil {
+			return f, err
+		}
 		f = worked{Row: r.Name, Assembly: r.AssemblyName, Turned: n.What == row.Stuck && r.Final, Withdrawn: r.inBay(bay, n.What)}
 		if n.Reach.Hold != "" { // whoever released that step did not know of it
 			shuts, err := gate.One(ctx, q, n.Reach.Hold)
@@ -215,6 +218,22 @@ func (s *Riveting) Operate(ctx context.Context, n HoleOperation) error {
 		}
 		return f, nil
 	})
+	return err
+}
+
+// frozen refuses what cannot be taken back at a hole that waits for an answer.
+func frozen(ctx context.Context, q *query.Queries, n HoleOperation, at []row.Hole) error {
+	if !slices.Contains([]row.Operation{row.Drill, row.Form, row.Rivet, row.Enlarge}, n.What) {
+		return nil
+	}
+	list, err := gate.FrozenBy(ctx, q, "row:"+n.Row)
+	for _, f := range list {
+		for _, h := range at {
+			if f.Holds(h.Number) {
+				return ledger.Problems{"": fmt.Sprintf("hole %d %s", h.Number, f.Says())}
+			}
+		}
+	}
 	return err
 }
 

@@ -3,7 +3,6 @@ package riveting
 import (
 	"cmp"
 	"context"
-	"errors"
 	"fmt"
 	"math"
 	"slices"
@@ -121,40 +120,20 @@ func (r rowReader) run(key, text string) (from, to int) {
 	if text == "" {
 		return 0, 0
 	}
-	a, b, ranged := strings.Cut(strings.ReplaceAll(text, "–", "-"), "-")
-	from, err := strconv.Atoi(strings.TrimSpace(a))
-	to = from
-	if err == nil && ranged {
-		to, err = strconv.Atoi(strings.TrimSpace(b))
-	}
-	if err != nil || from < 1 || to < from {
-		r.wrong.Add(key, fmt.Sprintf("%q is not a run of holes: 4 or 4-9 is", text))
+	from, to, err := row.ParseRun(text)
+	if err != nil {
+		r.wrong.Add(key, err.Error())
 	}
 	return from, to
 }
 
 // numbers reads "4, 7, 9-12" as hole numbers.
 func (r rowReader) numbers(key, text string) []int {
-	var out []int
-	for _, part := range strings.Split(text, ",") {
-		from, to := r.run(key, strings.TrimSpace(part))
-		if to > row.MaxHoles {
-			r.wrong.Add(key, fmt.Sprintf("there is no hole %d", to))
-			return nil
-		}
-		if from == 0 {
-			r.wrong.Add(key, "which holes? 4 or 4-9, parted by commas")
-		}
-		for n := from; n <= to && n > 0; n++ {
-			out = append(out, n)
-		}
-		if len(out) > row.MaxHoles {
-			r.wrong.Add(key, fmt.Sprintf("more than %d holes", row.MaxHoles))
-			return nil
-		}
+	out, err := row.ParseNumbers(text)
+	if err != nil {
+		r.wrong.Add(key, err.Error())
 	}
-	slices.Sort(out)
-	return slices.Compact(out)
+	return out
 }
 
 // inches adds the unit to a bare fraction: hardware in fractions is of an inch, whatever
@@ -541,16 +520,6 @@ func (s *Riveting) ReadFit(ctx context.Context, id, hole, size, dimple string) (
 		f.Size = bare // as everybody calls it
 	}
 	return f, wrong.Err()
-}
-
-// HoleNumbers reads "4, 7, 9-12" as hole numbers.
-func HoleNumbers(text string) ([]int, error) {
-	wrong := ledger.Problems{}
-	out := rowReader{wrong: wrong}.numbers("several", strings.TrimSpace(text))
-	if message, ok := wrong["several"]; ok {
-		return nil, errors.New(message)
-	}
-	return out, nil
 }
 
 // Preview lays a row out as far as its form is filled in, to be drawn: nothing is refused,

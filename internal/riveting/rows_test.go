@@ -172,12 +172,12 @@ func TestAChangedPlanEndsTheRelease(t *testing.T) {
 
 func TestHolesAreNamedAsPeopleDo(t *testing.T) {
 	for text, want := range map[string][]int{"4": {4}, "9-12, 4": {4, 9, 10, 11, 12}, "4, 4, 3–5": {3, 4, 5}} {
-		numbers, err := riveting.HoleNumbers(text)
+		numbers, err := row.ParseNumbers(text)
 		require.NoError(t, err)
 		assert.Equal(t, want, numbers, text)
 	}
 	for _, text := range []string{"", "x", "0", "5-3", "1-5000", "-4", "4-", "1,,2", strings.Repeat("1-900,", 3) + "1"} {
-		_, err := riveting.HoleNumbers(text)
+		_, err := row.ParseNumbers(text)
 		assert.Error(t, err, text)
 	}
 	l := loft.Bench(t, 14)

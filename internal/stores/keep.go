@@ -156,7 +156,7 @@ func loadStock(ctx context.Context, q *query.Queries, id string, _ map[string]st
 		return t, ledger.Found(err)
 	}
 	return ledger.Thing{Kind: "stock", ID: id, Title: fmt.Sprintf("%d × %s", s.Number, s.Name), Path: "/stores?airframe=" + s.AirframeID, After: "/stores?airframe=" + s.AirframeID, Seen: s.Revised, Withdrawn: s.Withdrawn, Fields: []ledger.ThingField{
-		{Key: "sort", Label: "What", Value: s.Sort, Words: StockSorts}, {Key: "name", Label: "Which", Value: s.Name}, {Key: "number", Label: "How many", Value: fmt.Sprint(s.Number)}, {Key: "note", Label: "Note", Value: s.Note},
+		{Key: "sort", Label: "What", Value: s.Sort, Words: StockSorts}, {Key: "name", Label: "Which", Value: s.Name}, {Key: "number", Label: "How many", Value: fmt.Sprint(s.Number)}, {Key: "place", Label: "Where: box, shelf", Value: s.Place}, {Key: "note", Label: "Note", Value: s.Note},
 	}}, nil
 }
 
@@ -166,6 +166,7 @@ type stockFacts struct {
 	Name   string `json:"name"`
 	Number int64  `json:"number"`
 	Note   string `json:"note"`
+	Place  string `json:"place,omitempty"`
 }
 
 func judgeStock(_ context.Context, _ *query.Queries, t ledger.Thing, values map[string]string, wrong ledger.Problems) (any, error) {
@@ -173,7 +174,8 @@ func judgeStock(_ context.Context, _ *query.Queries, t ledger.Thing, values map[
 	if values == nil {
 		return f, nil
 	}
-	f = stockFacts{Sort: values["sort"], Name: values["name"], Note: values["note"]}
+	f = stockFacts{Sort: values["sort"], Name: values["name"], Note: values["note"], Place: values["place"]}
+	wrong.Text("place", &f.Place, ledger.MaxName, "")
 	wrong.Text("name", &f.Name, ledger.MaxName, "which one: solid 1/8 × 6 mm?")
 	wrong.Text("note", &f.Note, ledger.MaxNote, "")
 	if !slices.Contains(StockSorts, f.Sort) {
@@ -191,7 +193,7 @@ func putStock(ctx context.Context, q *query.Queries, e ledger.Entry, id string, 
 	if err := json.Unmarshal(judged, &f); err != nil {
 		return err
 	}
-	return q.ChangeStockCount(ctx, query.ChangeStockCountParams{Sort: f.Sort, Name: f.Name, Number: f.Number, Note: f.Note, Revised: e.Seq, ID: id})
+	return q.ChangeStockCount(ctx, query.ChangeStockCountParams{Sort: f.Sort, Name: f.Name, Number: f.Number, Note: f.Note, Place: f.Place, Revised: e.Seq, ID: id})
 }
 
 func withdrawStock(ctx context.Context, q *query.Queries, e ledger.Entry, id, reason string, _ json.RawMessage) error {

@@ -449,13 +449,14 @@ type NewStock struct {
 	Sort     string `json:"sort" form:"sort"`
 	Name     string `json:"name" form:"name"`
 	Number   int    `json:"number" form:"-"`
+	Place    string `json:"place,omitempty" form:"place"` // box and shelf
 	Note     string `json:"note,omitempty" form:"note" text:"lines"`
 }
 
 var stockCounted = &ledger.Kind[NewStock, struct{}]{
 	Name: "stock", Version: 1,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewStock, _ struct{}) error {
-		return q.AddStockCount(ctx, query.AddStockCountParams{ID: e.ID, AirframeID: n.Airframe, Sort: n.Sort, Name: n.Name, Number: int64(n.Number), Note: n.Note, At: e.At, Entry: e.Seq, Revised: e.Seq})
+		return q.AddStockCount(ctx, query.AddStockCountParams{ID: e.ID, AirframeID: n.Airframe, Sort: n.Sort, Name: n.Name, Number: int64(n.Number), Note: n.Note, Place: n.Place, At: e.At, Entry: e.Seq, Revised: e.Seq})
 	},
 	Words: func(n NewStock, _ struct{}) ledger.Words {
 		return ledger.Words{What: "Counted: Stores", Detail: say.Join(fmt.Sprintf("%d × %s", n.Number, n.Name), n.Note)}
@@ -466,6 +467,7 @@ var stockCounted = &ledger.Kind[NewStock, struct{}]{
 func (s *Stores) CountStock(ctx context.Context, n NewStock) error {
 	wrong := ledger.Problems{}
 	wrong.Text("name", &n.Name, ledger.MaxName, "which one: solid 1/8 × 6 mm?")
+	wrong.Text("place", &n.Place, ledger.MaxName, "")
 	wrong.Text("note", &n.Note, ledger.MaxNote, "")
 	if !slices.Contains(StockSorts, n.Sort) {
 		wrong.Add("sort", "rivet, cleco, shim, sheet or other hardware?")

@@ -9,10 +9,13 @@ import (
 
 	"orpine/internal/airframe"
 	"orpine/internal/amending"
+	"orpine/internal/asking"
 	"orpine/internal/closing"
+	"orpine/internal/coating"
 	"orpine/internal/core/hold"
 	"orpine/internal/core/measure"
 	"orpine/internal/core/part"
+	"orpine/internal/core/plan"
 	"orpine/internal/core/row"
 	"orpine/internal/core/school"
 	"orpine/internal/gate"
@@ -131,6 +134,7 @@ func (l *Loft) plans() {
 		do(l.Planning.AddVisit(ctx, planning.NewVisit{Form: Named(past), Airframe: frame, Date: "2026-05-02", From: "18:00", Long: "1 h", Who: "helper"}))
 		evening := planning.EveningTold{Form: l.Form(), Visit: ID(past), Steps: []string{ID(hung)}, From: "18:00", To: "19:00", Who: []string{"kit", "helper"}}
 		do(l.Planning.TellEvening(ctx, evening))
+		l.hardens(frame, i, do)
 		do(l.Right("session", ledger.Child(evening.ID, "hours 0"), amending.Change, map[string]string{"to": "18:50"}))
 		do(l.Right("visit", ID(past), amending.Withdraw, nil))
 		do(l.Right("stage", ID(fmt.Sprint("wing kit ", i)), amending.Change, map[string]string{"price": "7900"}))
@@ -251,5 +255,39 @@ func (l *Loft) closings() {
 		require.NoError(l.T, l.Release(ID("close nose"), holding.NewRelease{By: "builder"}))
 		require.NoError(l.T, l.Step(ID("close nose"), "builder", ""))
 		require.NoError(l.T, l.Closing.OpenAgain(ctx, closing.OpenAgain{Form: l.Form(), Bay: nose, Reason: reason, Drilled: "two screws", By: "builder"}))
+	}
+}
+
+// hardens puts in what is asked, what hardens and what was bought; what a step makes impossible,
+// and hours that came in from another sheet.
+func (l *Loft) hardens(frame string, i int, do func(error)) {
+	ctx, name := l.Ctx(), func(what string) string { return fmt.Sprint(what, " ", i) }
+	do(l.AddStep(ctx, planning.NewStep{Form: Named(name("dimple")), Airframe: frame, Line: "dimple the tabs, 1-2-4 h, before turn the fin, bring squeezer + lamp", Kind: "metal"}))
+	do(l.Planning.SplitStep(ctx, planning.StepSplit{Form: l.Form(), Step: ID(name("dimple")), Seen: "open"}))
+	do(l.Planning.BringHours(ctx, planning.HoursIn{Form: l.Form(), Airframe: frame, Who: "kit", CSV: "date;hours;category;step\n2026-04-02;1,5;build;hang the fin\n3.4.2026;2;research;"}))
+	do(l.Planning.StartWork(ctx, planning.WorkStarted{Form: l.Form(), Airframe: frame, Who: "kit", Category: "build", Step: ID(name("hang"))}))
+	do(l.Planning.DoneElse(ctx, planning.ElseDone{Form: l.Form(), Airframe: frame, Who: "kit"}))
+	do(l.Planning.AddOrder(ctx, planning.NewOrder{Form: Named(name("rib")), Airframe: frame, Name: "rib 3", Supplier: "counter", Hand: "right", Count: "2", Price: "18 EUR", Lead: "12", Asked: "2026-04-10"}))
+	price := int64(1750)
+	do(l.Planning.Told(ctx, planning.OrderTold{Form: l.Form(), Order: ID(name("rib")), Ref: "R-7", Promised: "2026-04-22", Sent: "2026-04-20", Price: &price, Says: "sent"}))
+	do(l.Planning.Come(ctx, planning.OrderCame{Form: l.Form(), Order: ID(name("rib")), Seen: "sent", Day: "2026-04-23", Count: "2", Hand: "left", Place: "box 4"}))
+	do(l.Planning.MoveOrder(ctx, planning.OrderMoved{Form: l.Form(), Order: ID(name("rib")), Seen: "came wrong", What: "returned", Day: "2026-04-24"}))
+	do(l.Planning.MoveOrder(ctx, planning.OrderMoved{Form: l.Form(), Order: ID(name("rib")), Seen: "returned", What: "credited", Day: "2026-05-02"}))
+	do(l.Asking.Ask(ctx, asking.NewQuestion{Form: Named(name("which pump")), Airframe: frame, Sort: asking.Question, Text: "which pump?", Whom: "kit maker", By: "2026-06-01", Evidence: "their letter", What: []string{ID(name("hang"))}}))
+	do(l.Asking.Ask(ctx, asking.NewQuestion{Form: Named(name("light")), Airframe: frame, Sort: asking.Decision, Text: "a light in the tip?", Provisional: "wires only", Again: "2026-07-01", Last: ID(name("fit"))}))
+	do(l.Asking.Ask(ctx, asking.NewQuestion{Form: Named(name("five")), Airframe: frame, Sort: asking.Contradiction, Text: "four rivets or five", Words: "four", Drawing: "five"}))
+	do(l.Asking.AnswerIt(ctx, asking.Answered{Form: l.Form(), Question: ID(name("five")), Answer: "the drawing", By: "inspector"}))
+	do(l.Coating.AddMaterial(ctx, coating.NewMaterial{Form: Named(name("primer")), Name: name("primer"), Table: "10; 3 h; 6 h; 4 d; 16 h; 14 d\n20; 80 min; 2 h; 2 d; 6 h; 7 d", Least: "1", Most: "2", Stop: "no metal shows", Caution: "mask and air"}))
+	do(l.Coating.Start(ctx, coating.NewClock{Form: Named(name("ribs")), Airframe: frame, Sort: "coat", What: "left ribs", Material: ID(name("primer")), Step: ID(name("fit")), Sides: "2", Temperature: "62 °F"}))
+	do(l.Coating.Pass(ctx, coating.ClockPassed{Form: l.Form(), Clock: ID(name("ribs")), Did: "coat", Temperature: "18", Why: "it was tacky enough"}))
+	do(l.Coating.End(ctx, coating.ClockEnded{Form: l.Form(), Clock: ID(name("ribs")), Outcome: "the other side is done by the painter"}))
+	do(l.Coating.Start(ctx, coating.NewClock{Form: Named(name("pot")), Airframe: frame, Sort: "mix", What: "120 g of resin", Temperature: "18", Full: "30 min"}))
+	if i == 0 {
+		n := planning.UsualLaid{Form: l.Form(), Airframe: frame, Usual: "canard", School: string(plan.OneByOne), Harder: plan.HardRight}
+		u, _ := plan.UsualOf("canard")
+		for k, s := range u.Steps {
+			n.Steps = append(n.Steps, planning.UsualEdited{Take: k > 7 && k < 13, Name: s.Name, Hours: "2-3-5 h"})
+		}
+		do(l.Planning.LayUsual(ctx, n))
 	}
 }

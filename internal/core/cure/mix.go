@@ -1,4 +1,3 @@
-// Package cure is what sets: mixes by ratio.
 package cure
 
 import (

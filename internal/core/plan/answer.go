@@ -133,11 +133,15 @@ func (p Plan) planner() (*planner, []Unscheduled) {
 	return s, s.unscheduled()
 }
 
-// Solve plans a plan.
-func (p Plan) Solve() Answer {
+// Solve plans a plan, by the rules of the format.
+func (p Plan) Solve() Answer { return p.solve(func(*planner) {}) }
+
+// solve plans a plan, with a schedule that may be a better one than the rule's.
+func (p Plan) solve(better func(*planner)) Answer {
 	a := Answer{Format: "orpine.planned", Version: 1}
 	a.Hours, _ = p.worked()
 	s, unscheduled := p.planner()
+	better(s)
 	a.Pace = p.paces(s.worked)
 	a.Now, a.WithHelper, a.Held = s.standing()
 	a.Schedule, a.Finish = s.scheduled()

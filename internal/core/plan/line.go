@@ -12,13 +12,15 @@ import (
 )
 
 // Line is a step as it is typed in one line: "rivet the left skin, 6 h, two people, after
-// dimple, whole, cures 24 h".
+// dimple, before the rear spar, bring bucking bar + lamp, whole, cures 24 h".
 type Line struct {
 	Name              string
 	Low, Likely, High float64 // hours
 	People            int
 	After             []string // ids of what was named
 	Needs             []string // ids of orders
+	Before            []string // ids of steps after which it is impossible
+	Bring             string   // tools and light
 	Whole             bool
 	Cure              float64 // hours; 0 for none
 }
@@ -58,6 +60,18 @@ func ParseLine(text string, steps, orders []Named) (Line, error) {
 					l.After = append(l.After, id)
 				}
 			}
+		case strings.HasPrefix(lower, "before "):
+			for _, one := range strings.Split(strings.TrimPrefix(lower, "before "), " and ") {
+				id, err := find(strings.TrimSpace(one), steps)
+				if err != nil {
+					return l, fmt.Errorf("before %s: there is no such step; add that first, or its beginning is that of several", strings.TrimSpace(one))
+				}
+				if !slices.Contains(l.Before, id) {
+					l.Before = append(l.Before, id)
+				}
+			}
+		case strings.HasPrefix(lower, "bring "):
+			l.Bring = strings.TrimSpace(part[len("bring "):])
 		case strings.HasPrefix(lower, "needs "):
 			for _, one := range strings.Split(strings.TrimPrefix(lower, "needs "), " and ") {
 				id, err := find(strings.TrimSpace(one), orders)
@@ -85,7 +99,7 @@ func ParseLine(text string, steps, orders []Named) (Line, error) {
 			l.Cure = hours(int64(minutes))
 		default:
 			if err := l.hours(lower); err != nil {
-				return l, fmt.Errorf("%q is not understood: hours, people, after what, whole, or cures so long", part)
+				return l, fmt.Errorf("%q is not understood: hours, people, after what, before what, bring which tools, whole, or cures so long", part)
 			}
 		}
 	}
@@ -122,6 +136,12 @@ func (l *Line) hours(text string) error {
 	l.Likely = hours(int64(minutes))
 	l.Low, l.High = l.Likely, l.Likely
 	return nil
+}
+
+// Find is the id of what a beginning names, or of the only one that holds it; whatever their
+// case.
+func Find(name string, among []Named) (string, error) {
+	return find(strings.ToLower(strings.TrimSpace(name)), among)
 }
 
 // find is the step that a beginning names, or the only one that holds it.

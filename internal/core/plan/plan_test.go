@@ -135,6 +135,8 @@ func TestTheBandHoldsWhatItTrulyTakes(t *testing.T) {
 	trial := Try(60, 20, 3)
 	assert.Equal(t, trial, Try(60, 20, 3))
 	assert.Greater(t, trial.Band.Share, 0.6)
+	assert.Less(t, trial.Ours.Worst, 0.15)
+	assert.LessOrEqual(t, trial.Ours.Mean, trial.Rule.Mean)
 	assert.Less(t, trial.Ours.Mean, trial.Longest.Mean)
 	assert.Less(t, trial.Ours.Mean, trial.Document.Mean)
 	p, errs := Read(great(40, 0, 0))
@@ -150,6 +152,27 @@ func TestTheBandHoldsWhatItTrulyTakes(t *testing.T) {
 }
 
 // FuzzRead: no document makes the planner panic or run on.
+// The advice is the same each time, leaves no step out, and finishes no later than the rule;
+// among forty small plans there is one that it finishes sooner.
+func TestTheAdviceIsNeverWorseThanTheRuleAndLosesNoStep(t *testing.T) {
+	better := 0
+	for seed := range uint64(40) {
+		p := aBuilder(rand.New(rand.NewPCG(5, seed)), 12).plan
+		rule, advice := p.Solve(), p.Advise(1)
+		assert.Equal(t, advice, p.Advise(1), "the same advice each time")
+		require.NotNil(t, rule.Finish)
+		require.NotNil(t, advice.Finish)
+		assert.LessOrEqual(t, *advice.Finish, *rule.Finish)
+		assert.Len(t, advice.Schedule, len(rule.Schedule))
+		assert.Equal(t, rule.Now, advice.Now)
+		if *advice.Finish < *rule.Finish {
+			better++
+		}
+	}
+	assert.Positive(t, better)
+	assert.Equal(t, Plan{Zone: clockUTC}.Solve(), Plan{Zone: clockUTC}.Advise(1))
+}
+
 func FuzzRead(f *testing.F) {
 	for seed := range uint64(5) {
 		data, _ := json.Marshal(randomPlan(rand.New(rand.NewPCG(seed, 3))))

@@ -4,8 +4,11 @@
 package row
 
 import (
+	"errors"
 	"fmt"
 	"slices"
+	"strconv"
+	"strings"
 
 	"orpine/internal/core/quantity"
 )
@@ -142,6 +145,43 @@ func Missed(holes []Hole) []int {
 		}
 	}
 	return out
+}
+
+// ParseRun reads a run of holes: "4", "4-9".
+func ParseRun(text string) (from, to int, err error) {
+	a, b, ranged := strings.Cut(strings.ReplaceAll(text, "–", "-"), "-")
+	from, err = strconv.Atoi(strings.TrimSpace(a))
+	to = from
+	if err == nil && ranged {
+		to, err = strconv.Atoi(strings.TrimSpace(b))
+	}
+	if err != nil || from < 1 || to < from {
+		return from, to, fmt.Errorf("%q is not a run of holes: 4 or 4-9 is", text)
+	}
+	return from, to, nil
+}
+
+// ParseNumbers reads "4, 7, 9-12" as hole numbers, in order and each once.
+func ParseNumbers(text string) (out []int, err error) {
+	for _, part := range strings.Split(text, ",") {
+		if strings.TrimSpace(part) == "" {
+			return nil, errors.New("which holes? 4 or 4-9, parted by commas")
+		}
+		from, to, err := ParseRun(strings.TrimSpace(part))
+		switch {
+		case err != nil:
+			return nil, err
+		case to > MaxHoles:
+			return nil, fmt.Errorf("there is no hole %d", to)
+		case len(out)+to-from >= MaxHoles:
+			return nil, fmt.Errorf("more than %d holes", MaxHoles)
+		}
+		for n := from; n <= to; n++ {
+			out = append(out, n)
+		}
+	}
+	slices.Sort(out)
+	return slices.Compact(out), nil
 }
 
 // Runs writes numbers as people do: "1–4, 7, 9–12".

@@ -22,3 +22,9 @@ SELECT CAST(count(*) AS INTEGER) AS number, CAST(coalesce(sum(minutes), 0) AS IN
 SELECT s.lesson, s.step, a.name AS assembly, CAST(coalesce(a.name IN (sqlc.arg(assembly), sqlc.arg(twin)), 0) AS INTEGER) AS near FROM slips s LEFT JOIN assemblies a ON a.id = s.assembly_id
 WHERE s.airframe_id = sqlc.arg(airframe) AND s.lesson <> '' AND (a.name IN (sqlc.arg(assembly), sqlc.arg(twin)) OR s.step = sqlc.arg(step))
 ORDER BY near DESC, s.entry DESC LIMIT sqlc.arg(most);
+
+-- name: SlipsByCause :many
+SELECT cause, currency, CAST(count(*) AS INTEGER) AS number, CAST(coalesce(sum(minutes), 0) AS INTEGER) AS minutes, CAST(coalesce(sum(money), 0) AS INTEGER) AS money FROM slips WHERE airframe_id = ? GROUP BY cause, currency ORDER BY minutes DESC, cause;
+
+-- name: LastEntries :many
+SELECT at FROM journal ORDER BY seq DESC LIMIT 60;

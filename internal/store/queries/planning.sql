@@ -1,5 +1,5 @@
 -- name: AddPlanStep :exec
-INSERT INTO plan_steps (id, airframe_id, name, assembly_id, kind, hours, people, whole, cure, after, needs, state, done_at, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, 'open', '', ?, ?);
+INSERT INTO plan_steps (id, airframe_id, name, assembly_id, kind, hours, people, whole, cure, after, needs, before, bring, state, done_at, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
 
 -- name: PlanStep :one
 SELECT * FROM plan_steps WHERE id = ?;
@@ -10,8 +10,23 @@ SELECT * FROM plan_steps WHERE airframe_id = ? AND withdrawn = '' ORDER BY entry
 -- name: SetPlanStepState :exec
 UPDATE plan_steps SET state = ?, done_at = ?, revised = ? WHERE id = ?;
 
+-- name: SplitPlanStep :exec
+UPDATE plan_steps SET name = ?, hours = ?, after = ?, revised = ? WHERE id = ?;
+
+-- name: MoveWorkSessions :exec
+UPDATE work_sessions SET step_id = sqlc.arg(into), revised = sqlc.arg(revised) WHERE step_id = sqlc.arg(step);
+
+-- name: DetachWorkSession :exec
+UPDATE work_sessions SET step_id = '', category = ?, revised = ? WHERE id = ?;
+
+-- name: RunningSessions :many
+SELECT s.*, COALESCE(p.name, '') AS step FROM work_sessions s LEFT JOIN plan_steps p ON p.id = s.step_id WHERE s.to_at = '' AND s.withdrawn = '' ORDER BY s.from_at;
+
+-- name: LastSession :one
+SELECT CAST(COALESCE(max(CASE WHEN to_at = '' THEN from_at ELSE to_at END), '') AS TEXT) AS at FROM work_sessions WHERE airframe_id = ? AND withdrawn = '';
+
 -- name: ChangePlanStep :exec
-UPDATE plan_steps SET name = ?, kind = ?, hours = ?, people = ?, whole = ?, cure = ?, revised = ? WHERE id = ?;
+UPDATE plan_steps SET name = ?, kind = ?, after = ?, needs = ?, before = ?, bring = ?, assembly_id = ?, hours = ?, people = ?, whole = ?, cure = ?, revised = ? WHERE id = ?;
 
 -- name: WithdrawPlanStep :exec
 UPDATE plan_steps SET withdrawn = ?, revised = ? WHERE id = ?;
@@ -50,13 +65,13 @@ SELECT * FROM work_sessions WHERE airframe_id = ? AND withdrawn = '' ORDER BY fr
 UPDATE work_sessions SET to_at = ?, revised = ? WHERE id = ?;
 
 -- name: ChangeWorkSession :exec
-UPDATE work_sessions SET who = ?, category = ?, assembly_id = ?, from_at = ?, to_at = ?, revised = ? WHERE id = ?;
+UPDATE work_sessions SET who = ?, category = ?, assembly_id = ?, step_id = ?, from_at = ?, to_at = ?, revised = ? WHERE id = ?;
 
 -- name: WithdrawWorkSession :exec
 UPDATE work_sessions SET withdrawn = ?, revised = ? WHERE id = ?;
 
 -- name: AddPlanOrder :exec
-INSERT INTO plan_orders (id, airframe_id, name, supplier, lead_days, asked, promised, sent, arrived, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, '', '', ?, ?);
+INSERT INTO plan_orders (id, airframe_id, name, supplier, lead_days, asked, promised, sent, arrived, hand, count, price, ref, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, '', '', ?, ?, ?, ?, ?, ?);
 
 -- name: PlanOrder :one
 SELECT * FROM plan_orders WHERE id = ?;
@@ -65,17 +80,17 @@ SELECT * FROM plan_orders WHERE id = ?;
 SELECT * FROM plan_orders WHERE airframe_id = ? AND withdrawn = '' ORDER BY entry, id;
 
 -- name: MovePlanOrder :exec
-UPDATE plan_orders SET asked = ?, promised = ?, sent = ?, arrived = ?, revised = ? WHERE id = ?;
+UPDATE plan_orders SET asked = ?, promised = ?, sent = ?, arrived = ?, place = ?, came = ?, returned = ?, credited = ?, ref = ?, price = ?, revised = ? WHERE id = ?;
 
 -- name: ChangePlanOrder :exec
-UPDATE plan_orders SET name = ?, supplier = ?, lead_days = ?, asked = ?, promised = ?, sent = ?, arrived = ?, revised = ? WHERE id = ?;
+UPDATE plan_orders SET name = ?, supplier = ?, lead_days = ?, asked = ?, promised = ?, sent = ?, arrived = ?, hand = ?, count = ?, price = ?, place = ?, returned = ?, credited = ?, revised = ? WHERE id = ?;
 
 -- name: WithdrawPlanOrder :exec
 UPDATE plan_orders SET withdrawn = ?, revised = ? WHERE id = ?;
 
 -- name: SetPlanMoney :exec
-INSERT INTO plan_money (airframe_id, currency, saved, per_month, day, entry) VALUES (?, ?, ?, ?, ?, ?)
-    ON CONFLICT (airframe_id) DO UPDATE SET currency = excluded.currency, saved = excluded.saved, per_month = excluded.per_month, day = excluded.day, entry = excluded.entry;
+INSERT INTO plan_money (airframe_id, currency, saved, per_month, day, total, entry) VALUES (?, ?, ?, ?, ?, ?, ?)
+    ON CONFLICT (airframe_id) DO UPDATE SET total = excluded.total, currency = excluded.currency, saved = excluded.saved, per_month = excluded.per_month, day = excluded.day, entry = excluded.entry;
 
 -- name: PlanMoney :one
 SELECT * FROM plan_money WHERE airframe_id = ?;
@@ -93,7 +108,10 @@ SELECT * FROM plan_stages WHERE airframe_id = ? AND withdrawn = '' ORDER BY entr
 UPDATE plan_stages SET paid = ?, revised = ? WHERE id = ?;
 
 -- name: ChangePlanStage :exec
-UPDATE plan_stages SET name = ?, price = ?, lead_days = ?, revised = ? WHERE id = ?;
+UPDATE plan_stages SET name = ?, price = ?, lead_days = ?, needed_by = ?, revised = ? WHERE id = ?;
 
 -- name: WithdrawPlanStage :exec
 UPDATE plan_stages SET withdrawn = ?, revised = ? WHERE id = ?;
+
+-- name: PlanStepsBefore :many
+SELECT name, before FROM plan_steps WHERE airframe_id = sqlc.arg(airframe_id) AND state <> 'done' AND withdrawn = '' AND before LIKE CAST(sqlc.arg(what) AS TEXT) ORDER BY entry;

@@ -41,7 +41,7 @@ SELECT * FROM stock_counts WHERE airframe_id = ? AND withdrawn = '' ORDER BY ent
 SELECT * FROM stock_counts WHERE id = ?;
 
 -- name: ChangeStockCount :exec
-UPDATE stock_counts SET sort = ?, name = ?, number = ?, note = ?, revised = ? WHERE id = ?;
+UPDATE stock_counts SET sort = ?, name = ?, number = ?, note = ?, place = ?, revised = ? WHERE id = ?;
 
 -- name: WithdrawStockCount :exec
 UPDATE stock_counts SET withdrawn = ?, revised = ? WHERE id = ?;
@@ -53,7 +53,10 @@ INSERT INTO notices (id, airframe_id, title, numbers, lots, processes, note, at,
 SELECT * FROM notices WHERE airframe_id = ? AND withdrawn = '' ORDER BY entry DESC;
 
 -- name: AddStockCount :exec
-INSERT INTO stock_counts (id, airframe_id, sort, name, number, note, at, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?);
+INSERT INTO stock_counts (id, airframe_id, sort, name, number, note, place, at, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
+
+-- name: StockPlaces :many
+SELECT name, place FROM stock_counts WHERE airframe_id = ? AND withdrawn = '' AND place <> '' ORDER BY entry DESC;
 
 -- name: StockTotals :many
 SELECT sort, name, CAST(sum(number) AS INTEGER) AS number FROM stock_counts WHERE airframe_id = ? AND withdrawn = '' GROUP BY sort, name ORDER BY sort, name;
@@ -73,3 +76,6 @@ INSERT INTO notice_findings (notice_id, part_id, answer, found, by_name, at, ent
 
 -- name: FoundOfNotices :many
 SELECT f.* FROM notice_findings f JOIN notices n ON n.id = f.notice_id WHERE n.airframe_id = ? ORDER BY f.entry;
+
+-- name: PartsInRow :many
+SELECT p.* FROM parts p WHERE p.withdrawn = '' AND p.supplier <> '' AND (p.row_id = sqlc.arg(row) OR p.id IN (SELECT part_id FROM part_lies WHERE kind = 'row' AND of = sqlc.arg(of))) ORDER BY p.entry;

@@ -45,6 +45,33 @@ func (q *Queries) AddSlip(ctx context.Context, arg AddSlipParams) error {
 	return err
 }
 
+const lastEntries = `-- name: LastEntries :many
+SELECT at FROM journal ORDER BY seq DESC LIMIT 60
+`
+
+func (q *Queries) LastEntries(ctx context.Context) ([]string, error) {
+	rows, err := q.db.QueryContext(ctx, lastEntries)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []string
+	for rows.Next() {
+		var at string
+		if err := rows.Scan(&at); err != nil {
+			return nil, err
+		}
+		items = append(items, at)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const lessons = `-- name: Lessons :many
 SELECT s.lesson, s.step, a.name AS assembly, CAST(coalesce(a.name IN (?1, ?2), 0) AS INTEGER) AS near FROM slips s LEFT JOIN assemblies a ON a.id = s.assembly_id
 WHERE s.airframe_id = ?3 AND s.lesson <> '' AND (a.name IN (?1, ?2) OR s.step = ?4)
@@ -200,6 +227,47 @@ func (q *Queries) Slips(ctx context.Context, arg SlipsParams) ([]SlipsRow, error
 			&i.Entry,
 			&i.Revised,
 			&i.Assembly,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const slipsByCause = `-- name: SlipsByCause :many
+SELECT cause, currency, CAST(count(*) AS INTEGER) AS number, CAST(coalesce(sum(minutes), 0) AS INTEGER) AS minutes, CAST(coalesce(sum(money), 0) AS INTEGER) AS money FROM slips WHERE airframe_id = ? GROUP BY cause, currency ORDER BY minutes DESC, cause
+`
+
+type SlipsByCauseRow struct {
+	Cause    string
+	Currency string
+	Number   int64
+	Minutes  int64
+	Money    int64
+}
+
+func (q *Queries) SlipsByCause(ctx context.Context, airframeID string) ([]SlipsByCauseRow, error) {
+	rows, err := q.db.QueryContext(ctx, slipsByCause, airframeID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []SlipsByCauseRow
+	for rows.Next() {
+		var i SlipsByCauseRow
+		if err := rows.Scan(
+			&i.Cause,
+			&i.Currency,
+			&i.Number,
+			&i.Minutes,
+			&i.Money,
 		); err != nil {
 			return nil, err
 		}

@@ -84,6 +84,25 @@ type Check struct {
 	Survey       string
 }
 
+type Clock struct {
+	ID          string
+	AirframeID  string
+	AssemblyID  sql.NullString
+	StepID      string
+	Sort        string
+	What        string
+	MaterialID  string
+	Sides       int64
+	Temperature float64
+	Lasts       string
+	Passes      string
+	EndedAt     string
+	Outcome     string
+	Withdrawn   string
+	Entry       int64
+	Revised     int64
+}
+
 type Count struct {
 	ID     string
 	BayID  string
@@ -207,6 +226,19 @@ type Look struct {
 	Entry      int64
 }
 
+type Material struct {
+	ID        string
+	Name      string
+	Lines     string
+	Least     int64
+	Most      int64
+	Stop      string
+	Caution   string
+	Withdrawn string
+	Entry     int64
+	Revised   int64
+}
+
 type Notice struct {
 	ID         string
 	AirframeID string
@@ -293,6 +325,7 @@ type PlanMoney struct {
 	PerMonth   int64
 	Day        int64
 	Entry      int64
+	Total      int64
 }
 
 type PlanOrder struct {
@@ -308,6 +341,14 @@ type PlanOrder struct {
 	Withdrawn  string
 	Entry      int64
 	Revised    int64
+	Hand       string
+	Count      int64
+	Price      int64
+	Place      string
+	Came       string
+	Returned   string
+	Credited   string
+	Ref        string
 }
 
 type PlanStage struct {
@@ -340,6 +381,8 @@ type PlanStep struct {
 	Entry      int64
 	Revised    int64
 	Needs      string
+	Before     string
+	Bring      string
 }
 
 type PlanVisit struct {
@@ -368,6 +411,27 @@ type Proof struct {
 	Value        float64
 	At           string
 	Entry        int64
+}
+
+type Question struct {
+	ID          string
+	AirframeID  string
+	Sort        string
+	Text        string
+	Whom        string
+	ByDay       string
+	Evidence    string
+	Provisional string
+	Again       string
+	Freezes     string
+	Last        string
+	Answer      string
+	AnsweredBy  string
+	AnsweredAt  string
+	AskedAt     string
+	Withdrawn   string
+	Entry       int64
+	Revised     int64
 }
 
 type Reading struct {
@@ -506,6 +570,7 @@ type StockCount struct {
 	Entry      int64
 	Withdrawn  string
 	Revised    int64
+	Place      string
 }
 
 type Task struct {

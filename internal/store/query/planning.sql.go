@@ -11,7 +11,7 @@ import (
 )
 
 const addPlanOrder = `-- name: AddPlanOrder :exec
-INSERT INTO plan_orders (id, airframe_id, name, supplier, lead_days, asked, promised, sent, arrived, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, '', '', ?, ?)
+INSERT INTO plan_orders (id, airframe_id, name, supplier, lead_days, asked, promised, sent, arrived, hand, count, price, ref, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, '', '', ?, ?, ?, ?, ?, ?)
 `
 
 type AddPlanOrderParams struct {
@@ -22,6 +22,10 @@ type AddPlanOrderParams struct {
 	LeadDays   int64
 	Asked      string
 	Promised   string
+	Hand       string
+	Count      int64
+	Price      int64
+	Ref        string
 	Entry      int64
 	Revised    int64
 }
@@ -35,6 +39,10 @@ func (q *Queries) AddPlanOrder(ctx context.Context, arg AddPlanOrderParams) erro
 		arg.LeadDays,
 		arg.Asked,
 		arg.Promised,
+		arg.Hand,
+		arg.Count,
+		arg.Price,
+		arg.Ref,
 		arg.Entry,
 		arg.Revised,
 	)
@@ -71,7 +79,7 @@ func (q *Queries) AddPlanStage(ctx context.Context, arg AddPlanStageParams) erro
 }
 
 const addPlanStep = `-- name: AddPlanStep :exec
-INSERT INTO plan_steps (id, airframe_id, name, assembly_id, kind, hours, people, whole, cure, after, needs, state, done_at, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, 'open', '', ?, ?)
+INSERT INTO plan_steps (id, airframe_id, name, assembly_id, kind, hours, people, whole, cure, after, needs, before, bring, state, done_at, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 `
 
 type AddPlanStepParams struct {
@@ -86,6 +94,10 @@ type AddPlanStepParams struct {
 	Cure       float64
 	After      string
 	Needs      string
+	Before     string
+	Bring      string
+	State      string
+	DoneAt     string
 	Entry      int64
 	Revised    int64
 }
@@ -103,6 +115,10 @@ func (q *Queries) AddPlanStep(ctx context.Context, arg AddPlanStepParams) error 
 		arg.Cure,
 		arg.After,
 		arg.Needs,
+		arg.Before,
+		arg.Bring,
+		arg.State,
+		arg.DoneAt,
 		arg.Entry,
 		arg.Revised,
 	)
@@ -172,7 +188,7 @@ func (q *Queries) AddWorkSession(ctx context.Context, arg AddWorkSessionParams) 
 }
 
 const changePlanOrder = `-- name: ChangePlanOrder :exec
-UPDATE plan_orders SET name = ?, supplier = ?, lead_days = ?, asked = ?, promised = ?, sent = ?, arrived = ?, revised = ? WHERE id = ?
+UPDATE plan_orders SET name = ?, supplier = ?, lead_days = ?, asked = ?, promised = ?, sent = ?, arrived = ?, hand = ?, count = ?, price = ?, place = ?, returned = ?, credited = ?, revised = ? WHERE id = ?
 `
 
 type ChangePlanOrderParams struct {
@@ -183,6 +199,12 @@ type ChangePlanOrderParams struct {
 	Promised string
 	Sent     string
 	Arrived  string
+	Hand     string
+	Count    int64
+	Price    int64
+	Place    string
+	Returned string
+	Credited string
 	Revised  int64
 	ID       string
 }
@@ -196,6 +218,12 @@ func (q *Queries) ChangePlanOrder(ctx context.Context, arg ChangePlanOrderParams
 		arg.Promised,
 		arg.Sent,
 		arg.Arrived,
+		arg.Hand,
+		arg.Count,
+		arg.Price,
+		arg.Place,
+		arg.Returned,
+		arg.Credited,
 		arg.Revised,
 		arg.ID,
 	)
@@ -203,13 +231,14 @@ func (q *Queries) ChangePlanOrder(ctx context.Context, arg ChangePlanOrderParams
 }
 
 const changePlanStage = `-- name: ChangePlanStage :exec
-UPDATE plan_stages SET name = ?, price = ?, lead_days = ?, revised = ? WHERE id = ?
+UPDATE plan_stages SET name = ?, price = ?, lead_days = ?, needed_by = ?, revised = ? WHERE id = ?
 `
 
 type ChangePlanStageParams struct {
 	Name     string
 	Price    int64
 	LeadDays int64
+	NeededBy string
 	Revised  int64
 	ID       string
 }
@@ -219,6 +248,7 @@ func (q *Queries) ChangePlanStage(ctx context.Context, arg ChangePlanStageParams
 		arg.Name,
 		arg.Price,
 		arg.LeadDays,
+		arg.NeededBy,
 		arg.Revised,
 		arg.ID,
 	)
@@ -226,24 +256,34 @@ func (q *Queries) ChangePlanStage(ctx context.Context, arg ChangePlanStageParams
 }
 
 const changePlanStep = `-- name: ChangePlanStep :exec
-UPDATE plan_steps SET name = ?, kind = ?, hours = ?, people = ?, whole = ?, cure = ?, revised = ? WHERE id = ?
+UPDATE plan_steps SET name = ?, kind = ?, after = ?, needs = ?, before = ?, bring = ?, assembly_id = ?, hours = ?, people = ?, whole = ?, cure = ?, revised = ? WHERE id = ?
 `
 
 type ChangePlanStepParams struct {
-	Name    string
-	Kind    string
-	Hours   string
-	People  int64
-	Whole   int64
-	Cure    float64
-	Revised int64
-	ID      string
+	Name       string
+	Kind       string
+	After      string
+	Needs      string
+	Before     string
+	Bring      string
+	AssemblyID sql.NullString
+	Hours      string
+	People     int64
+	Whole      int64
+	Cure       float64
+	Revised    int64
+	ID         string
 }
 
 func (q *Queries) ChangePlanStep(ctx context.Context, arg ChangePlanStepParams) error {
 	_, err := q.db.ExecContext(ctx, changePlanStep,
 		arg.Name,
 		arg.Kind,
+		arg.After,
+		arg.Needs,
+		arg.Before,
+		arg.Bring,
+		arg.AssemblyID,
 		arg.Hours,
 		arg.People,
 		arg.Whole,
@@ -280,13 +320,14 @@ func (q *Queries) ChangePlanVisit(ctx context.Context, arg ChangePlanVisitParams
 }
 
 const changeWorkSession = `-- name: ChangeWorkSession :exec
-UPDATE work_sessions SET who = ?, category = ?, assembly_id = ?, from_at = ?, to_at = ?, revised = ? WHERE id = ?
+UPDATE work_sessions SET who = ?, category = ?, assembly_id = ?, step_id = ?, from_at = ?, to_at = ?, revised = ? WHERE id = ?
 `
 
 type ChangeWorkSessionParams struct {
 	Who        string
 	Category   string
 	AssemblyID sql.NullString
+	StepID     string
 	FromAt     string
 	ToAt       string
 	Revised    int64
@@ -298,6 +339,7 @@ func (q *Queries) ChangeWorkSession(ctx context.Context, arg ChangeWorkSessionPa
 		arg.Who,
 		arg.Category,
 		arg.AssemblyID,
+		arg.StepID,
 		arg.FromAt,
 		arg.ToAt,
 		arg.Revised,
@@ -306,8 +348,34 @@ func (q *Queries) ChangeWorkSession(ctx context.Context, arg ChangeWorkSessionPa
 	return err
 }
 
+const detachWorkSession = `-- name: DetachWorkSession :exec
+UPDATE work_sessions SET step_id = '', category = ?, revised = ? WHERE id = ?
+`
+
+type DetachWorkSessionParams struct {
+	Category string
+	Revised  int64
+	ID       string
+}
+
+func (q *Queries) DetachWorkSession(ctx context.Context, arg DetachWorkSessionParams) error {
+	_, err := q.db.ExecContext(ctx, detachWorkSession, arg.Category, arg.Revised, arg.ID)
+	return err
+}
+
+const lastSession = `-- name: LastSession :one
+SELECT CAST(COALESCE(max(CASE WHEN to_at = '' THEN from_at ELSE to_at END), '') AS TEXT) AS at FROM work_sessions WHERE airframe_id = ? AND withdrawn = ''
+`
+
+func (q *Queries) LastSession(ctx context.Context, airframeID string) (string, error) {
+	row := q.db.QueryRowContext(ctx, lastSession, airframeID)
+	var at string
+	err := row.Scan(&at)
+	return at, err
+}
+
 const movePlanOrder = `-- name: MovePlanOrder :exec
-UPDATE plan_orders SET asked = ?, promised = ?, sent = ?, arrived = ?, revised = ? WHERE id = ?
+UPDATE plan_orders SET asked = ?, promised = ?, sent = ?, arrived = ?, place = ?, came = ?, returned = ?, credited = ?, ref = ?, price = ?, revised = ? WHERE id = ?
 `
 
 type MovePlanOrderParams struct {
@@ -315,6 +383,12 @@ type MovePlanOrderParams struct {
 	Promised string
 	Sent     string
 	Arrived  string
+	Place    string
+	Came     string
+	Returned string
+	Credited string
+	Ref      string
+	Price    int64
 	Revised  int64
 	ID       string
 }
@@ -325,9 +399,30 @@ func (q *Queries) MovePlanOrder(ctx context.Context, arg MovePlanOrderParams) er
 		arg.Promised,
 		arg.Sent,
 		arg.Arrived,
+		arg.Place,
+		arg.Came,
+		arg.Returned,
+		arg.Credited,
+		arg.Ref,
+		arg.Price,
 		arg.Revised,
 		arg.ID,
 	)
+	return err
+}
+
+const moveWorkSessions = `-- name: MoveWorkSessions :exec
+UPDATE work_sessions SET step_id = ?1, revised = ?2 WHERE step_id = ?3
+`
+
+type MoveWorkSessionsParams struct {
+	Into    string
+	Revised int64
+	Step    string
+}
+
+func (q *Queries) MoveWorkSessions(ctx context.Context, arg MoveWorkSessionsParams) error {
+	_, err := q.db.ExecContext(ctx, moveWorkSessions, arg.Into, arg.Revised, arg.Step)
 	return err
 }
 
@@ -347,7 +442,7 @@ func (q *Queries) PayPlanStage(ctx context.Context, arg PayPlanStageParams) erro
 }
 
 const planMoney = `-- name: PlanMoney :one
-SELECT airframe_id, currency, saved, per_month, day, entry FROM plan_money WHERE airframe_id = ?
+SELECT airframe_id, currency, saved, per_month, day, entry, total FROM plan_money WHERE airframe_id = ?
 `
 
 func (q *Queries) PlanMoney(ctx context.Context, airframeID string) (PlanMoney, error) {
@@ -360,12 +455,13 @@ func (q *Queries) PlanMoney(ctx context.Context, airframeID string) (PlanMoney, 
 		&i.PerMonth,
 		&i.Day,
 		&i.Entry,
+		&i.Total,
 	)
 	return i, err
 }
 
 const planOrder = `-- name: PlanOrder :one
-SELECT id, airframe_id, name, supplier, lead_days, asked, promised, sent, arrived, withdrawn, entry, revised FROM plan_orders WHERE id = ?
+SELECT id, airframe_id, name, supplier, lead_days, asked, promised, sent, arrived, withdrawn, entry, revised, hand, count, price, place, came, returned, credited, ref FROM plan_orders WHERE id = ?
 `
 
 func (q *Queries) PlanOrder(ctx context.Context, id string) (PlanOrder, error) {
@@ -384,12 +480,20 @@ func (q *Queries) PlanOrder(ctx context.Context, id string) (PlanOrder, error) {
 		&i.Withdrawn,
 		&i.Entry,
 		&i.Revised,
+		&i.Hand,
+		&i.Count,
+		&i.Price,
+		&i.Place,
+		&i.Came,
+		&i.Returned,
+		&i.Credited,
+		&i.Ref,
 	)
 	return i, err
 }
 
 const planOrders = `-- name: PlanOrders :many
-SELECT id, airframe_id, name, supplier, lead_days, asked, promised, sent, arrived, withdrawn, entry, revised FROM plan_orders WHERE airframe_id = ? AND withdrawn = '' ORDER BY entry, id
+SELECT id, airframe_id, name, supplier, lead_days, asked, promised, sent, arrived, withdrawn, entry, revised, hand, count, price, place, came, returned, credited, ref FROM plan_orders WHERE airframe_id = ? AND withdrawn = '' ORDER BY entry, id
 `
 
 func (q *Queries) PlanOrders(ctx context.Context, airframeID string) ([]PlanOrder, error) {
@@ -414,6 +518,14 @@ func (q *Queries) PlanOrders(ctx context.Context, airframeID string) ([]PlanOrde
 			&i.Withdrawn,
 			&i.Entry,
 			&i.Revised,
+			&i.Hand,
+			&i.Count,
+			&i.Price,
+			&i.Place,
+			&i.Came,
+			&i.Returned,
+			&i.Credited,
+			&i.Ref,
 		); err != nil {
 			return nil, err
 		}
@@ -489,7 +601,7 @@ func (q *Queries) PlanStages(ctx context.Context, airframeID string) ([]PlanStag
 }
 
 const planStep = `-- name: PlanStep :one
-SELECT id, airframe_id, name, assembly_id, kind, hours, people, whole, cure, "after", state, done_at, withdrawn, entry, revised, needs FROM plan_steps WHERE id = ?
+SELECT id, airframe_id, name, assembly_id, kind, hours, people, whole, cure, "after", state, done_at, withdrawn, entry, revised, needs, "before", bring FROM plan_steps WHERE id = ?
 `
 
 func (q *Queries) PlanStep(ctx context.Context, id string) (PlanStep, error) {
@@ -512,12 +624,14 @@ func (q *Queries) PlanStep(ctx context.Context, id string) (PlanStep, error) {
 		&i.Entry,
 		&i.Revised,
 		&i.Needs,
+		&i.Before,
+		&i.Bring,
 	)
 	return i, err
 }
 
 const planSteps = `-- name: PlanSteps :many
-SELECT id, airframe_id, name, assembly_id, kind, hours, people, whole, cure, "after", state, done_at, withdrawn, entry, revised, needs FROM plan_steps WHERE airframe_id = ? AND withdrawn = '' ORDER BY entry, id
+SELECT id, airframe_id, name, assembly_id, kind, hours, people, whole, cure, "after", state, done_at, withdrawn, entry, revised, needs, "before", bring FROM plan_steps WHERE airframe_id = ? AND withdrawn = '' ORDER BY entry, id
 `
 
 func (q *Queries) PlanSteps(ctx context.Context, airframeID string) ([]PlanStep, error) {
@@ -546,7 +660,46 @@ func (q *Queries) PlanSteps(ctx context.Context, airframeID string) ([]PlanStep,
 			&i.Entry,
 			&i.Revised,
 			&i.Needs,
+			&i.Before,
+			&i.Bring,
 		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const planStepsBefore = `-- name: PlanStepsBefore :many
+SELECT name, before FROM plan_steps WHERE airframe_id = ?1 AND state <> 'done' AND withdrawn = '' AND before LIKE CAST(?2 AS TEXT) ORDER BY entry
+`
+
+type PlanStepsBeforeParams struct {
+	AirframeID string
+	What       string
+}
+
+type PlanStepsBeforeRow struct {
+	Name   string
+	Before string
+}
+
+func (q *Queries) PlanStepsBefore(ctx context.Context, arg PlanStepsBeforeParams) ([]PlanStepsBeforeRow, error) {
+	rows, err := q.db.QueryContext(ctx, planStepsBefore, arg.AirframeID, arg.What)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []PlanStepsBeforeRow
+	for rows.Next() {
+		var i PlanStepsBeforeRow
+		if err := rows.Scan(&i.Name, &i.Before); err != nil {
 			return nil, err
 		}
 		items = append(items, i)
@@ -629,9 +782,64 @@ func (q *Queries) PlanWeek(ctx context.Context, airframeID string) (string, erro
 	return days, err
 }
 
+const runningSessions = `-- name: RunningSessions :many
+SELECT s.id, s.airframe_id, s.who, s.category, s.step_id, s.assembly_id, s.from_at, s.to_at, s.entry, s.revised, s.withdrawn, COALESCE(p.name, '') AS step FROM work_sessions s LEFT JOIN plan_steps p ON p.id = s.step_id WHERE s.to_at = '' AND s.withdrawn = '' ORDER BY s.from_at
+`
+
+type RunningSessionsRow struct {
+	ID         string
+	AirframeID string
+	Who        string
+	Category   string
+	StepID     string
+	AssemblyID sql.NullString
+	FromAt     string
+	ToAt       string
+	Entry      int64
+	Revised    int64
+	Withdrawn  string
+	Step       string
+}
+
+func (q *Queries) RunningSessions(ctx context.Context) ([]RunningSessionsRow, error) {
+	rows, err := q.db.QueryContext(ctx, runningSessions)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []RunningSessionsRow
+	for rows.Next() {
+		var i RunningSessionsRow
+		if err := rows.Scan(
+			&i.ID,
+			&i.AirframeID,
+			&i.Who,
+			&i.Category,
+			&i.StepID,
+			&i.AssemblyID,
+			&i.FromAt,
+			&i.ToAt,
+			&i.Entry,
+			&i.Revised,
+			&i.Withdrawn,
+			&i.Step,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const setPlanMoney = `-- name: SetPlanMoney :exec
-INSERT INTO plan_money (airframe_id, currency, saved, per_month, day, entry) VALUES (?, ?, ?, ?, ?, ?)
-    ON CONFLICT (airframe_id) DO UPDATE SET currency = excluded.currency, saved = excluded.saved, per_month = excluded.per_month, day = excluded.day, entry = excluded.entry
+INSERT INTO plan_money (airframe_id, currency, saved, per_month, day, total, entry) VALUES (?, ?, ?, ?, ?, ?, ?)
+    ON CONFLICT (airframe_id) DO UPDATE SET total = excluded.total, currency = excluded.currency, saved = excluded.saved, per_month = excluded.per_month, day = excluded.day, entry = excluded.entry
 `
 
 type SetPlanMoneyParams struct {
@@ -640,6 +848,7 @@ type SetPlanMoneyParams struct {
 	Saved      int64
 	PerMonth   int64
 	Day        int64
+	Total      int64
 	Entry      int64
 }
 
@@ -650,6 +859,7 @@ func (q *Queries) SetPlanMoney(ctx context.Context, arg SetPlanMoneyParams) erro
 		arg.Saved,
 		arg.PerMonth,
 		arg.Day,
+		arg.Total,
 		arg.Entry,
 	)
 	return err
@@ -688,6 +898,29 @@ type SetPlanWeekParams struct {
 
 func (q *Queries) SetPlanWeek(ctx context.Context, arg SetPlanWeekParams) error {
 	_, err := q.db.ExecContext(ctx, setPlanWeek, arg.AirframeID, arg.Days, arg.Entry)
+	return err
+}
+
+const splitPlanStep = `-- name: SplitPlanStep :exec
+UPDATE plan_steps SET name = ?, hours = ?, after = ?, revised = ? WHERE id = ?
+`
+
+type SplitPlanStepParams struct {
+	Name    string
+	Hours   string
+	After   string
+	Revised int64
+	ID      string
+}
+
+func (q *Queries) SplitPlanStep(ctx context.Context, arg SplitPlanStepParams) error {
+	_, err := q.db.ExecContext(ctx, splitPlanStep,
+		arg.Name,
+		arg.Hours,
+		arg.After,
+		arg.Revised,
+		arg.ID,
+	)
 	return err
 }
 

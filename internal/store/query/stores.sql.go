@@ -111,7 +111,7 @@ func (q *Queries) AddPartLies(ctx context.Context, arg AddPartLiesParams) error 
 }
 
 const addStockCount = `-- name: AddStockCount :exec
-INSERT INTO stock_counts (id, airframe_id, sort, name, number, note, at, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO stock_counts (id, airframe_id, sort, name, number, note, place, at, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 `
 
 type AddStockCountParams struct {
@@ -121,6 +121,7 @@ type AddStockCountParams struct {
 	Name       string
 	Number     int64
 	Note       string
+	Place      string
 	At         string
 	Entry      int64
 	Revised    int64
@@ -134,6 +135,7 @@ func (q *Queries) AddStockCount(ctx context.Context, arg AddStockCountParams) er
 		arg.Name,
 		arg.Number,
 		arg.Note,
+		arg.Place,
 		arg.At,
 		arg.Entry,
 		arg.Revised,
@@ -202,7 +204,7 @@ func (q *Queries) ChangePart(ctx context.Context, arg ChangePartParams) error {
 }
 
 const changeStockCount = `-- name: ChangeStockCount :exec
-UPDATE stock_counts SET sort = ?, name = ?, number = ?, note = ?, revised = ? WHERE id = ?
+UPDATE stock_counts SET sort = ?, name = ?, number = ?, note = ?, place = ?, revised = ? WHERE id = ?
 `
 
 type ChangeStockCountParams struct {
@@ -210,6 +212,7 @@ type ChangeStockCountParams struct {
 	Name    string
 	Number  int64
 	Note    string
+	Place   string
 	Revised int64
 	ID      string
 }
@@ -220,6 +223,7 @@ func (q *Queries) ChangeStockCount(ctx context.Context, arg ChangeStockCountPara
 		arg.Name,
 		arg.Number,
 		arg.Note,
+		arg.Place,
 		arg.Revised,
 		arg.ID,
 	)
@@ -532,6 +536,56 @@ func (q *Queries) PartsByID(ctx context.Context, ids []string) ([]Part, error) {
 	return items, nil
 }
 
+const partsInRow = `-- name: PartsInRow :many
+SELECT p.id, p.airframe_id, p.number, p.name, p.hand, p.supplier, p.lot, p.process, p.condition, p.place, p.clue, p.assembly_id, p.row_id, p.check_id, p.entry, p.revised, p.withdrawn FROM parts p WHERE p.withdrawn = '' AND p.supplier <> '' AND (p.row_id = ?1 OR p.id IN (SELECT part_id FROM part_lies WHERE kind = 'row' AND of = ?2)) ORDER BY p.entry
+`
+
+type PartsInRowParams struct {
+	Row sql.NullString
+	Of  string
+}
+
+func (q *Queries) PartsInRow(ctx context.Context, arg PartsInRowParams) ([]Part, error) {
+	rows, err := q.db.QueryContext(ctx, partsInRow, arg.Row, arg.Of)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []Part
+	for rows.Next() {
+		var i Part
+		if err := rows.Scan(
+			&i.ID,
+			&i.AirframeID,
+			&i.Number,
+			&i.Name,
+			&i.Hand,
+			&i.Supplier,
+			&i.Lot,
+			&i.Process,
+			&i.Condition,
+			&i.Place,
+			&i.Clue,
+			&i.AssemblyID,
+			&i.RowID,
+			&i.CheckID,
+			&i.Entry,
+			&i.Revised,
+			&i.Withdrawn,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const partsLie = `-- name: PartsLie :many
 SELECT l.part_id, l.kind, l."of", l.entry FROM part_lies l JOIN parts p ON p.id = l.part_id WHERE p.airframe_id = ? AND p.withdrawn = '' ORDER BY l.part_id, l.kind, l.of
 `
@@ -576,7 +630,7 @@ func (q *Queries) RowOfPart(ctx context.Context, id string) (string, error) {
 }
 
 const stockCount = `-- name: StockCount :one
-SELECT id, airframe_id, sort, name, number, note, at, entry, withdrawn, revised FROM stock_counts WHERE id = ?
+SELECT id, airframe_id, sort, name, number, note, at, entry, withdrawn, revised, place FROM stock_counts WHERE id = ?
 `
 
 func (q *Queries) StockCount(ctx context.Context, id string) (StockCount, error) {
@@ -593,12 +647,13 @@ func (q *Queries) StockCount(ctx context.Context, id string) (StockCount, error)
 		&i.Entry,
 		&i.Withdrawn,
 		&i.Revised,
+		&i.Place,
 	)
 	return i, err
 }
 
 const stockCounts = `-- name: StockCounts :many
-SELECT id, airframe_id, sort, name, number, note, at, entry, withdrawn, revised FROM stock_counts WHERE airframe_id = ? AND withdrawn = '' ORDER BY entry DESC LIMIT ?
+SELECT id, airframe_id, sort, name, number, note, at, entry, withdrawn, revised, place FROM stock_counts WHERE airframe_id = ? AND withdrawn = '' ORDER BY entry DESC LIMIT ?
 `
 
 type StockCountsParams struct {
@@ -626,7 +681,40 @@ func (q *Queries) StockCounts(ctx context.Context, arg StockCountsParams) ([]Sto
 			&i.Entry,
 			&i.Withdrawn,
 			&i.Revised,
+			&i.Place,
 		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const stockPlaces = `-- name: StockPlaces :many
+SELECT name, place FROM stock_counts WHERE airframe_id = ? AND withdrawn = '' AND place <> '' ORDER BY entry DESC
+`
+
+type StockPlacesRow struct {
+	Name  string
+	Place string
+}
+
+func (q *Queries) StockPlaces(ctx context.Context, airframeID string) ([]StockPlacesRow, error) {
+	rows, err := q.db.QueryContext(ctx, stockPlaces, airframeID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []StockPlacesRow
+	for rows.Next() {
+		var i StockPlacesRow
+		if err := rows.Scan(&i.Name, &i.Place); err != nil {
 			return nil, err
 		}
 		items = append(items, i)

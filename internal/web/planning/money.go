@@ -1,14 +1,18 @@
 package planning
 
 import (
+	"errors"
 	"fmt"
+	"strings"
 
 	"github.com/gin-gonic/gin"
 
 	"orpine/internal/core/plan"
 	"orpine/internal/core/spoken"
+	"orpine/internal/ledger"
 	"orpine/internal/overview"
 	"orpine/internal/planning"
+	"orpine/internal/supplier"
 	"orpine/internal/web/ui"
 )
 
@@ -20,8 +24,15 @@ type moneyView struct {
 	Saved  string
 	Month  string
 	Short  string
+	Total  string // as it was typed
+	Differ string // from what the stages add up to
+	Limits string
+	Hands  []string
 	Of     string
 	Typed  map[string]string
+	Wire   string           // the supplier that is asked over the wire
+	Opened string           // id of the order whose box is open
+	Parcel *supplier.Parcel // what lies in it
 }
 
 type orderLine struct {
@@ -29,6 +40,9 @@ type orderLine struct {
 	Plan  plan.OrderPlan
 	Says  string
 	Holds []string
+	Cost  string
+	Wired bool // it is asked over the wire
+	Check bool // its hand or count is looked at when it comes
 }
 
 type stageLine struct {
@@ -50,13 +64,25 @@ func (s sheets) showMoney(c *gin.Context, id string, r ui.Refused) {
 		planned[o.ID] = o
 	}
 	for _, o := range sheet.Ordered {
-		l := orderLine{Order: o, Plan: planned[o.ID]}
+		l := orderLine{Order: o, Plan: planned[o.ID], Check: o.Hand != "" || o.Count > 0, Wired: s.Supplier != nil && strings.EqualFold(s.Supplier.Name, o.Supplier)}
+		if o.Price >= 0 {
+			l.Cost = spoken.Amount(o.Price) + " " + m.Currency
+		}
 		for _, step := range l.Plan.Holds {
 			l.Holds = append(l.Holds, sheet.Steps[step].Name)
 		}
 		switch slack := l.Plan.SlackDays; {
+		case o.Credited != "":
+			l.Says = "credited on " + o.Credited + ": order it anew if it is still needed"
+		case o.Returned != "" && o.Arrived == "":
+			l.Says = "sent back on " + o.Returned
+		case o.Came != "" && o.Arrived == "":
+			l.Says = "came wrong: " + o.Came
 		case o.Arrived != "":
 			l.Says = "arrived on " + o.Arrived
+			if o.Place != "" {
+				l.Says += ", put away in " + o.Place
+			}
 		case slack != nil && *slack < 0:
 			l.Says = fmt.Sprintf("comes %d days after it is needed", -*slack)
 		case slack != nil && *slack == 0:
@@ -80,6 +106,36 @@ func (s sheets) showMoney(c *gin.Context, id string, r ui.Refused) {
 	for _, g := range m.Stages {
 		v.Stages = append(v.Stages, stageLine{g, stages[g.ID], spoken.Amount(g.Price) + " " + m.Currency, sheet.Steps[g.NeededBy].Name})
 	}
+	v.Hands = planning.Hands
+	if m.Total >= 0 {
+		v.Total = spoken.Amount(m.Total) + " " + m.Currency
+		sum := int64(0)
+		for _, g := range m.Stages {
+			sum += g.Price
+		}
+		if sum != m.Total {
+			v.Differ = spoken.Amount(sum) + " " + m.Currency
+		}
+	}
+	if l := sheet.Limits(); l.Any {
+		v.Limits = l.Says()
+	}
+	if s.Supplier != nil {
+		v.Wire = s.Supplier.Name
+	}
+	if v.Opened = c.Query("parcel"); v.Opened != "" && len(r.Wrong) == 0 {
+		parcel, err := s.Parcel(c.Request.Context(), v.Opened)
+		var wrong ledger.Problems
+		switch {
+		case errors.As(err, &wrong):
+			r.Wrong, v.Of = wrong, v.Opened
+		case err != nil:
+			s.Fail(c, err)
+			return
+		default:
+			v.Parcel = &parcel
+		}
+	}
 	p := s.Page(c, "order", "Orders and money", v, ui.Footing{Label: "airframe", Text: sheet.Airframe.Name}, ui.Footing{Label: "orders", Text: fmt.Sprint(len(v.Orders))}, ui.Footing{Label: "sheet", Text: "O 3"})
 	p.Unit = sheet.Airframe.Unit
 	p.Path, p.Problem = "/money", r.Wrong
@@ -93,6 +149,26 @@ func (s sheets) moneyDone(c *gin.Context, err error, of string) {
 		r.Of = of
 		s.showMoney(c, id, r)
 	})
+}
+
+// came is what was found when something came.
+func (s sheets) came(c *gin.Context) {
+	var n planning.OrderCame
+	err := ui.Bind(c, &n)
+	if err == nil {
+		err = s.Planning.Come(c.Request.Context(), n)
+	}
+	s.moneyDone(c, err, "came:"+n.Order)
+}
+
+// askSupplier orders over the wire, or asks how far it is.
+func (s sheets) askSupplier(c *gin.Context) {
+	var n planning.OrderTold
+	err := ui.Bind(c, &n)
+	if err == nil {
+		err = s.AskSupplier(c.Request.Context(), n.Form, n.Order)
+	}
+	s.moneyDone(c, err, n.Order)
 }
 
 func (s sheets) addOrder(c *gin.Context) {

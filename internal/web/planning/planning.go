@@ -34,6 +34,9 @@ type sheets struct{ *ui.UI }
 func Routes(u *ui.UI) {
 	s := sheets{u}
 	u.Func("hours", spokenHours)
+	u.Func("bar", bar)
+	u.Func("walk", func(frame string, step Line) walk { return walk{frame, step} })
+	u.Func("of100", func(share float64) float64 { return 100 * share })
 	u.Func("moves", func(frame string, step overview.OrderStep) moves { return moves{frame, step} })
 	u.Pages(templates)
 	u.GET("/order", func(c *gin.Context) { s.show(c, c.Query("airframe"), ui.Refused{}) })
@@ -41,6 +44,18 @@ func Routes(u *ui.UI) {
 	u.GET("/order/visits/:id", func(c *gin.Context) { s.visit(c, c.Query("airframe"), ui.Refused{}) })
 	u.POST("/order/visits/:id", s.tellEvening)
 	u.GET("/money", func(c *gin.Context) { s.showMoney(c, c.Query("airframe"), ui.Refused{}) })
+	u.GET("/hours", func(c *gin.Context) { s.showHours(c, c.Query("airframe"), ui.Refused{}) })
+	u.GET("/hours.csv", s.hoursCSV)
+	u.LargePOST("/airframes/:id/hours-in", 1<<20, s.bringHours)
+	u.GET("/resume", s.resume)
+	u.GET("/order/usual", func(c *gin.Context) { s.showUsual(c, c.Query("airframe"), c.Query("usual"), ui.Refused{}) })
+	u.POST("/airframes/:id/usual", s.layUsual)
+	u.GET("/order/network", s.network)
+	u.POST("/airframes/:id/split", s.splitStep)
+	u.POST("/airframes/:id/else", s.doneElse)
+	u.POST("/work", s.workAnywhere)
+	u.POST("/airframes/:id/came", s.came)
+	u.POST("/airframes/:id/ask-supplier", s.askSupplier)
 	u.POST("/airframes/:id/orders", s.addOrder)
 	u.POST("/airframes/:id/order", s.moveOrder)
 	u.POST("/airframes/:id/money", s.setMoney)
@@ -76,12 +91,22 @@ type view struct {
 	ByPerson   []string // whose hours they are, the most first
 	Who, Of    string
 	Typed      map[string]string
+	Paused     bool   // it was left alone for weeks
+	Owed       int    // questions that are open
+	Feed       string // the address of the calendar
+	Usual      bool   // no step was added yet: offer an order to start from
 }
 
 // moves are the presses that say how far a step is.
 type moves struct {
 	Frame string
 	Step  overview.OrderStep
+}
+
+// walk is a step to walk to.
+type walk struct {
+	Frame string
+	Step  Line
 }
 
 // Line is a step with when it is worked on.
@@ -130,6 +155,13 @@ func (s sheets) show(c *gin.Context, id string, r ui.Refused) {
 	}
 	v := view{OrderSheet: sheet, Categories: planning.Categories, Who: ui.Who(c), Of: r.Of, Typed: r.Typed, Strip: strip(s.Base, sheet)}
 	v.lists()
+	v.Usual, v.Feed = len(sheet.Own) == 0, "http://"+c.Request.Host+s.Base+"/order.ics?airframe="+sheet.Airframe.ID
+	for _, a := range sheet.Questions {
+		if a.Open() {
+			v.Owed++
+		}
+	}
+	v.Paused = s.LongPause(c.Request.Context(), sheet.Airframe.ID)
 	for _, day := range planning.Days {
 		d := dayForm{Day: day}
 		if st := sheet.Week[day]; st.Minutes > 0 {
@@ -245,11 +277,14 @@ func strip(base string, s overview.OrderSheet) template.HTML {
 
 // done goes back to the sheet, or shows what was refused there.
 func (s sheets) done(c *gin.Context, err error, of string) {
-	id := c.Param("id")
+	id, to := c.Param("id"), "/order?airframe="+c.Param("id")
 	if of == "work" {
 		s.Remember(c, "who", c.PostForm("who"))
 	}
-	s.Done(c, err, "/order?airframe="+id, func(r ui.Refused) {
+	if c.PostForm("back") != "" {
+		to = ui.Back(c)
+	}
+	s.Done(c, err, to, func(r ui.Refused) {
 		r.Of = of
 		s.show(c, id, r)
 	})
@@ -308,6 +343,41 @@ func (s sheets) stopWork(c *gin.Context) {
 	s.done(c, err, "stop:"+n.Session)
 }
 
+func (s sheets) splitStep(c *gin.Context) {
+	var n planning.StepSplit
+	err := ui.Bind(c, &n)
+	if err == nil {
+		err = s.Planning.SplitStep(c.Request.Context(), n)
+	}
+	s.done(c, err, "move")
+}
+
+func (s sheets) doneElse(c *gin.Context) {
+	n := planning.ElseDone{Airframe: c.Param("id")}
+	err := ui.Bind(c, &n)
+	if err == nil {
+		err = s.Planning.DoneElse(c.Request.Context(), n)
+	}
+	s.done(c, err, "work")
+}
+
+// workAnywhere starts work from the foot of any sheet, at the assembly that it is about.
+func (s sheets) workAnywhere(c *gin.Context) {
+	var n planning.WorkStarted
+	err := ui.Bind(c, &n)
+	s.Remember(c, "who", n.Who)
+	if err == nil {
+		n.Airframe, err = s.AirframeOf(c.Request.Context(), n.Assembly)
+	}
+	if err == nil {
+		err = s.Planning.StartWork(c.Request.Context(), n)
+	}
+	s.Done(c, err, ui.Back(c), func(r ui.Refused) {
+		r.Of = "work"
+		s.show(c, n.Airframe, r)
+	})
+}
+
 // visitView is a helper's evening on one page.
 type visitView struct {
 	overview.OrderSheet
@@ -316,6 +386,7 @@ type visitView struct {
 	Steps   []visitLine
 	Prepare []Line
 	Unused  string
+	Bring   []string // tools and light, each with what it is for
 	Told    told
 }
 
@@ -388,6 +459,9 @@ func (s sheets) visit(c *gin.Context, frame string, r ui.Refused) {
 		}
 		for _, step := range one.Steps {
 			v.Steps = append(v.Steps, visitLine{Line{OrderStep: sheet.Steps[step.ID]}, spokenHours(float64(step.Minutes) / 60)})
+			if bring := sheet.Steps[step.ID].Bring; bring != "" {
+				v.Bring = append(v.Bring, bring+" (for "+sheet.Steps[step.ID].Name+")")
+			}
 		}
 		for _, id := range one.Prepare {
 			v.Prepare = append(v.Prepare, Line{OrderStep: sheet.Steps[id]})
@@ -402,7 +476,8 @@ func (s sheets) visit(c *gin.Context, frame string, r ui.Refused) {
 	s.Render(c, r.Status, "visit", p)
 }
 
-// calendar is the schedule as iCalendar: steps, cures and visits.
+// calendar is the schedule as iCalendar: steps, cures, orders and visits; a feed that a calendar
+// reads anew each hour, or a file.
 func (s sheets) calendar(c *gin.Context) {
 	sheet, err := s.Order(c.Request.Context(), c.Query("airframe"))
 	if err != nil {
@@ -411,6 +486,9 @@ func (s sheets) calendar(c *gin.Context) {
 	}
 	cal := ics.NewCalendarFor("orpine")
 	cal.SetName(sheet.Airframe.Name)
+	cal.SetMethod(ics.MethodPublish)
+	cal.SetRefreshInterval("PT1H")
+	cal.SetXPublishedTTL("PT1H")
 	add := func(id, title string, from, to time.Time) {
 		e := cal.AddEvent(id + "@orpine")
 		e.SetSummary(title)
@@ -425,6 +503,20 @@ func (s sheets) calendar(c *gin.Context) {
 			add("cure-"+job.ID, name+": cures", sheet.At(job.End), sheet.At(job.Cured))
 		}
 	}
+	for _, o := range sheet.Answer.Orders {
+		if at, err := time.ParseInLocation(time.DateOnly, o.Expected, sheet.Now.Location()); err == nil {
+			e := cal.AddEvent("order-" + o.ID + "@orpine")
+			e.SetSummary("Expected: " + sheet.OrderName(o.ID))
+			e.SetDtStampTime(sheet.Now)
+			e.SetAllDayStartAt(at)
+			e.SetAllDayEndAt(at.AddDate(0, 0, 1))
+		}
+	}
+	for _, k := range sheet.Clocks {
+		if d, ok := k.Next(sheet.Now); ok && k.Running() {
+			add("clock-"+k.ID, k.What+": "+d.What, d.At, d.At.Add(15*time.Minute))
+		}
+	}
 	for i, v := range sheet.Plan.Visits {
 		add("visit-"+v.ID, "Visit: "+sheet.Visits[i].Who, sheet.Plan.Zone.Time(v.From), sheet.Plan.Zone.Time(v.To))
 	}
@@ -433,6 +525,8 @@ func (s sheets) calendar(c *gin.Context) {
 		s.Fail(c, err)
 		return
 	}
-	c.Header("Content-Disposition", `attachment; filename="order.ics"`)
+	if c.Query("file") != "" {
+		c.Header("Content-Disposition", `attachment; filename="order.ics"`)
+	}
 	c.Data(http.StatusOK, "text/calendar; charset=utf-8", b.Bytes())
 }

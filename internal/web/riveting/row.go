@@ -354,7 +354,7 @@ func (s sheets) operation(c *gin.Context) riveting.HoleOperation {
 // operateSeveral does one thing to several holes.
 func (s sheets) operateSeveral(c *gin.Context) {
 	current := int(ui.Int(c.PostForm("number")))
-	numbers, err := riveting.HoleNumbers(c.PostForm("several"))
+	numbers, err := row.ParseNumbers(c.PostForm("several"))
 	if err != nil {
 		s.showRow(c, c.Param("id"), current, "", ui.Refused{Status: http.StatusUnprocessableEntity, Wrong: ledger.Problems{"several": err.Error()}, Typed: ui.Typed(c)})
 		return

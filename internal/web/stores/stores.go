@@ -9,6 +9,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"orpine/internal/core/part"
+	"orpine/internal/core/stock"
 	"orpine/internal/overview"
 	"orpine/internal/stores"
 	"orpine/internal/web/ui"
@@ -22,8 +23,10 @@ type sheets struct{ *ui.UI }
 // Routes registers the sheet.
 func Routes(u *ui.UI) {
 	s := sheets{u}
+	u.Func("stockKey", stock.Key)
 	u.Pages(templates)
 	u.GET("/stores", func(c *gin.Context) { s.show(c, "", ui.Refused{}) })
+	u.GET("/find", s.find)
 	u.POST("/parts", s.addPart)
 	u.POST("/parts/:id", s.movePart)
 	u.POST("/notices", s.addNotice)
@@ -53,6 +56,10 @@ func (s sheets) show(c *gin.Context, _ string, r ui.Refused) {
 		s.Fail(c, err)
 		return
 	}
+	if sheet.Shortages, err = s.Shortages(c.Request.Context(), sheet); err != nil {
+		s.Fail(c, err)
+		return
+	}
 	v := view{StoresSheet: sheet, Hands: part.Hands, Sorts: stores.StockSorts, Setup: map[string]string{}, Of: r.Of, Typed: r.Typed, Who: ui.Who(c)}
 	for _, check := range sheet.Checks {
 		v.Setup[check.ID] = check.Setup
@@ -61,6 +68,28 @@ func (s sheets) show(c *gin.Context, _ string, r ui.Refused) {
 	p.Unit = sheet.Airframe.Unit
 	p.Path, p.Problem = "/stores", r.Wrong
 	s.Render(c, r.Status, "stores", p)
+}
+
+// findView is where things lie.
+type findView struct {
+	overview.StoresSheet
+	Found []overview.Place
+	Word  string
+}
+
+func (s sheets) find(c *gin.Context) {
+	word := c.Query("word")
+	if len(word) > 100 {
+		word = ""
+	}
+	sheet, found, err := s.Find(c.Request.Context(), c.Query("airframe"), word)
+	if err != nil {
+		s.Fail(c, err)
+		return
+	}
+	p := s.Page(c, "stores", "Find", findView{sheet, found, word}, ui.Footing{Label: "airframe", Text: sheet.Airframe.Name}, ui.Footing{Label: "found", Text: fmt.Sprint(len(found))}, ui.Footing{Label: "sheet", Text: "P 2"})
+	p.Unit = sheet.Airframe.Unit
+	s.Render(c, 0, "find", p)
 }
 
 // done goes back to the stores, or shows what was refused there.

@@ -5,6 +5,7 @@ package ui
 
 import (
 	"bytes"
+	"cmp"
 	"context"
 	"crypto/sha256"
 	"embed"
@@ -32,6 +33,7 @@ import (
 	"orpine/internal/core/slip"
 	"orpine/internal/ledger"
 	"orpine/internal/overview"
+	"orpine/internal/planning"
 	"orpine/internal/web/drawing"
 )
 
@@ -116,7 +118,7 @@ func (u *UI) Func(name string, f any) { u.more[name] = f }
 
 // sheetList are all sheets, for a phone that has no room for their tabs.
 var sheetList = []Named{{Name: "/", Label: "Airframe"}, {Name: "/measure", Label: "Measure now"}, {Name: "/setups", Label: "Setup"}, {Name: "/joins", Label: "Join"}, {Name: "/holds", Label: "Holds"}, {Name: "/rows", Label: "Rows"},
-	{Name: "/order", Label: "Order of work"}, {Name: "/money", Label: "Orders and money"}, {Name: "/stores", Label: "Stores"}, {Name: "/log", Label: "Log"}, {Name: "/slips", Label: "Slips"}, {Name: "/instruments", Label: "Instruments"}, {Name: "/guide", Label: "Guide"}}
+	{Name: "/order", Label: "Order of work"}, {Name: "/hours", Label: "Hours"}, {Name: "/questions", Label: "Questions"}, {Name: "/cures", Label: "Coats and cures"}, {Name: "/money", Label: "Orders and money"}, {Name: "/find", Label: "Find a part"}, {Name: "/stores", Label: "Stores"}, {Name: "/log", Label: "Log"}, {Name: "/slips", Label: "Slips"}, {Name: "/instruments", Label: "Instruments"}, {Name: "/guide", Label: "Guide"}}
 
 // Named is a field of a form.
 type Named struct {
@@ -181,9 +183,9 @@ func (u *UI) funcs() template.FuncMap {
 		"base": func() string { return u.Base }, "guide": GuideFor, "looking": func() bool { return u.Base == LookAt }, "newID": uuid.NewString, "swatch": drawing.Swatch,
 		"clock": func(t time.Time) string { return t.Format("15:04") },
 		"day":   func(t time.Time) string { return t.Format("2 January 2006") },
-		"when":  u.When,
+		"when":  u.When, "stamp": func(t time.Time) string { return t.Format(time.RFC3339) }, "soon": u.soon,
 		"short": func(hash string) string { return hash[:min(len(hash), 10)] },
-		"runs":  row.Runs, "sample": drawing.HoleSample, "hatchings": drawing.Hatchings, "shares": shares, "causes": func() []string { return slip.Causes },
+		"runs":  row.Runs, "sample": drawing.HoleSample, "hatchings": drawing.Hatchings, "shares": shares, "causes": func() []string { return slip.Causes }, "workCategories": func() []string { return planning.Categories },
 		"nth":     nth,
 		"inc":     func(i int) int { return i + 1 },
 		"join":    strings.Join,
@@ -212,6 +214,14 @@ func (u *UI) When(t time.Time) string {
 		return t.Format("2 January 15:04")
 	}
 	return t.Format("2 January 2006")
+}
+
+// soon writes a moment near now: the clock today, the day and the clock else.
+func (u *UI) soon(t time.Time) string {
+	if t.Format(time.DateOnly) == u.Ledger.Now().Format(time.DateOnly) {
+		return t.Format("15:04")
+	}
+	return t.Format("Mon 2 Jan, 15:04")
 }
 
 func (u *UI) stampAssets() error {
@@ -252,9 +262,11 @@ type Page struct {
 	View    any
 	FormID  string // of the page's main form, so that a repeat is one entry
 	Problem ledger.Problems
-	Slip    SlipFrom      // where a slip would be logged from
-	Slipped string        // id of the slip that was just logged
-	Unsaid  []string      // problems that no field of the page shows
+	Slip    SlipFrom // where a slip would be logged from
+	Slipped string   // id of the slip that was just logged
+	Unsaid  []string // problems that no field of the page shows
+	Running overview.Running
+	Whose   string        // who typed a name last
 	Unit    quantity.Unit // that lengths are shown in
 }
 
@@ -270,7 +282,11 @@ func (u *UI) Page(c *gin.Context, tab, title string, view any, foot ...Footing) 
 	if dark != "dark" && dark != "light" {
 		dark = "system"
 	}
-	return Page{Title: title, Tab: tab, Dark: dark, Path: strings.TrimPrefix(c.Request.URL.Path, u.Base), Slipped: slipped(c), Build: u.build, Stamp: u.stamp, Footing: foot, View: view, FormID: uuid.NewString()}
+	running, err := u.Running(c.Request.Context())
+	if err != nil {
+		u.log.Error("reading what runs", "request", requestID(c), "error", err)
+	}
+	return Page{Running: running, Whose: cmp.Or(Who(c), "builder"), Title: title, Tab: tab, Dark: dark, Path: strings.TrimPrefix(c.Request.URL.Path, u.Base), Slipped: slipped(c), Build: u.build, Stamp: u.stamp, Footing: foot, View: view, FormID: uuid.NewString()}
 }
 
 // slipped is the slip that was just logged, if the address names one.

@@ -221,3 +221,16 @@ document.addEventListener("DOMContentLoaded", () => {
     form.prepend(note);
   }
 });
+
+// Clocks that run say how long it still is; the moment itself stands there without this.
+function tick() {
+  for (const clock of document.querySelectorAll("[data-until]")) {
+    const left = Math.round((new Date(clock.dateTime) - Date.now()) / 60000);
+    const span = Math.abs(left) < 120 ? `${Math.abs(left)} min` : Math.abs(left) < 2880 ? `${Math.round(Math.abs(left) / 60)} h` : `${Math.round(Math.abs(left) / 1440)} days`;
+    clock.dataset.left = left >= 0 ? `in ${span}` : `${span} ago`;
+    clock.closest("li")?.classList.toggle("past", left < 0);
+  }
+}
+document.addEventListener("DOMContentLoaded", tick);
+document.addEventListener("htmx:afterSwap", tick);
+setInterval(tick, 15000);
