@@ -52,7 +52,7 @@ func (d *filling) boom(ctx context.Context) {
 	} {
 		d.do(d.Riveting.Lay(ctx, riveting.NewRow{Form: named(r.id), Assembly: ID("tail boom"), Name: r.name, Values: r.values, Rivets: ID("rivet boom"), Bay: r.bay}))
 	}
-	for _, n := range []stores.NewStock{{Sort: "rivet", Name: "solid 1/8 × 1/4 in", Number: 180}, {Sort: "rivet", Name: "solid 1/8 × 5/16 in", Number: 50}, {Sort: "rivet", Name: "blind B3.2-3", Number: 100}, {Sort: "cleco", Name: "cleco 1/8", Number: 60}, {Sort: "cleco", Name: "cleco 3/32", Number: 80}, {Sort: "shim", Name: "shim 0.3 mm", Number: 12},
+	for _, n := range []stores.NewStock{{Sort: "rivet", Name: "solid 1/8 × 1/4 in", Number: 180, Place: "box 2, shelf A"}, {Sort: "rivet", Name: "solid 1/8 × 5/16 in", Number: 50}, {Sort: "rivet", Name: "blind B3.2-3", Number: 100, Place: "box 3, shelf A"}, {Sort: "cleco", Name: "cleco 1/8", Number: 60, Place: "tin by the vice"}, {Sort: "cleco", Name: "cleco 3/32", Number: 80}, {Sort: "shim", Name: "shim 0.3 mm", Number: 12},
 		{Sort: "sheet", Name: "aluminium 0.5 mm", Number: 2}, {Sort: "sheet", Name: "aluminium 0.8 mm", Number: 3}, {Sort: "sheet", Name: "stainless steel 0.5 mm", Number: 1}} {
 		n.Form, n.Airframe = d.form(), ID("samphire")
 		d.do(d.Stores.CountStock(ctx, n))

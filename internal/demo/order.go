@@ -78,8 +78,8 @@ func (d *filling) order(ctx context.Context, now time.Time) {
 	}
 	d.do(d.Planning.PayStage(ctx, planning.StagePaid{Form: d.form(), Stage: ID("stage airframe"), Paid: true}))
 	saturday := now.AddDate(0, 0, 1+(int(time.Saturday)-int(now.Weekday())+6)%7)
-	for k := range 8 {
-		n := planning.NewVisit{Form: d.form(), Airframe: samphire, Date: saturday.AddDate(0, 0, 14*k).Format("2006-01-02"), From: "09:00", Long: "5 h", Who: "helper"}
+	for k := range 40 {
+		n := planning.NewVisit{Form: d.form(), Airframe: samphire, Date: saturday.AddDate(0, 0, 14*k).Format("2006-01-02"), From: "09:00", Long: "7 h", Who: "helper"}
 		if k%3 == 1 {
 			n.From, n.Long, n.People, n.Who = "10:00", "6 h", "4", "helper and two friends"
 		}

@@ -55,7 +55,7 @@ func pasts() (out []past) {
 	for n := 2; n <= 8; n++ {
 		add(past{"tail boom", fmt.Sprintf("boom frame %d drilled, 1-2-3 h, after boom frame %d", n, n-1), max(1.2, 2.6-0.25*float64(n)), false})
 	}
-	add(chain(past{"tail boom", "boom stringers joggled, 3-5-8 h", 6, false}, past{"tail boom", "boom skins cut, 4-6-9 h", 6.5, false}, past{"tail boom", "boom skins drilled, 8-12-20 h", 17, false}, past{"tail boom", "boom deburred, 4-6-9 h", 9, false}, past{"tail boom", "boom primed, 3-3-5 h, whole, cures 24 h", 3.5, false})...)
+	add(chain(past{"tail boom", "boom stringers joggled, 3-5-8 h", 6, false}, past{"tail boom", "boom skins cut, 4-6-9 h", 6.5, false}, past{"tail boom", "boom skins drilled, 8-12-20 h", 23, false}, past{"tail boom", "boom deburred, 4-6-9 h", 9, false}, past{"tail boom", "boom primed, 3-3-5 h, whole, cures 24 h", 3.5, false})...)
 	for k, side := range []string{"left", "right"} {
 		f := []float64{1, 0.85}[k]
 		add(chain(past{"main spar " + side, "spar " + side + " caps drilled, 4-6-9 h", 8 * f, false}, past{"main spar " + side, "spar " + side + " riveted, 5-7-12 h, two people", 9 * f, true}, past{"main spar " + side, "spar " + side + " brackets fitted, 3-4-7 h", 5 * f, false})...)
@@ -81,8 +81,8 @@ func pasts() (out []past) {
 		w := "wing panel " + side
 		add(chain(past{w, side + " tip tabs dimpled, 1-1-2 h", 0, false}, past{w, side + " wing wires drawn, 2-4-7 h", 0, false}, past{w, side + " inspection doors, 3-4-7 h", 0, false}, past{w, side + " wing closed, 6-9-15 h, two people, bring lamp inside + bucking bar", 0, false}, past{w, side + " tip fitted, 3-5-9 h", 0, false})...)
 	}
-	add(chain(past{"engine mount", "engine mount tried on, 1-2-3 h", 2, false}, past{"engine mount", "fuel lines forward, 4-6-10 h", 0, false}, past{"engine mount", "engine controls, 5-8-14 h", 0, false}, past{"engine mount", "oil cooler, 3-4-7 h", 0, false}, past{"engine mount", "exhaust, 3-5-8 h", 0, false}, past{"engine mount", "cowling halves, 10-16-30 h", 0, false}, past{"engine mount", "baffles, 8-12-20 h", 0, false}, past{"engine mount", "propeller fitted, 2-3-5 h, two people, bring torque wrench", 0, false})...)
-	add(chain(past{"centre fuselage", "battery box, 2-3-5 h", 0, false}, past{"centre fuselage", "static line, 1-2-4 h", 0, false}, past{"centre fuselage", "radio with aerial, 4-6-10 h", 0, false}, past{"", "washed for paint, 6-9-14 h, two people", 0, false}, past{"", "wings painted, 12-18-30 h, whole, cures 48 h", 0, false}, past{"", "fuselage painted, 12-18-30 h, whole, cures 48 h", 0, false}, past{"", "placards, 1-2-4 h", 0, false})...)
+	add(chain(past{"engine mount", "engine mount tried on, 1-2-3 h", 2, false}, past{"engine mount", "fuel lines forward, 4-6-10 h, after fuselage riveted", 0, false}, past{"engine mount", "engine controls, 5-8-14 h", 0, false}, past{"engine mount", "oil cooler, 3-4-7 h", 0, false}, past{"engine mount", "exhaust, 3-5-8 h", 0, false}, past{"engine mount", "cowling halves, 10-16-30 h", 0, false}, past{"engine mount", "baffles, 8-12-20 h", 0, false}, past{"engine mount", "propeller fitted, 2-3-5 h, two people, bring torque wrench", 0, false})...)
+	add(chain(past{"centre fuselage", "battery box, 2-3-5 h, after fuselage riveted", 0, false}, past{"centre fuselage", "static line, 1-2-4 h", 0, false}, past{"centre fuselage", "radio with aerial, 4-6-10 h", 0, false}, past{"", "washed for paint, 6-9-14 h, two people, after left tip fitted, after right tip fitted, after cowling halves, after baffles", 0, false}, past{"", "wings painted, 12-18-30 h, whole, cures 48 h", 0, false}, past{"", "fuselage painted, 12-18-30 h, whole, cures 48 h", 0, false}, past{"", "placards, 1-2-4 h", 0, false})...)
 	return out
 }
 
@@ -179,9 +179,9 @@ func evening(day time.Time) (from, hours float64) {
 	case (week*7+day.YearDay())%6 == 5:
 		return 0, 0 // something came between
 	case day.Weekday() == time.Tuesday, day.Weekday() == time.Thursday:
-		return 19.25, 1.75 + 0.25*float64(week%3)
-	case day.Weekday() == time.Saturday && week%2 == 0:
-		return 9.5, 3.5 + 0.5*float64(week%4)
+		return 19, 2.25 + 0.25*float64(week%3)
+	case day.Weekday() == time.Saturday:
+		return 9, 5 + 0.5*float64(week%4)
 	}
 	return 0, 0
 }
@@ -255,10 +255,10 @@ func (d *filling) asked(ctx context.Context, now time.Time) {
 	samphire := ID("samphire")
 	day := func(n int) string { return now.AddDate(0, 0, n).Format(time.DateOnly) }
 	for i, n := range []asking.NewQuestion{
-		{Sort: asking.Question, Text: "which fuel pump, and where do its wires run?", Whom: "kit maker", By: day(9), Evidence: "their letter, and the pump in hand", What: []string{ID("step 12")}},
-		{Sort: asking.Decision, Text: "a light in the left wing tip, or none?", Provisional: "wires are drawn, no light is bought", Again: day(20), What: []string{ID("step 7")}, Last: pastID("left wing closed")},
+		{Sort: asking.Question, Text: "which fuel pump, and where do its wires run?", Whom: "kit maker", By: day(9), Evidence: "their letter, and the pump in hand", What: []string{pastID("fuel lines forward")}},
+		{Sort: asking.Decision, Text: "a light in the left wing tip, or none?", Provisional: "wires are drawn, no light is bought", Again: day(20), What: []string{pastID("left wing wires")}, Last: pastID("left wing closed")},
 		{Sort: asking.Contradiction, Text: "rivets in the boom's frame 5", Whom: "kit maker", Words: "page 8-12: four", Drawing: "sheet 14: five", Edition: "second edition, no notice", What: []string{"row:" + ID("row 5")}, Holes: []string{"40-44"}},
-		{Sort: asking.Contradiction, Text: "which face of the root rib lies outboard", Words: "page 6-3: the flanged one", Drawing: "sheet 9: the flat one", What: []string{ID("step 6")}},
+		{Sort: asking.Contradiction, Text: "which face of the root rib lies outboard", Words: "page 6-3: the flanged one", Drawing: "sheet 9: the flat one", What: []string{pastID("right ribs to main spar")}},
 	} {
 		n.Form, n.Airframe = named(fmt.Sprint("question ", i)), samphire
 		d.do(d.Asking.Ask(ctx, n))

@@ -395,6 +395,7 @@ func (p *planned) clocks(list []coating.Clock) {
 				says = fmt.Sprintf("%s: %s waits to be turned over, side %d is coated", p.Steps[i].Name, c.What, side)
 			}
 			wait := p.question("clock:"+c.ID, says)
+			p.Steps[i].Cure = nil // it has not begun to cure for good
 			for k := range p.Steps {
 				if slices.Contains(p.Steps[k].After, i) {
 					p.Steps[k].WaitsFor = append(p.Steps[k].WaitsFor, wait)

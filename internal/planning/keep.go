@@ -246,7 +246,7 @@ func (f *laid) around(ctx context.Context, q *query.Queries, id string, values m
 			n.Comes[end] = append(n.Comes[end], one.ID)
 		}
 	}
-	if n.circle(after, append(slices.Clone(before), id)) {
+	if n.circle(slices.Concat(after, n.Comes[id]), append(slices.Clone(before), id)) {
 		wrong.Add("after", "it would come after itself")
 	}
 	if name := values["assembly"]; name != "" {

@@ -83,13 +83,13 @@ func TestTheOrderFollowsFromWhatIsThere(t *testing.T) {
 			why[s.Steps[h.ID].Name] += s.Why(by) + "; "
 		}
 	}
-	assert.Contains(t, why["Tail boom: Close the boom"], "waits for control rod guides, done about 1 Dec")
+	assert.Contains(t, why["Tail boom: Close the boom"], "waits for control rod guides")
 	assert.Contains(t, why["Tail boom: Close the boom"], "the hold “Close the boom” is not released")
 	require.Len(t, s.Answer.Closings, 1)
 	assert.Equal(t, "the boom bay", s.Answer.Closings[0].Bay)
 	id := add(t, l, demo.ID("samphire"), "clean", "clean the boom, 40 min, after control rod")
 	s = order(t, l, demo.ID("samphire"))
-	assert.Equal(t, "waits for control rod guides, done about 1 Dec", s.Why(s.Answer.Held[len(s.Answer.Held)-1].By[0]))
+	assert.Regexp(t, "^waits for control rod guides, done about ", s.Why(s.Answer.Held[len(s.Answer.Held)-1].By[0]))
 	assert.True(t, s.Steps[id].Own)
 }
 

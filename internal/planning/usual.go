@@ -87,7 +87,7 @@ func (p *Planning) LayUsual(ctx context.Context, n UsualLaid) error {
 		if err != nil {
 			wrong.Add(fmt.Sprint("hours.", i), "how long: 6 h, or 4-6-12 h")
 		}
-		u.Steps[i].Name = strings.ReplaceAll(e.Name, ",", " ")
+		u.Steps[i].Name = e.Name
 		u.Steps[i].Low, u.Steps[i].Likely, u.Steps[i].High = line.Low, line.Likely, line.High
 	}
 	if taken == 0 {

@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"html"
 	"html/template"
-	"math"
 	"slices"
 	"strings"
 )
@@ -57,43 +56,88 @@ func (w Network) levels() []int {
 	return level
 }
 
-// places lays the nodes out: columns by level, and in each column near to what they come after.
+// places lays the nodes out: columns by level, and rows so that a chain runs straight, each in the
+// highest row in which its stretch is free. Steps without neighbours fill rows of their own below.
 func (w Network) places() (at []point, columns, rows int) {
 	level := w.levels()
-	byLevel := map[int][]int{}
-	for i, l := range level {
-		byLevel[l] = append(byLevel[l], i)
-		columns = max(columns, l+1)
+	follows := make([][]int, len(w.Nodes))
+	for i, node := range w.Nodes {
+		columns = max(columns, level[i]+1)
+		for _, b := range node.After {
+			follows[b] = append(follows[b], i)
+		}
 	}
 	at = make([]point, len(w.Nodes))
-	for l := range columns {
-		list := byLevel[l]
-		rows = max(rows, len(list))
-		mean := map[int]float64{}
-		for k, i := range list {
-			mean[i] = float64(k)
-			sum := 0.0
-			for _, b := range w.Nodes[i].After {
-				sum += at[b].y
-			}
-			if n := len(w.Nodes[i].After); n > 0 {
-				mean[i] = sum / float64(n)
+	laid := make([]bool, len(w.Nodes))
+	var taken [][]bool // by row and column
+	var lay func(i, wish int)
+	lay = func(i, wish int) {
+		chain := []int{i}
+		laid[i] = true
+		for grown := true; grown; {
+			grown = false
+			for _, f := range follows[chain[len(chain)-1]] {
+				if !laid[f] {
+					laid[f], chain, grown = true, append(chain, f), true
+					break
+				}
 			}
 		}
-		slices.SortStableFunc(list, func(a, b int) int { return int(math.Copysign(1, mean[a]-mean[b])) * notZero(mean[a]-mean[b]) })
-		for k, i := range list {
-			at[i] = point{float64(l), float64(k)}
+		from, to := max(0, level[chain[0]]-1), level[chain[len(chain)-1]]
+		if len(w.Nodes[chain[0]].After) == 0 {
+			from = level[chain[0]]
 		}
+		row := wish
+		for ; ; row++ {
+			for row >= len(taken) {
+				taken = append(taken, make([]bool, columns))
+			}
+			if !slices.Contains(taken[row][from:to+1], true) {
+				break
+			}
+		}
+		for l := from; l <= to; l++ {
+			taken[row][l] = true
+		}
+		for _, k := range chain {
+			at[k] = point{float64(level[k]), float64(row)}
+		}
+		for _, k := range chain {
+			for _, f := range follows[k] {
+				if !laid[f] {
+					lay(f, row)
+				}
+			}
+		}
+	}
+	var alone []int
+	for i, node := range w.Nodes {
+		switch {
+		case laid[i]:
+		case len(node.After) == 0 && len(follows[i]) == 0:
+			alone = append(alone, i)
+		case len(node.After) == 0:
+			lay(i, 0)
+		}
+	}
+	for i := range w.Nodes { // what only a circle leads to
+		if !laid[i] && !slices.Contains(alone, i) {
+			lay(i, 0)
+		}
+	}
+	rows = len(taken)
+	wide := max(columns, min(len(alone), aloneWide))
+	for k, i := range alone {
+		at[i] = point{float64(k % wide), float64(rows + k/wide)}
+	}
+	if len(alone) > 0 {
+		columns, rows = wide, rows+(len(alone)-1)/wide+1
 	}
 	return at, columns, rows
 }
 
-func notZero(v float64) int {
-	if v == 0 {
-		return 0
-	}
-	return 1
-}
+// aloneWide is how many steps without neighbours stand in a row.
+const aloneWide = 6
 
 // wrapped is a name in two lines of a box.
 func wrapped(name string) (lines []string) {

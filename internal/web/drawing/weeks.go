@@ -30,6 +30,9 @@ const (
 	mostJobs  = 24
 )
 
+// letterWide is about how wide a letter of a note is.
+const letterWide = 7.0
+
 // Draw draws it.
 func (w Weeks) Draw() template.HTML {
 	if len(w.Jobs) == 0 {
@@ -76,6 +79,8 @@ func (w Weeks) Draw() template.HTML {
 			c.strokes("cure", point{x(j.To), y + 9}, point{x(j.Cured), y + 9})
 		}
 		switch right := max(x(j.To), x(j.Cured)) + 6; {
+		case right > figureWidth*0.62 && x(j.From) < letterWide*float64(len([]rune(j.Name)))+12:
+			c.text("note in-bar", point{x(j.From) + 5, y + 13}, j.Name) // no room on either side
 		case right > figureWidth*0.62:
 			c.text("note end", point{x(j.From) - 6, y + 13}, j.Name)
 		default:

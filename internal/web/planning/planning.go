@@ -112,8 +112,8 @@ type walk struct {
 // Line is a step with when it is worked on.
 type Line struct {
 	overview.OrderStep
-	When string
-	Tail string
+	When    string
+	Tonight string // of the one that comes first: how much of it the evening holds
 }
 
 type heldLine struct {
@@ -213,7 +213,9 @@ func (v *view) lists() {
 		v.WithHelper = append(v.WithHelper, of(id))
 	}
 	if len(v.Answer.Schedule) > 0 {
-		first := of(v.Answer.Schedule[0].ID)
+		job := v.Answer.Schedule[0]
+		first := of(job.ID)
+		first.Tonight = v.evening(v.OrderSheet.At(job.Start), v.OrderSheet.At(job.End))
 		v.First = &first
 	} else if len(v.Now) > 0 {
 		v.First = &v.Now[0]
@@ -254,6 +256,16 @@ func (v *view) lists() {
 			v.Done = append(v.Done, of(s.ID))
 		}
 	}
+}
+
+// evening says how much of a step its first evening holds, where that is not all of it.
+func (v *view) evening(from, to time.Time) string {
+	stretch := v.Week[planning.Days[(int(from.Weekday())+6)%7]]
+	ends := time.Date(from.Year(), from.Month(), from.Day(), 0, stretch.From+stretch.Minutes, 0, 0, from.Location())
+	if stretch.Minutes == 0 || !ends.After(from) || !to.After(ends) {
+		return ""
+	}
+	return spokenHours(ends.Sub(from).Hours()) + " of it that evening"
 }
 
 // strip draws the schedule.
