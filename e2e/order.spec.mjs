@@ -63,7 +63,7 @@ test("ten steps are typed, planned and packed into a helper's evening", async ({
   await page.getByLabel("Why?").fill("went home at eight");
   await page.getByLabel("Who says so").fill("kit");
   await page.getByRole("button", { name: "Put it right" }).click();
-  await expect(page.getByRole("heading", { name: "Hours: 5 h" })).toBeVisible();
+  await expect(page.getByRole("heading", { name: /^Hours · 5 h worked/ })).toBeVisible();
 });
 
 test("what is held says why, a step is done and not done after all, work is started and stopped", async ({ page, demo }) => {

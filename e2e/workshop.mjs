@@ -23,9 +23,10 @@ export const checkOf = (setup, number) => child(id(setup), `check ${number}`);
 export const holdOf = (setup) => child(id(setup), "hold");
 export const bay = child(id("close boom"), "bay");
 
-// start runs orpine and returns its address once it answers.
+// start runs orpine and returns its address once it answers; in another zone where one is named.
 export async function start(...args) {
-  const program = spawn(orpine, [...args, "--addr", "127.0.0.1:0"]);
+  const zone = args.at(-1)?.zone ? { TZ: args.pop().zone } : {};
+  const program = spawn(orpine, [...args, "--addr", "127.0.0.1:0"], { env: { ...process.env, ...zone } });
   let said = "";
   const url = await new Promise((resolve, reject) => {
     program.stdout.on("data", (data) => {

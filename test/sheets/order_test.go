@@ -148,3 +148,56 @@ func TestAnOversizeIsRefusedAtItsFields(t *testing.T) {
 	v.Sees("/holds/"+demo.ID("close boom"), "holes 31–33 of Tail boom")
 	v.Refused("this lies far outside the part", "/assemblies/"+demo.ID("rudder")+"/rows", "name", "kept words", "lay", "line", "view", "from the left", "from.0.0", "60000", "from.0.1", "600", "to.0.0", "5500", "to.0.1", "1400", "count", "9", "size", "1/8", "sort", "solid", "head", "domed", "metal", "aluminium", "layers.0.0", "aluminium", "layers.0.1", "1")
 }
+
+// The sheets around the order, each with what it refuses, and with what was typed kept.
+func TestTheSheetsAroundTheOrder(t *testing.T) {
+	v := site.Demo(t)
+	frame := "/airframes/" + demo.ID("samphire")
+	v.Sees("/hours", "By assembly", "By step, against what was expected", "Your pace", "the second of a pair", "What slips cost", "passed its high")
+	v.Refused("has no column “date”", frame+"/hours-in", "who", "kept words", "csv", "day,hours")
+	v.Refused("whose hours are they", frame+"/hours-in", "csv", "date,hours\n2026-04-01,2 kept words")
+	v.Done(frame+"/hours-in", "who", "Robin", "csv", "date,hours,category\n2026-04-01,2,research")
+	v.Sees("/hours", "Robin, research, 1 April")
+	w := v.Get("/hours.csv?airframe=" + demo.ID("samphire"))
+	assert.Contains(t, w.Body.String(), "2026-04-01,09:00,11:00,2.00,Robin,research,,")
+
+	v.Sees("/questions", "which fuel pump", "Waits for it:", "row 5, top skin lap, holes 40-44", "the drawing prevails", "after that it is out of reach")
+	v.Refused("what is the question?", frame+"/questions", "sort", "question", "whom", "kept words")
+	v.Refused("two of the three at least", frame+"/questions", "sort", "contradiction", "text", "kept words", "words", "four")
+	v.Refused("which step is the last", frame+"/questions", "sort", "decision", "text", "kept words")
+	v.Refused("who decided?", frame+"/questions/"+demo.ID("question 0")+"/answer", "answer", "kept words")
+	v.Done(frame+"/questions/"+demo.ID("question 0")+"/answer", "answer", "the small one", "answered_by", "kit maker")
+	v.Sees("/questions", "the small one", "Open again")
+	v.Sees("/log", "Answered: which fuel pump")
+
+	v.Sees("/cures", "right ribs, first side", "side 1 of 2: 1 coat of 1 to 2", "no metal shows through", "weigh a mix", "bonding resin")
+	v.Sees("/stores", "right ribs, first side") // on every sheet
+	v.Refused("one line at least", frame+"/materials", "name", "kept words")
+	v.Refused("how warm is the shop?", frame+"/clocks", "sort", "mix", "what", "kept words", "full", "30 min")
+	v.Refused("by which maker&#39;s table", frame+"/clocks", "sort", "mix", "what", "kept words", "temperature", "17")
+	pass := frame + "/clocks/" + demo.ID("clock ribs") + "/pass"
+	v.Refused("not dry to handle before", pass, "did", "turned over", "at", "", "temperature", "17")
+	v.Done(pass, "did", "turned over", "why", "hung by its edge")
+	v.Sees("/cures", "side 2 of 2: 0 coats")
+
+	v.Sees("/resume", "Released, and not done", "Rows half set", "row 3, left stringer", "Late, or wrong when it came", "brake lines")
+	v.Sees("/order/network", "The order as a network", "more are not drawn")
+	v.Sees("/order/network?step="+demo.ID("step 13"), "panel wiring", "Comes after", "lay the floor")
+	v.Sees("/order/usual?airframe="+demo.ID("campion")+"&usual=canard", "Composite canard", "{side} wing: shear web", "both in step")
+	v.Sees("/order", "its twin took", "impossible", "I did something else tonight", "/order.ics?airframe=")
+	v.Done(frame+"/split", "step", demo.ID("step 13"), "seen", "open")
+	v.Sees("/order", "panel wiring, part 1", "panel wiring, part 2")
+
+	v.Sees("/stores", "Ask for", "29 more solid 1/8 × 1/4 in", "ask by", "box 2, shelf A")
+	v.Sees("/find?word=shelf+c", "aileron rib 3, left")
+	v.Sees("/find?word=zeppelin", "Nothing here is called so")
+	v.Sees("/money", "weeks of saving against", "aileron rib 3, right", "look before it is put away")
+	v.Refused("not at its label", frame+"/came", "order", demo.ID("order aileron rib 3"), "count", "1", "place", "kept words")
+	v.Done(frame+"/came", "order", demo.ID("order aileron rib 3"), "count", "1", "hand", "left")
+	v.Sees("/money", "came wrong: it is a left one, and a right one was ordered", "Sent back")
+	v.Done(frame+"/money", "saved", "6200 EUR", "per_month", "900", "total", "40000")
+	v.Sees("/money", "You have the kit at 40000.00 EUR; its stages here add up to 38500.00 EUR")
+	v.Done("/work", "who", "Robin", "category", "build", "assembly", demo.ID("fin"), "back", "/cures")
+	v.Sees("/instruments", "Robin</b> build")
+	v.Refused("is at work already", "/work", "who", "Robin", "category", "build", "back", "/cures")
+}

@@ -5,7 +5,7 @@ INSERT INTO plan_steps (id, airframe_id, name, assembly_id, kind, hours, people,
 SELECT * FROM plan_steps WHERE id = ?;
 
 -- name: PlanSteps :many
-SELECT * FROM plan_steps WHERE airframe_id = ? AND withdrawn = '' ORDER BY entry, id;
+SELECT * FROM plan_steps WHERE airframe_id = ? AND withdrawn = '' ORDER BY entry, rowid;
 
 -- name: SetPlanStepState :exec
 UPDATE plan_steps SET state = ?, done_at = ?, revised = ? WHERE id = ?;

@@ -631,7 +631,7 @@ func (q *Queries) PlanStep(ctx context.Context, id string) (PlanStep, error) {
 }
 
 const planSteps = `-- name: PlanSteps :many
-SELECT id, airframe_id, name, assembly_id, kind, hours, people, whole, cure, "after", state, done_at, withdrawn, entry, revised, needs, "before", bring FROM plan_steps WHERE airframe_id = ? AND withdrawn = '' ORDER BY entry, id
+SELECT id, airframe_id, name, assembly_id, kind, hours, people, whole, cure, "after", state, done_at, withdrawn, entry, revised, needs, "before", bring FROM plan_steps WHERE airframe_id = ? AND withdrawn = '' ORDER BY entry, rowid
 `
 
 func (q *Queries) PlanSteps(ctx context.Context, airframeID string) ([]PlanStep, error) {
