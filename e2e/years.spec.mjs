@@ -59,6 +59,8 @@ test("a late part becomes meanwhile-work, and what waits says for what", async (
   await page.goto(empty.url + "/order");
   await addSteps(page, "fit the propeller, 2-2-4 h, needs propeller", "track the propeller, 1 h, after fit the propeller", "wire the right wing, 3-4-6 h");
   await expect(page.locator(".tonight")).toContainText("wire the right wing");
+  await expect(page.locator("section[aria-labelledby=meanwhile]")).toContainText("wire the right wing");
+  await expect(page.locator("section[aria-labelledby=meanwhile]")).toContainText("you wait: the order propeller, expected " + day(1));
   await expect(page.locator("section[aria-labelledby=held]")).toContainText("waits for the order propeller, expected " + day(1));
   await expect(page.locator("section[aria-labelledby=held]")).toContainText("waits for fit the propeller");
   await page.goto(empty.url + "/money");

@@ -152,6 +152,7 @@ func (w *Workshop) unplanned(ctx context.Context, id string) (s OrderSheet, err 
 		s.Learning = p.Learn(part.Twin)
 		s.Plan, s.Steps = p.Taught(s.Learning), p.steps
 		s.learnt()
+		s.passed()
 		return err
 	})
 	return s, err
@@ -419,6 +420,18 @@ func (s *OrderSheet) learnt() {
 			one.Learnt += fmt.Sprintf("; the second of a pair takes you %.2f of the first (%d so far)", s.Learning.Factor, s.Learning.Pairs)
 		}
 		s.Steps[one.ID] = one
+	}
+}
+
+// passed says at each step that is not done, and has taken longer than was expected, that it has.
+func (s *OrderSheet) passed() {
+	for i, worked := range s.Plan.Worked() {
+		step := s.Plan.Steps[i]
+		if e := step.Expected(); step.State != plan.Done && worked > e {
+			one := s.Steps[step.ID]
+			one.Notes = append(one.Notes, fmt.Sprintf("has taken %.1f h, and %.1f h were expected", worked, e))
+			s.Steps[step.ID] = one
+		}
 	}
 }
 

@@ -35,6 +35,14 @@ func Routes(u *ui.UI) {
 	s := sheets{u}
 	u.Func("hours", spokenHours)
 	u.Func("bar", bar)
+	u.Func("visitAt", func(frame string, v planning.Visit) visitAt {
+		at, err := time.Parse("2006-01-02T15:04", v.From)
+		if err != nil {
+			return visitAt{frame, v, v.From}
+		}
+		return visitAt{frame, v, at.Format("Mon 2 Jan 2006, 15:04")}
+	})
+	u.Func("held", func(frame string, l heldLine) heldAt { return heldAt{frame, l} })
 	u.Func("walk", func(frame string, step Line) walk { return walk{frame, step} })
 	u.Func("of100", func(share float64) float64 { return 100 * share })
 	u.Func("moves", func(frame string, step overview.OrderStep) moves { return moves{frame, step} })
@@ -74,8 +82,11 @@ type view struct {
 	overview.OrderSheet
 	First      *Line // what to do tonight
 	Now        []Line
+	Meanwhile  []Line // of those that can be done now: what nothing waits for, while something is awaited
+	Awaits     string // what is awaited the soonest, in words
 	WithHelper []Line
-	Held       []heldLine
+	Held       []heldLine // by what no step brings: a release, an answer, an order, a cure, money
+	Behind     []heldLine // by other steps alone
 	Closing    []string
 	Band       string // when it is finished, as it may turn out
 	Ends       bool   // it ends with 90 % as it is planned
@@ -91,16 +102,32 @@ type view struct {
 	ByPerson   []string // whose hours they are, the most first
 	Who, Of    string
 	Typed      map[string]string
-	Paused     bool   // it was left alone for weeks
-	Owed       int    // questions that are open
-	Feed       string // the address of the calendar
-	Usual      bool   // no step was added yet: offer an order to start from
+	Ahead      []planning.Visit // the next four
+	Further    []planning.Visit
+	Over       []planning.Visit // the last one first
+	Paused     bool             // it was left alone for weeks
+	Owed       int              // questions that are open
+	Feed       string           // the address of the calendar
+	Usual      bool             // no step was added yet: offer an order to start from
 }
 
 // moves are the presses that say how far a step is.
 type moves struct {
 	Frame string
 	Step  overview.OrderStep
+}
+
+// heldAt is a held step in a list.
+type heldAt struct {
+	Frame string
+	Line  heldLine
+}
+
+// visitAt is a visit in a list.
+type visitAt struct {
+	Frame string
+	planning.Visit
+	When string
 }
 
 // walk is a step to walk to.
@@ -161,6 +188,16 @@ func (s sheets) show(c *gin.Context, id string, r ui.Refused) {
 			v.Owed++
 		}
 	}
+	for _, visit := range sheet.Visits {
+		switch over := sheet.At(visit.From).Add(time.Duration(visit.Hours * float64(time.Hour))).Before(sheet.Now.Add(-36 * time.Hour)); {
+		case over:
+			v.Over = append([]planning.Visit{visit}, v.Over...)
+		case len(v.Ahead) < 4:
+			v.Ahead = append(v.Ahead, visit)
+		default:
+			v.Further = append(v.Further, visit)
+		}
+	}
 	v.Paused = s.LongPause(c.Request.Context(), sheet.Airframe.ID)
 	for _, day := range planning.Days {
 		d := dayForm{Day: day}
@@ -206,7 +243,12 @@ func (v *view) lists() {
 		}
 		return l
 	}
+	v.Awaits = v.awaited()
 	for _, id := range v.Answer.Now {
+		if v.Awaits != "" && !v.waitedFor(id) {
+			v.Meanwhile = append(v.Meanwhile, of(id))
+			continue
+		}
 		v.Now = append(v.Now, of(id))
 	}
 	for _, id := range v.Answer.WithHelper {
@@ -217,13 +259,18 @@ func (v *view) lists() {
 		first := of(job.ID)
 		first.Tonight = v.evening(v.OrderSheet.At(job.Start), v.OrderSheet.At(job.End))
 		v.First = &first
-	} else if len(v.Now) > 0 {
-		v.First = &v.Now[0]
+	} else if can := slices.Concat(v.Now, v.Meanwhile); len(can) > 0 {
+		v.First = &can[0]
 	}
 	for _, h := range v.Answer.Held {
-		l := heldLine{Line: of(h.ID)}
+		l, behind := heldLine{Line: of(h.ID)}, true
 		for _, by := range h.By {
+			behind = behind && by.What == "step"
 			l.Why = append(l.Why, v.OrderSheet.Why(by))
+		}
+		if behind {
+			v.Behind = append(v.Behind, l)
+			continue
 		}
 		v.Held = append(v.Held, l)
 	}
@@ -256,6 +303,25 @@ func (v *view) lists() {
 			v.Done = append(v.Done, of(s.ID))
 		}
 	}
+}
+
+// awaited is what comes the soonest of what held steps wait for: an order, a cure.
+func (v *view) awaited() string {
+	soonest, says := "", ""
+	for _, h := range v.Answer.Held {
+		for _, by := range h.By {
+			if (by.What == "order" || by.What == "cure") && (says == "" || by.Until != "" && (soonest == "" || by.Until < soonest)) {
+				soonest, says = by.Until, strings.TrimPrefix(v.OrderSheet.Why(by), "waits for ")
+			}
+		}
+	}
+	return says
+}
+
+// waitedFor tells whether any step that is not done comes after one.
+func (v *view) waitedFor(id string) bool {
+	at := slices.IndexFunc(v.Plan.Steps, func(s plan.Step) bool { return s.ID == id })
+	return slices.ContainsFunc(v.Plan.Steps, func(s plan.Step) bool { return s.State != plan.Done && slices.Contains(s.After, at) })
 }
 
 // evening says how much of a step its first evening holds, where that is not all of it.
