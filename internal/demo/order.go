@@ -65,7 +65,7 @@ func (d *filling) order(ctx context.Context, now time.Time) {
 		if line.assembly != "" {
 			n.Assembly = ID(line.assembly)
 		}
-		d.do(d.AddStep(ctx, n))
+		d.do(d.Planning.AddStep(ctx, n))
 		if line.state != "" {
 			d.do(d.Planning.MoveStep(ctx, planning.StepMoved{Form: d.form(), Step: ID(fmt.Sprint("step ", i)), Seen: plan.Open, State: line.state}))
 		}

@@ -99,7 +99,7 @@ func (d *filling) years(ctx context.Context, now time.Time) {
 		if s.assembly != "" {
 			n.Assembly = ID(s.assembly)
 		}
-		d.do(d.AddStep(ctx, n))
+		d.do(d.Planning.AddStep(ctx, n))
 	}
 	var records [][]string
 	done := map[int]time.Time{}
@@ -232,7 +232,7 @@ func (d *filling) bought(ctx context.Context, now time.Time) {
 // asks asks the supplier of an order: over the wire where there is one, else as it would answer.
 func (d *filling) asks(ctx context.Context, form ledger.Form, order string) {
 	if d.Supplier != nil {
-		d.do(d.AskSupplier(ctx, form, ID(order)))
+		d.do(d.AskSupplier(ctx, form, ID(order), false))
 		return
 	}
 	s, today := simulated.Supplier{Seed: Seed}, d.clock.now.Format(time.DateOnly)

@@ -17,9 +17,9 @@ import (
 	"orpine/internal/supplier"
 )
 
-// AskSupplier orders something over the wire, or asks how far it is, and keeps the answer.
-// Problems are at "order".
-func (w *Workshop) AskSupplier(ctx context.Context, form ledger.Form, id string) error {
+// AskSupplier orders something over the wire, or asks how far it is, or only what it costs, and
+// keeps the answer. Problems are at "order".
+func (w *Workshop) AskSupplier(ctx context.Context, form ledger.Form, id string, onlyQuote bool) error {
 	o, err := w.wired(ctx, id)
 	if err != nil {
 		return err
@@ -27,10 +27,16 @@ func (w *Workshop) AskSupplier(ctx context.Context, form ledger.Form, id string)
 	today := w.Ledger.Now().Format(time.DateOnly)
 	n := planning.OrderTold{Form: form, Order: id, Ref: o.Ref}
 	var st supplier.Standing
-	if o.Ref == "" {
-		st, err = w.Supplier.Order(ctx, supplier.Asked{ID: o.ID, Item: o.Name, Count: max(o.Count, 1), Hand: o.Hand, Day: today})
+	what := supplier.Asked{ID: o.ID, Item: o.Name, Count: max(o.Count, 1), Hand: o.Hand, Day: today}
+	switch {
+	case onlyQuote:
+		st.Quote, err = w.Supplier.Quote(ctx, what)
+		days := int64(st.LeadDays)
+		n.Lead, st.Ref, st.Says = &days, o.Ref, fmt.Sprintf("%d days", days)
+	case o.Ref == "":
+		st, err = w.Supplier.Order(ctx, what)
 		n.Asked = true
-	} else {
+	default:
 		st, err = w.Supplier.Standing(ctx, o.Ref, today, o.Returned)
 	}
 	if err != nil {

@@ -110,7 +110,7 @@ func factsOf(o query.PlanOrder) ordered {
 
 // move writes how far an order is.
 func (f ordered) move(ctx context.Context, q *query.Queries, e ledger.Entry, id string) error {
-	return q.MovePlanOrder(ctx, query.MovePlanOrderParams{Asked: f.Asked, Promised: f.Promised, Sent: f.Sent, Arrived: f.Arrived, Place: f.Place, Came: f.Came, Returned: f.Returned, Credited: f.Credited, Ref: f.Ref, Price: f.price(), Revised: e.Seq, ID: id})
+	return q.MovePlanOrder(ctx, query.MovePlanOrderParams{LeadDays: f.Lead, Asked: f.Asked, Promised: f.Promised, Sent: f.Sent, Arrived: f.Arrived, Place: f.Place, Came: f.Came, Returned: f.Returned, Credited: f.Credited, Ref: f.Ref, Price: f.price(), Revised: e.Seq, ID: id})
 }
 
 // what reads hand, count and price.
@@ -360,6 +360,7 @@ type OrderTold struct {
 	Price    *int64 `json:"price,omitempty" form:"-"` // minor units
 	Credited string `json:"credited,omitempty" form:"-"`
 	Asked    bool   `json:"asked,omitempty" form:"-"` // it was placed by this
+	Lead     *int64 `json:"lead,omitempty" form:"-"`  // days, as it was quoted
 	Says     string `json:"says,omitempty" form:"-"`
 }
 
@@ -399,6 +400,9 @@ func (p *Planning) Told(ctx context.Context, n OrderTold) error {
 		}
 		if n.Price != nil {
 			f.Cost = n.Price
+		}
+		if n.Lead != nil && *n.Lead >= 0 && *n.Lead <= 10_000 {
+			f.Lead = *n.Lead
 		}
 		if n.Credited != "" && f.Returned != "" && n.Credited <= today {
 			f.Credited = n.Credited

@@ -1,6 +1,7 @@
 package planning_test
 
 import (
+	"net/http/httptest"
 	"strings"
 	"testing"
 	"time"
@@ -13,6 +14,8 @@ import (
 	"orpine/internal/core/plan"
 	"orpine/internal/demo"
 	"orpine/internal/planning"
+	"orpine/internal/supplier"
+	"orpine/internal/supplier/simulated"
 	"orpine/test/loft"
 )
 
@@ -312,4 +315,76 @@ func TestAfterAPauseItSaysWhereOneWas(t *testing.T) {
 	assert.NotEmpty(t, r.Late)
 	assert.Len(t, r.Owed, 3, "what is due, and what something waits for")
 	assert.True(t, l.LongPause(l.Ctx(), demo.ID("samphire")))
+}
+
+// A supplier is asked what it costs, ordered from, and asked how far it is; sent again it is one
+// order, and what cannot be is refused with nothing changed.
+func TestASupplierIsAskedOverTheWire(t *testing.T) {
+	l := loft.Bench(t, 4)
+	frame, ctx := loft.BenchFrame, l.Ctx()
+	server := httptest.NewServer(simulated.Supplier{Seed: 5}.Handler())
+	defer server.Close()
+	id := loft.ID("rib")
+	require.NoError(t, l.Planning.AddOrder(ctx, planning.NewOrder{Form: loft.Named("rib"), Airframe: frame, Name: "rib 3", Supplier: "Counter", Hand: "right"}))
+	assert.Contains(t, loft.Problems(t, l.AskSupplier(ctx, l.Form(), id, false))["order"], "is not asked over the wire")
+	var err error
+	l.Supplier, err = supplier.New("counter=" + server.URL)
+	require.NoError(t, err)
+	now := func() planning.Order { return order(t, l, frame).Ordered[0] }
+	require.NoError(t, l.AskSupplier(ctx, l.Form(), id, true))
+	quoted := now()
+	assert.Positive(t, quoted.Price)
+	assert.Positive(t, quoted.Lead)
+	assert.Equal(t, "to be asked for", quoted.State(), "a quote orders nothing")
+	form := l.Form()
+	require.NoError(t, l.AskSupplier(ctx, form, id, false))
+	before := l.Log(1)[0].Seq
+	ordered := now()
+	assert.Equal(t, "promised", ordered.State())
+	assert.Equal(t, quoted.Price, ordered.Price)
+	assert.Equal(t, l.Now.AddDate(0, 0, ordered.Lead).Format(time.DateOnly), ordered.Promised)
+	_, err = l.Parcel(ctx, id)
+	assert.Contains(t, loft.Problems(t, err)["order"], "it has not come yet")
+	assert.Contains(t, loft.Problems(t, l.AskSupplier(ctx, form, id, false))[""], "was sent before with something else in it")
+	assert.Equal(t, before, l.Log(1)[0].Seq)
+	l.Now = l.Now.AddDate(0, 2, 0)
+	require.NoError(t, l.AskSupplier(ctx, l.Form(), id, false))
+	assert.Equal(t, "sent", now().State(), "delivered is not arrived: nobody has looked at it")
+	parcel, err := l.Parcel(ctx, id)
+	require.NoError(t, err)
+	assert.Equal(t, "rib 3 right", parcel.Label)
+	require.NoError(t, l.Planning.Come(ctx, planning.OrderCame{Form: l.Form(), Order: id, Hand: "left"}))
+	require.NoError(t, l.Planning.MoveOrder(ctx, planning.OrderMoved{Form: l.Form(), Order: id, What: "returned"}))
+	l.Now = l.Now.AddDate(0, 0, 12)
+	require.NoError(t, l.AskSupplier(ctx, l.Form(), id, false))
+	assert.Equal(t, "credited", now().State())
+	require.NoError(t, l.Planning.SetMoney(ctx, planning.MoneySet{Form: l.Form(), Airframe: frame, Saved: "10 USD", PerMonth: "1"}))
+	require.NoError(t, l.Right("order", id, amending.Change, map[string]string{"price": "7 USD"}))
+	require.NoError(t, l.AskSupplier(ctx, l.Form(), id, true))
+	assert.Equal(t, int64(700), now().Price, "a price in another currency is not taken over")
+	server.Close()
+	assert.Contains(t, loft.Problems(t, l.AskSupplier(ctx, l.Form(), id, false))["order"], "does not answer now")
+	l.Verify()
+}
+
+// In the total of the kit, and in what comes of a pair, nothing is taken for granted.
+func TestATotalThatDisagreesIsPointedOut(t *testing.T) {
+	l := loft.Bench(t, 4)
+	frame, ctx := loft.BenchFrame, l.Ctx()
+	require.NoError(t, l.Planning.SetMoney(ctx, planning.MoneySet{Form: l.Form(), Airframe: frame, Saved: "100 NOK", PerMonth: "50", Total: "900"}))
+	require.NoError(t, l.Planning.AddStage(ctx, planning.NewStage{Form: l.Form(), Airframe: frame, Name: "wing", Price: "700", Lead: "10"}))
+	s := order(t, l, frame)
+	require.Len(t, s.Answer.Findings, 1)
+	assert.Equal(t, "total-differs", s.Answer.Findings[0].Code)
+	assert.Contains(t, loft.Problems(t, l.Planning.SetMoney(ctx, planning.MoneySet{Form: l.Form(), Airframe: frame, Saved: "100 NOK", PerMonth: "50", Total: "900 EUR"}))["total"], "another currency")
+	limits := s.Limits()
+	assert.Equal(t, -1, limits.Work, "nobody said when anybody works")
+	assert.Contains(t, limits.Says(), "no evenings for them")
+	require.NoError(t, l.Planning.SetWeek(ctx, planning.WeekSet{Form: l.Form(), Airframe: frame, From: map[string]string{"tue": "19:00"}, Long: map[string]string{"tue": "2"}}))
+	assert.Contains(t, order(t, l, frame).Limits().Says(), "Money limits: ")
+	add(t, l, frame, "long", "paint it, 500 h")
+	assert.Contains(t, order(t, l, frame).Limits().Says(), "Hours limit: ")
+	require.NoError(t, l.Planning.SetMoney(ctx, planning.MoneySet{Form: l.Form(), Airframe: frame, Saved: "1 NOK", PerMonth: "0"}))
+	assert.Contains(t, order(t, l, frame).Limits().Says(), "never paid")
+	l.Verify()
 }

@@ -35,7 +35,7 @@ func TestTheOrderSheetSaysWhatIsNextAndWhatIsHeld(t *testing.T) {
 	v.Refused("on which day", frame+"/visits", "who", "kept words", "date", "Saturday", "from", "09:00", "long", "3 h")
 	v.Refused("2 or more", frame+"/visits", "who", "kept words", "date", "2026-06-06", "from", "09:00", "long", "3 h", "people", "1")
 	v.Done(frame+"/visits", "who", "Robin", "date", "2026-06-06", "from", "09:00", "long", "3 h", "people", "3")
-	v.Sees("/order", "Robin, 2026-06-06T09:00")
+	v.Sees("/order", "Robin, Sat 6 Jun 2026, 09:00")
 	past := planning.NewVisit{Form: loft.Named("past visit"), Airframe: demo.ID("samphire"), Date: v.Now.AddDate(0, 0, -2).Format("2006-01-02"), From: "18:00", Long: "3 h", Who: "Robin"}
 	require.NoError(t, v.Planning.AddVisit(v.Ctx(), past))
 	evening := "/order/visits/" + loft.ID("past visit")
@@ -86,8 +86,14 @@ func TestTheScheduleIsACalendar(t *testing.T) {
 	for _, e := range cal.Events() {
 		names[e.GetProperty(ics.ComponentPropertySummary).Value] = true
 		from, err := e.GetStartAt()
+		if err != nil { // what is expected is expected on a day
+			from, err = e.GetAllDayStartAt()
+		}
 		require.NoError(t, err)
 		to, err := e.GetEndAt()
+		if err != nil {
+			to, err = e.GetAllDayEndAt()
+		}
 		require.NoError(t, err)
 		assert.False(t, to.Before(from))
 	}
@@ -96,6 +102,11 @@ func TestTheScheduleIsACalendar(t *testing.T) {
 	}
 	assert.True(t, names["bond the canopy frame: cures"])
 	assert.True(t, names["Visit: helper"])
+	assert.True(t, names["Expected: canopy screws"])
+	assert.True(t, names["right ribs, first side: may be turned over"])
+	assert.Empty(t, page.Header().Get("Content-Disposition"), "a calendar reads it anew each hour")
+	assert.Contains(t, page.Body.String(), "REFRESH-INTERVAL")
+	assert.Contains(t, v.Get("/order.ics?file=yes").Header().Get("Content-Disposition"), "order.ics")
 }
 
 // What a builder says of a bay, of a notice, and of the other side, at their sheets.

@@ -80,7 +80,7 @@ SELECT * FROM plan_orders WHERE id = ?;
 SELECT * FROM plan_orders WHERE airframe_id = ? AND withdrawn = '' ORDER BY entry, id;
 
 -- name: MovePlanOrder :exec
-UPDATE plan_orders SET asked = ?, promised = ?, sent = ?, arrived = ?, place = ?, came = ?, returned = ?, credited = ?, ref = ?, price = ?, revised = ? WHERE id = ?;
+UPDATE plan_orders SET lead_days = ?, asked = ?, promised = ?, sent = ?, arrived = ?, place = ?, came = ?, returned = ?, credited = ?, ref = ?, price = ?, revised = ? WHERE id = ?;
 
 -- name: ChangePlanOrder :exec
 UPDATE plan_orders SET name = ?, supplier = ?, lead_days = ?, asked = ?, promised = ?, sent = ?, arrived = ?, hand = ?, count = ?, price = ?, place = ?, returned = ?, credited = ?, revised = ? WHERE id = ?;

@@ -375,10 +375,11 @@ func (q *Queries) LastSession(ctx context.Context, airframeID string) (string, e
 }
 
 const movePlanOrder = `-- name: MovePlanOrder :exec
-UPDATE plan_orders SET asked = ?, promised = ?, sent = ?, arrived = ?, place = ?, came = ?, returned = ?, credited = ?, ref = ?, price = ?, revised = ? WHERE id = ?
+UPDATE plan_orders SET lead_days = ?, asked = ?, promised = ?, sent = ?, arrived = ?, place = ?, came = ?, returned = ?, credited = ?, ref = ?, price = ?, revised = ? WHERE id = ?
 `
 
 type MovePlanOrderParams struct {
+	LeadDays int64
 	Asked    string
 	Promised string
 	Sent     string
@@ -395,6 +396,7 @@ type MovePlanOrderParams struct {
 
 func (q *Queries) MovePlanOrder(ctx context.Context, arg MovePlanOrderParams) error {
 	_, err := q.db.ExecContext(ctx, movePlanOrder,
+		arg.LeadDays,
 		arg.Asked,
 		arg.Promised,
 		arg.Sent,

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"html"
 	"html/template"
+	"slices"
 	"time"
 )
 
@@ -13,6 +14,16 @@ type Weeks struct {
 	From   time.Time // the Monday of the first week
 	Jobs   []WeekJob
 	Visits [][2]time.Time
+	// Evenings are the builder's own stretches, and Due what is expected.
+	Evenings []time.Time
+	Due      []WeekDue
+}
+
+// WeekDue is something that is expected on a day.
+type WeekDue struct {
+	Name string
+	At   time.Time
+	Late bool
 }
 
 // WeekJob is a step in the strip.
@@ -28,6 +39,12 @@ type WeekJob struct {
 const (
 	mostWeeks = 16
 	mostJobs  = 24
+)
+
+// mostDue is how many things that are expected are drawn, and dueHigh how high the line of each is.
+const (
+	mostDue = 6
+	dueHigh = 16.0
 )
 
 // letterWide is about how wide a letter of a note is.
@@ -49,8 +66,10 @@ func (w Weeks) Draw() template.HTML {
 	const top, line = 34.0, 26.0
 	c := &canvas{}
 	width := figureWidth - 20
-	height := top + line*float64(len(jobs)) + 10
 	end := w.From.AddDate(0, 0, 7*weeks)
+	due := slices.DeleteFunc(slices.Clone(w.Due), func(d WeekDue) bool { return d.At.Before(w.From) || !d.At.Before(end) })
+	due = due[:min(len(due), mostDue)]
+	height := top + line*float64(len(jobs)) + 10 + dueHigh*float64(len(due))
 	x := func(t time.Time) float64 {
 		share := t.Sub(w.From).Seconds() / end.Sub(w.From).Seconds()
 		return 10 + width*min(max(share, 0), 1)
@@ -65,6 +84,25 @@ func (w Weeks) Draw() template.HTML {
 		c.line("hair", point{x(at), top - 6}, point{x(at), height - 4})
 		if k < weeks && (weeks <= 8 || k%2 == 0) {
 			c.text("note", point{x(at) + 4, top - 12}, at.Format("2 Jan"))
+		}
+	}
+	for _, e := range w.Evenings {
+		if !e.Before(w.From) && e.Before(end) {
+			c.line("evening", point{x(e), top - 10}, point{x(e), top - 5})
+		}
+	}
+	for i, d := range due {
+		y := top + line*float64(len(jobs)) + 10 + dueHigh*float64(i)
+		kind := "due"
+		if d.Late {
+			kind += " late"
+		}
+		c.line(kind, point{x(d.At), top - 6}, point{x(d.At), y + 4})
+		says := d.Name + ", due " + d.At.Format("2 Jan")
+		if x(d.At) > figureWidth*0.62 {
+			c.text("note end "+kind, point{x(d.At) - 5, y + 8}, says)
+		} else {
+			c.text("note "+kind, point{x(d.At) + 5, y + 8}, says)
 		}
 	}
 	for i, j := range jobs {

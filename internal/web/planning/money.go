@@ -166,7 +166,7 @@ func (s sheets) askSupplier(c *gin.Context) {
 	var n planning.OrderTold
 	err := ui.Bind(c, &n)
 	if err == nil {
-		err = s.AskSupplier(c.Request.Context(), n.Form, n.Order)
+		err = s.AskSupplier(c.Request.Context(), n.Form, n.Order, c.PostForm("quote") != "")
 	}
 	s.moneyDone(c, err, n.Order)
 }

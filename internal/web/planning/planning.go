@@ -189,7 +189,7 @@ func (s sheets) show(c *gin.Context, id string, r ui.Refused) {
 		}
 	}
 	for _, visit := range sheet.Visits {
-		switch over := sheet.At(visit.From).Add(time.Duration(visit.Hours * float64(time.Hour))).Before(sheet.Now.Add(-36 * time.Hour)); {
+		switch over := sheet.At(visit.From).Add(time.Duration(visit.Hours * float64(time.Hour))).Before(sheet.Now.AddDate(0, 0, -4)); {
 		case over:
 			v.Over = append([]planning.Visit{visit}, v.Over...)
 		case len(v.Ahead) < 4:
@@ -347,6 +347,18 @@ func strip(base string, s overview.OrderSheet) template.HTML {
 		w.Jobs = append(w.Jobs, drawing.WeekJob{Name: step.Name, Href: href, From: s.At(job.Start), To: s.At(job.End), Cured: s.At(job.Cured), Helper: step.People > 1,
 			Says: s.At(job.Start).Format("Mon 2 Jan 15:04") + " to " + s.At(job.End).Format("Mon 2 Jan 15:04")})
 	}
+	for n := range 7 * 17 {
+		day := w.From.AddDate(0, 0, n)
+		if stretch := s.Week[planning.Days[(int(day.Weekday())+6)%7]]; stretch.Minutes > 0 {
+			w.Evenings = append(w.Evenings, time.Date(day.Year(), day.Month(), day.Day(), 0, stretch.From, 0, 0, day.Location()))
+		}
+	}
+	for _, o := range s.Answer.Orders {
+		if at, err := time.ParseInLocation(time.DateOnly, o.Expected, s.Now.Location()); err == nil {
+			w.Due = append(w.Due, drawing.WeekDue{Name: s.OrderName(o.ID), At: at, Late: o.Overdue})
+		}
+	}
+	slices.SortStableFunc(w.Due, func(a, b drawing.WeekDue) int { return a.At.Compare(b.At) })
 	for _, v := range s.Plan.Visits {
 		w.Visits = append(w.Visits, [2]time.Time{s.Plan.Zone.Time(v.From), s.Plan.Zone.Time(v.To)})
 	}
