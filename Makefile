@@ -48,6 +48,8 @@ fuzz: ## a minute of fuzzing for each parser
 	$(GO) test ./internal/core/quantity -run '^$$' -fuzz FuzzLength -fuzztime 1m
 	$(GO) test ./internal/core/quantity -run '^$$' -fuzz FuzzAngle -fuzztime 1m
 	$(GO) test ./internal/exchange -run '^$$' -fuzz FuzzHoles -fuzztime 1m
+	$(GO) test ./internal/exchange -run '^$$' -fuzz FuzzHours -fuzztime 1m
+	$(GO) test ./internal/core/plan -run '^$$' -fuzz FuzzLine -fuzztime 1m
 	$(GO) test ./internal/riveting -run '^$$' -fuzz FuzzRowForm -fuzztime 1m
 	$(GO) test ./internal/worksheet -run '^$$' -fuzz FuzzWorksheet -fuzztime 1m
 

@@ -137,11 +137,11 @@ func (d *filling) riveted(ctx context.Context) {
 func (d *filling) stores(ctx context.Context) {
 	samphire := ID("samphire")
 	for _, n := range []stores.NewPart{
-		{Form: named("rib right"), Number: "S2-57-3R", Name: "aileron rib 3, right", Hand: "right", Supplier: "kit, crate 4", Lot: "2207", Process: "pressed", Condition: "label reads right; holes as on the left one",
+		{Form: named("rib right"), Number: "S2-57-3R", Name: "aileron rib 3, right", Hand: "right", Supplier: "kit maker", Lot: "2207", Process: "pressed", Condition: "label reads right; holes as on the left one",
 			Place: "shelf C", Clue: "with the flange down, the large hole lies ahead", Assembly: ID("aileron right"), Check: Check("aileron rib", 0)},
-		{Form: named("rib left"), Number: "S2-57-3L", Name: "aileron rib 3, left", Hand: "left", Supplier: "kit, crate 4", Lot: "2207", Process: "pressed", Condition: "sound", Place: "shelf C", Clue: "with the flange down, the large hole lies ahead", Assembly: ID("aileron left")},
-		{Form: named("stringer left"), Number: "S2-53-12", Name: "boom stringer, left", Hand: "left", Supplier: "kit, crate 2", Lot: "2118", Process: "solution treated", Condition: "a scratch at frame 5, polished out", Assembly: ID("tail boom"), Row: ID("row 3"), Clue: "the joggle faces aft"},
-		{Form: named("stringer spare"), Number: "S2-53-12", Name: "boom stringer, spare", Hand: "either", Supplier: "kit, crate 2", Process: "solution treated", Condition: "sound", Place: "rack over the bench"},
+		{Form: named("rib left"), Number: "S2-57-3L", Name: "aileron rib 3, left", Hand: "left", Supplier: "kit maker", Lot: "2207", Process: "pressed", Condition: "sound", Place: "shelf C", Clue: "with the flange down, the large hole lies ahead", Assembly: ID("aileron left")},
+		{Form: named("stringer left"), Number: "S2-53-12", Name: "boom stringer, left", Hand: "left", Supplier: "kit maker", Lot: "2118", Process: "solution treated", Condition: "a scratch at frame 5, polished out", Assembly: ID("tail boom"), Row: ID("row 3"), Clue: "the joggle faces aft"},
+		{Form: named("stringer spare"), Number: "S2-53-12", Name: "boom stringer, spare", Hand: "either", Supplier: "kit maker", Process: "solution treated", Condition: "sound", Place: "rack over the bench"},
 	} {
 		n.Airframe = samphire
 		d.do(d.Stores.AddPart(ctx, n))

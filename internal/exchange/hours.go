@@ -33,13 +33,14 @@ type HoursLine struct {
 func ReadHours(data string) (lines []HoursLine, wrong []string) {
 	data = strings.TrimPrefix(data, "\ufeff")
 	r := csv.NewReader(strings.NewReader(data))
-	r.TrimLeadingSpace, r.FieldsPerRecord = true, -1
+	r.FieldsPerRecord = -1
 	first, _, _ := strings.Cut(data, "\n")
 	for _, comma := range []rune{';', '\t'} {
 		if strings.Count(first, string(comma)) > strings.Count(first, string(r.Comma)) {
 			r.Comma = comma
 		}
 	}
+	r.TrimLeadingSpace = r.Comma != '\t' // a tab is a space to it
 	header, err := r.Read()
 	if err != nil {
 		return nil, []string{"is empty: a first line with the names of the columns is wanted: " + strings.Join(HoursHeader, ", ")}
@@ -56,10 +57,10 @@ func ReadHours(data string) (lines []HoursLine, wrong []string) {
 		if errors.Is(err, io.EOF) {
 			break
 		}
-		n, _ := r.FieldPos(0)
 		if err != nil {
 			return nil, append(wrong, fmt.Sprintf("cannot be read as CSV: %v", err))
 		}
+		n, _ := r.FieldPos(0)
 		if len(lines) == MostHours {
 			return nil, []string{fmt.Sprintf("has more than %d lines: bring it in parts", MostHours)}
 		}

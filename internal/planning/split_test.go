@@ -388,3 +388,15 @@ func TestATotalThatDisagreesIsPointedOut(t *testing.T) {
 	assert.Contains(t, order(t, l, frame).Limits().Says(), "never paid")
 	l.Verify()
 }
+
+// Before a rivet of a spoilt part is drilled out, the row says what a new part would take: by what
+// its supplier took so far, and how late it comes.
+func TestARowSaysWhatASpoiltPartWouldWaitFor(t *testing.T) {
+	l := loft.Demo(t)
+	s, err := l.Row(l.Ctx(), demo.ID("row 3"))
+	require.NoError(t, err)
+	require.NotEmpty(t, s.Waits)
+	assert.Equal(t, "kit maker", s.Waits[0].Supplier)
+	assert.Greater(t, s.Waits[0].Days, 40)
+	assert.Contains(t, s.Waits[0].Says(), "a new one takes about")
+}

@@ -11,6 +11,7 @@ import (
 	"os"
 	"path/filepath"
 	"strings"
+	"sync"
 
 	"github.com/gofrs/flock"
 )
@@ -132,21 +133,46 @@ func copyFile(from, to string) error {
 	return errors.Join(err, out.Close())
 }
 
+// blank is an empty workshop with the tables of today, made once: migrations take longer than the
+// replay of a small journal.
+var blank = sync.OnceValues(func() (data []byte, err error) {
+	dir, err := os.MkdirTemp("", "orpine-blank-")
+	if err != nil {
+		return nil, err
+	}
+	defer func() { err = errors.Join(err, os.RemoveAll(dir)) }()
+	path := filepath.Join(dir, FileName)
+	db, err := sql.Open("sqlite", dsn(path, url.Values{"_pragma": {"journal_mode(OFF)", "synchronous(OFF)"}}))
+	if err != nil {
+		return nil, err
+	}
+	_, err = migrate(context.Background(), db, true)
+	if err := errors.Join(err, db.Close()); err != nil {
+		return nil, err
+	}
+	return os.ReadFile(path)
+})
+
 // Scratch opens an empty workshop with the tables of today, to replay a journal into.
 // It is gone when it is closed; nothing in it is made to last.
-func Scratch(ctx context.Context) (*Store, error) {
+func Scratch(context.Context) (*Store, error) {
+	data, err := blank()
+	if err != nil {
+		return nil, fmt.Errorf("making the tables for a replay: %w", err)
+	}
 	dir, err := os.MkdirTemp("", "orpine-scratch-")
 	if err != nil {
 		return nil, fmt.Errorf("making room for a replay: %w", err)
 	}
-	db, err := sql.Open("sqlite", dsn(filepath.Join(dir, FileName), url.Values{"_pragma": {"journal_mode(OFF)", "synchronous(OFF)", "locking_mode(EXCLUSIVE)"}}))
+	path := filepath.Join(dir, FileName)
+	if err := os.WriteFile(path, data, 0o600); err != nil {
+		return nil, errors.Join(fmt.Errorf("making room for a replay: %w", err), os.RemoveAll(dir))
+	}
+	db, err := sql.Open("sqlite", dsn(path, url.Values{"_pragma": {"journal_mode(OFF)", "synchronous(OFF)", "locking_mode(EXCLUSIVE)"}}))
 	if err != nil {
 		return nil, errors.Join(err, os.RemoveAll(dir))
 	}
 	db.SetMaxOpenConns(1)
-	if _, err := migrate(ctx, db, true); err != nil {
-		return nil, errors.Join(err, db.Close(), os.RemoveAll(dir))
-	}
 	all := newPool(db, 1)
 	return &Store{read: all, write: all, clean: dir}, nil
 }

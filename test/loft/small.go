@@ -134,7 +134,9 @@ func (l *Loft) plans() {
 		do(l.Planning.AddVisit(ctx, planning.NewVisit{Form: Named(past), Airframe: frame, Date: "2026-05-02", From: "18:00", Long: "1 h", Who: "helper"}))
 		evening := planning.EveningTold{Form: l.Form(), Visit: ID(past), Steps: []string{ID(hung)}, From: "18:00", To: "19:00", Who: []string{"kit", "helper"}}
 		do(l.Planning.TellEvening(ctx, evening))
-		l.hardens(frame, i, do)
+		if i == 0 {
+			l.hardens(frame, i, do)
+		}
 		do(l.Right("session", ledger.Child(evening.ID, "hours 0"), amending.Change, map[string]string{"to": "18:50"}))
 		do(l.Right("visit", ID(past), amending.Withdraw, nil))
 		do(l.Right("stage", ID(fmt.Sprint("wing kit ", i)), amending.Change, map[string]string{"price": "7900"}))
@@ -278,16 +280,15 @@ func (l *Loft) hardens(frame string, i int, do func(error)) {
 	do(l.Asking.Ask(ctx, asking.NewQuestion{Form: Named(name("five")), Airframe: frame, Sort: asking.Contradiction, Text: "four rivets or five", Words: "four", Drawing: "five"}))
 	do(l.Asking.AnswerIt(ctx, asking.Answered{Form: l.Form(), Question: ID(name("five")), Answer: "the drawing", By: "inspector"}))
 	do(l.Coating.AddMaterial(ctx, coating.NewMaterial{Form: Named(name("primer")), Name: name("primer"), Table: "10; 3 h; 6 h; 4 d; 16 h; 14 d\n20; 80 min; 2 h; 2 d; 6 h; 7 d", Least: "1", Most: "2", Stop: "no metal shows", Caution: "mask and air"}))
+	do(l.Coating.AddMaterial(ctx, coating.NewMaterial{Form: Named(name("resin")), Name: name("resin"), Table: "20; 30 min; ; ; 8 h; 24 h"}))
 	do(l.Coating.Start(ctx, coating.NewClock{Form: Named(name("ribs")), Airframe: frame, Sort: "coat", What: "left ribs", Material: ID(name("primer")), Step: ID(name("fit")), Sides: "2", Temperature: "62 °F"}))
 	do(l.Coating.Pass(ctx, coating.ClockPassed{Form: l.Form(), Clock: ID(name("ribs")), Did: "coat", Temperature: "18", Why: "it was tacky enough"}))
 	do(l.Coating.End(ctx, coating.ClockEnded{Form: l.Form(), Clock: ID(name("ribs")), Outcome: "the other side is done by the painter"}))
 	do(l.Coating.Start(ctx, coating.NewClock{Form: Named(name("pot")), Airframe: frame, Sort: "mix", What: "120 g of resin", Temperature: "18", Full: "30 min"}))
-	if i == 0 {
-		n := planning.UsualLaid{Form: l.Form(), Airframe: frame, Usual: "canard", School: string(plan.OneByOne), Harder: plan.HardRight}
-		u, _ := plan.UsualOf("canard")
-		for k, s := range u.Steps {
-			n.Steps = append(n.Steps, planning.UsualEdited{Take: k > 7 && k < 13, Name: s.Name, Hours: "2-3-5 h"})
-		}
-		do(l.Planning.LayUsual(ctx, n))
+	n := planning.UsualLaid{Form: l.Form(), Airframe: frame, Usual: "canard", School: string(plan.OneByOne), Harder: plan.HardRight}
+	u, _ := plan.UsualOf("canard")
+	for k, s := range u.Steps {
+		n.Steps = append(n.Steps, planning.UsualEdited{Take: k > 7 && k < 13, Name: s.Name, Hours: "2-3-5 h"})
 	}
+	do(l.Planning.LayUsual(ctx, n))
 }

@@ -88,7 +88,7 @@ func (w Weeks) Draw() template.HTML {
 	}
 	for _, e := range w.Evenings {
 		if !e.Before(w.From) && e.Before(end) {
-			c.line("evening", point{x(e), top - 10}, point{x(e), top - 5})
+			c.line("evening", point{x(e), top - 6}, point{x(e), top - 1})
 		}
 	}
 	for i, d := range due {
