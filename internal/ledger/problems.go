@@ -118,6 +118,10 @@ func hides(r rune) bool {
 	return unicode.IsControl(r) || unicode.In(r, unicode.Zl, unicode.Zp, unicode.Bidi_Control)
 }
 
+// Plain tells whether a text is one line that hides nothing: what is read out of a file is held to
+// what a field is.
+func Plain(text string) bool { return unreadableText(text, false) == "" }
+
 func unreadableText(text string, lines bool) string {
 	if !utf8.ValidString(text) {
 		return "holds bytes that are no text (UTF-8)"

@@ -162,13 +162,9 @@ func (w *Workshop) partsOf(ctx context.Context, q *query.Queries, frame string) 
 	if err != nil {
 		return nil, err
 	}
-	sessions, err := planning.Sessions(ctx, q, frame, w.Ledger.When)
+	worked, err := planning.ByAssembly(ctx, q, frame, w.Ledger.When, w.Ledger.Now())
 	if err != nil {
 		return nil, err
-	}
-	worked := map[string]float64{}
-	for _, one := range sessions {
-		worked[one.AssemblyID] += one.Hours(w.Ledger.Now())
 	}
 	out := make([]Part, len(list))
 	for i, p := range list {

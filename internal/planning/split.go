@@ -216,6 +216,35 @@ func (p *Planning) DoneElse(ctx context.Context, n ElseDone) error {
 	return err
 }
 
+// ByAssembly are the hours that were worked at each assembly of an airframe, by its id: no minute
+// of a person counts twice, and hours at a step are hours at its assembly.
+func ByAssembly(ctx context.Context, q *query.Queries, frame string, when func(string) time.Time, now time.Time) (map[string]float64, error) {
+	steps, err := Steps(ctx, q, frame, when)
+	if err != nil {
+		return nil, err
+	}
+	sessions, err := Sessions(ctx, q, frame, when)
+	if err != nil {
+		return nil, err
+	}
+	p, at := plan.Plan{Zone: plan.ClockIn(now.Location()), Now: plan.Minute(now)}, map[string]int{}
+	for i, s := range steps {
+		at[s.ID] = i
+		p.Steps = append(p.Steps, plan.Step{ID: s.ID, Assembly: s.AssemblyID, Low: 1, Likely: 1, High: 1, People: 1, State: plan.Open})
+	}
+	for _, s := range sessions {
+		one := plan.Session{Who: s.Who, From: plan.Minute(s.From), To: p.Now, Category: s.Category, Step: -1, Assembly: s.AssemblyID}
+		if !s.Running() {
+			one.To = plan.Minute(s.To)
+		}
+		if i, ok := at[s.Step]; ok {
+			one.Step = i
+		}
+		p.Sessions = append(p.Sessions, one)
+	}
+	return p.Hours().ByAssembly, nil
+}
+
 // HoursIn is an existing sheet of hours that comes in.
 type HoursIn struct {
 	ledger.Form
@@ -343,6 +372,8 @@ func (r *bringing) session(l exchange.HoursLine) (s sessionSaved, err error) {
 		s.Category = Categories[0]
 	}
 	switch {
+	case !ledger.Plain(s.Who):
+		return s, fmt.Errorf("its name holds a control character")
 	case len([]rune(s.Who)) > ledger.MaxName:
 		return s, fmt.Errorf("its name is longer than %d letters", ledger.MaxName)
 	case !slices.Contains(Categories, s.Category):

@@ -14,6 +14,7 @@ import (
 	"orpine/internal/core/plan"
 	"orpine/internal/demo"
 	"orpine/internal/planning"
+	"orpine/internal/store/query"
 	"orpine/internal/supplier"
 	"orpine/internal/supplier/simulated"
 	"orpine/test/loft"
@@ -111,17 +112,23 @@ func TestHoursComeInFromAnotherSheet(t *testing.T) {
 	assert.InDelta(t, 2.5, h.ByStep[loft.ID("fit")], 1e-9)
 	assert.InDelta(t, 0.75, h.ByAssembly[loft.BenchBoom], 1e-9)
 	assert.Contains(t, loft.Problems(t, bring(good))["csv"], "all of it is here already")
+	require.NoError(t, bring("date,from,to,who,assembly\n"+at(l, -5)+",10:00,12:00,kit,Tail boom\n"+at(l, -5)+",11:00,12:30,kit,Tail boom\n"))
+	require.NoError(t, l.Ledger.View(ctx, func(q *query.Queries) error {
+		worked, err := planning.ByAssembly(ctx, q, frame, l.Ledger.When, l.Now)
+		assert.InDelta(t, 0.75+2.5, worked[loft.BenchBoom], 1e-9, "the hour in which both ran counts once")
+		return err
+	}))
 	require.NoError(t, bring(good+at(l, -6)+";;;2;;;;\n"), "one line more")
-	assert.InDelta(t, 8.75, order(t, l, frame).Answer.Hours.Total, 1e-9)
+	assert.InDelta(t, 11.25, order(t, l, frame).Answer.Hours.Total, 1e-9)
 	for says, csv := range map[string]string{
 		"is empty": "", "has no column “date”": "day,hours\n2026-01-02,1", "has no hours below": "date,hours\n",
 		`line 2: "2026-02-30" is no date`: "date,hours\n2026-02-30,1", "line 3: says neither from and to": "date,hours\n" + at(l, -5) + ",1\n" + at(l, -4) + ",\n", `from "7pm" is no time`: "date,from,to\n" + at(l, -5) + ",7pm,21:00",
 		`its category is "fun"`: "date,hours,category\n" + at(l, -5) + ",1,fun", "there is no assembly": "date,hours,assembly\n" + at(l, -5) + ",1,Keel", "there is no step": "date,hours,step\n" + at(l, -5) + ",1,fly it", "is after now": "date,hours\n" + at(l, 3) + ",1",
-		"do not fit into it": "date,hours\n" + at(l, -5) + ",10\n" + at(l, -5) + ",10\n" + at(l, -5) + ",10\n",
+		"holds a control character": "date,hours,who\n" + at(l, -5) + ",1,\"kit\tbuilder\"", "do not fit into it": "date,hours\n" + at(l, -5) + ",10\n" + at(l, -5) + ",10\n" + at(l, -5) + ",10\n",
 	} {
 		assert.Contains(t, loft.Problems(t, bring(csv))["csv"], says)
 	}
-	assert.InDelta(t, 8.75, order(t, l, frame).Answer.Hours.Total, 1e-9, "nothing of what is wrong")
+	assert.InDelta(t, 11.25, order(t, l, frame).Answer.Hours.Total, 1e-9, "nothing of what is wrong")
 	l.Verify()
 }
 

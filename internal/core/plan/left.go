@@ -17,6 +17,12 @@ func (p Plan) Worked() []float64 {
 	return worked
 }
 
+// Hours are what was worked, by person, category, assembly and step.
+func (p Plan) Hours() Hours {
+	h, _ := p.worked()
+	return h
+}
+
 // Weekly is how many hours of the week's own stretches there are.
 func (p Plan) Weekly() float64 {
 	minutes := 0
