@@ -15,7 +15,7 @@ test("ten steps are typed, planned and packed into a helper's evening", async ({
   for (const text of ["dimple the skin, 3 h", "prime the ribs, 2 h, whole, cures 12 h", "rivet the skin, 2-3-5 h, two people, after dimple and prime", "hang the aileron, 2 h, after rivet", "bush the brackets, 90 min", "lay the floor, 4 h", "run the lines, 6 h, after lay", "wire the panel, 20 h, after lay", "turn it over, 40 min, 3 people", "weigh it, 2 h, after hang and wire"]) {
     await line.fill(text);
     await page.keyboard.press("Enter");
-    await expect(page.locator(".steps").filter({ hasText: text.split(",")[0] }).first()).toBeVisible();
+    await expect(page.locator(".board li").filter({ hasText: text.split(",")[0] }).first()).toBeVisible();
     await expect(line).toHaveValue("");
   }
   for (const [day, from, long] of [["tue", "19:00", "2 h"], ["thu", "19:00", "2"], ["sat", "09:00", "6 h"]]) {

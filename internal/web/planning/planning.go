@@ -98,7 +98,6 @@ type view struct {
 	Done       []Line // steps added by hand that are done, the last five
 	At         []planning.Session
 	Hours      []hoursLine // the last eight
-	Earlier    []hoursLine
 	ByPerson   []string // whose hours they are, the most first
 	Who, Of    string
 	Typed      map[string]string
@@ -218,10 +217,8 @@ func (s sheets) show(c *gin.Context, id string, r ui.Refused) {
 		if one.Running() {
 			v.At = append(v.At, one)
 		}
-		if i < 8 {
+		if i < 8 { // the others are on the sheet of hours
 			v.Hours = append(v.Hours, h)
-		} else {
-			v.Earlier = append(v.Earlier, h)
 		}
 	}
 	p := s.Page(c, "order", "Order of work", v, ui.Footing{Label: "airframe", Text: sheet.Airframe.Name}, ui.Footing{Label: "steps", Text: fmt.Sprint(len(sheet.Steps))}, ui.Footing{Label: "hours", Text: spokenHours(sheet.Answer.Hours.Total)}, ui.Footing{Label: "sheet", Text: "O 1"})
