@@ -98,7 +98,7 @@ type view struct {
 	Done       []Line // steps added by hand that are done, the last five
 	At         []planning.Session
 	Hours      []hoursLine // the last eight
-	ByPerson   []string // whose hours they are, the most first
+	ByPerson   []string    // whose hours they are, the most first
 	Who, Of    string
 	Typed      map[string]string
 	Ahead      []planning.Visit // the next four
