@@ -2,6 +2,8 @@ package overview
 
 import (
 	"context"
+	"database/sql"
+	"errors"
 	"fmt"
 	"math"
 	"slices"
@@ -20,6 +22,9 @@ import (
 // AskSupplier orders something over the wire, or asks how far it is, or only what it costs, and
 // keeps the answer. Problems are at "order".
 func (w *Workshop) AskSupplier(ctx context.Context, form ledger.Form, id string, onlyQuote bool) error {
+	if done, err := w.toldBefore(ctx, form.ID, id); done || err != nil {
+		return err // its answer was lost, and not what was asked
+	}
 	o, err := w.wired(ctx, id)
 	if err != nil {
 		return err
@@ -63,6 +68,19 @@ func (w *Workshop) AskSupplier(ctx context.Context, form ledger.Form, id string,
 		return err
 	}
 	return w.Planning.Told(ctx, n)
+}
+
+// toldBefore tells whether a form asked a supplier of an order already, and the answer is kept.
+func (w *Workshop) toldBefore(ctx context.Context, form, order string) (done bool, err error) {
+	err = w.Ledger.View(ctx, func(q *query.Queries) error {
+		before, err := q.EntryByID(ctx, form)
+		if errors.Is(err, sql.ErrNoRows) {
+			return nil
+		}
+		done = before.Kind == planning.Told && strings.Contains(before.Content, order)
+		return err
+	})
+	return done, err
 }
 
 // wired is an order at the supplier that is asked over the wire.

@@ -4,14 +4,17 @@ import (
 	"context"
 	"fmt"
 	"slices"
+	"time"
 
 	"orpine/internal/airframe"
+	"orpine/internal/asking"
 	"orpine/internal/closing"
 	"orpine/internal/core/hold"
 	"orpine/internal/core/say"
 	"orpine/internal/gate"
 	"orpine/internal/holding"
 	"orpine/internal/measuring"
+	"orpine/internal/planning"
 	"orpine/internal/store/query"
 )
 
@@ -55,6 +58,7 @@ type Home struct {
 	Held       []Errand
 	Closing    []closing.Bay // spaces that will be closed, with what is still to be done inside
 	Done       int           // assemblies that are permanent
+	Late       []Errand      // orders that are overdue, or came wrong; and answers that are owed
 }
 
 // Home gathers the airframe of that id ("": the first), its assemblies with
@@ -75,10 +79,37 @@ func (w *Workshop) Home(ctx context.Context, id string) (home Home, err error) {
 				holds = append(holds, h.Hold)
 			}
 		}
-		home.Closing, err = w.Closing.Ahead(ctx, q, home.Airframe.ID, holds)
-		return err
+		if home.Closing, err = w.Closing.Ahead(ctx, q, home.Airframe.ID, holds); err != nil {
+			return err
+		}
+		return w.late(ctx, q, &home)
 	})
 	return home, err
+}
+
+// late adds what is late.
+func (w *Workshop) late(ctx context.Context, q *query.Queries, home *Home) error {
+	today, of := w.Ledger.Now().Format(time.DateOnly), "?airframe="+home.Airframe.ID+"#"
+	orders, err := planning.Orders(ctx, q, home.Airframe.ID)
+	if err != nil {
+		return err
+	}
+	for _, o := range orders {
+		switch {
+		case o.Arrived != "" || o.Credited != "":
+		case o.Came != "":
+			home.Late = append(home.Late, Errand{What: o.Name + " came wrong", Why: o.Came, Path: "/money" + of + o.ID})
+		case o.Promised != "" && o.Promised < today:
+			home.Late = append(home.Late, Errand{What: o.Name, Why: "from " + o.Supplier + ", promised for " + o.Promised, Path: "/money" + of + o.ID})
+		}
+	}
+	asks, err := asking.Questions(ctx, q, home.Airframe.ID, w.Ledger.When)
+	for _, a := range asks {
+		if a.Due(today) {
+			home.Late = append(home.Late, Errand{What: a.Text, Why: "no answer yet" + after(" from ", a.Whom), Path: "/questions" + of + a.ID})
+		}
+	}
+	return err
 }
 
 // assemblies are those of an airframe with their setups and judged holds, all from

@@ -144,16 +144,15 @@ func (w *Workshop) unplanned(ctx context.Context, id string) (s OrderSheet, err 
 		if err := w.evenings(ctx, q, &s, p); err != nil {
 			return err
 		}
-		assemblies, err := airframe.Assemblies(ctx, q, s.Airframe.ID)
-		for _, a := range assemblies {
-			s.Assemblies = append(s.Assemblies, Named{a.ID, a.Name})
+		if s.Assemblies, err = assembliesOf(ctx, q, s.Airframe.ID); err != nil {
+			return err
 		}
 		p.untangle()
 		s.Learning = p.Learn(part.Twin)
 		s.Plan, s.Steps = p.Taught(s.Learning), p.steps
 		s.learnt()
 		s.passed()
-		return err
+		return nil
 	})
 	return s, err
 }

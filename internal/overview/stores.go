@@ -100,12 +100,8 @@ func (w *Workshop) Store(ctx context.Context, id string) (s StoresSheet, err err
 		if s.Parts, err = w.partsOf(ctx, q, s.Airframe.ID); err != nil {
 			return err
 		}
-		assemblies, err := airframe.Assemblies(ctx, q, s.Airframe.ID)
-		if err != nil {
+		if s.Assemblies, err = assembliesOf(ctx, q, s.Airframe.ID); err != nil {
 			return err
-		}
-		for _, a := range assemblies {
-			s.Assemblies = append(s.Assemblies, Named{a.ID, a.Name})
 		}
 		rows, err := riveting.Standings(ctx, q, s.Airframe.ID)
 		if err != nil {

@@ -226,12 +226,9 @@ var orderMoved = &ledger.Kind[OrderMoved, ordered]{
 // MoveOrder says it. Problems are at "day" and "what".
 func (p *Planning) MoveOrder(ctx context.Context, n OrderMoved) error {
 	_, err := ledger.Do(ctx, p.ledger, orderMoved, n.Form, n, func(q *query.Queries) (f ordered, err error) {
-		o, err := q.PlanOrder(ctx, n.Order)
-		switch {
-		case err != nil:
-			return f, ledger.Found(err)
-		case o.Withdrawn != "":
-			return f, ledger.ErrNotFound
+		o, err := orderThere(ctx, q, n.Order)
+		if err != nil {
+			return f, err
 		}
 		now := orderOf(o)
 		if n.Seen != "" && n.Seen != now.State() {
@@ -297,12 +294,10 @@ func (p *Planning) Come(ctx context.Context, n OrderCame) error {
 	wrong := ledger.Problems{}
 	wrong.Text("place", &n.Place, ledger.MaxName, "")
 	_, err := ledger.Do(ctx, p.ledger, orderCame, n.Form, n, func(q *query.Queries) (f ordered, err error) {
-		o, err := q.PlanOrder(ctx, n.Order)
+		o, err := orderThere(ctx, q, n.Order)
 		switch {
 		case err != nil:
-			return f, ledger.Found(err)
-		case o.Withdrawn != "":
-			return f, ledger.ErrNotFound
+			return f, err
 		case n.Seen != "" && n.Seen != orderOf(o).State():
 			return f, ledger.Moved("it "+n.Seen, orderOf(o).State())
 		case o.Arrived != "":
@@ -364,8 +359,11 @@ type OrderTold struct {
 	Says     string `json:"says,omitempty" form:"-"`
 }
 
+// Told is the kind of entry that keeps what a supplier answered.
+const Told = "order-told"
+
 var orderTold = &ledger.Kind[OrderTold, ordered]{
-	Name: "order-told", Version: 1,
+	Name: Told, Version: 1,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n OrderTold, f ordered) error {
 		return f.move(ctx, q, e, n.Order)
 	},
@@ -377,12 +375,9 @@ var orderTold = &ledger.Kind[OrderTold, ordered]{
 // Told keeps what a supplier answered.
 func (p *Planning) Told(ctx context.Context, n OrderTold) error {
 	_, err := ledger.Do(ctx, p.ledger, orderTold, n.Form, n, func(q *query.Queries) (f ordered, err error) {
-		o, err := q.PlanOrder(ctx, n.Order)
-		switch {
-		case err != nil:
-			return f, ledger.Found(err)
-		case o.Withdrawn != "":
-			return f, ledger.ErrNotFound
+		o, err := orderThere(ctx, q, n.Order)
+		if err != nil {
+			return f, err
 		}
 		f = factsOf(o)
 		today := p.ledger.Now().Format(time.DateOnly)
@@ -419,11 +414,17 @@ func (p *Planning) Told(ctx context.Context, n OrderTold) error {
 
 // OrderByID is one order.
 func OrderByID(ctx context.Context, q *query.Queries, id string) (Order, error) {
+	o, err := orderThere(ctx, q, id)
+	return orderOf(o), err
+}
+
+// orderThere is an order that was not withdrawn.
+func orderThere(ctx context.Context, q *query.Queries, id string) (query.PlanOrder, error) {
 	o, err := q.PlanOrder(ctx, id)
 	if err == nil && o.Withdrawn != "" {
 		err = ledger.ErrNotFound
 	}
-	return orderOf(o), ledger.Found(err)
+	return o, ledger.Found(err)
 }
 
 func orderOf(r query.PlanOrder) Order {

@@ -274,18 +274,25 @@ func (p *Planning) MoveStep(ctx context.Context, n StepMoved) error {
 		if err := wrong.Err(); err != nil {
 			return f, err
 		}
-		s, err := q.PlanStep(ctx, n.Step)
+		s, err := stepThere(ctx, q, n.Step)
 		switch {
 		case err != nil:
-			return f, ledger.Found(err)
-		case s.Withdrawn != "":
-			return f, ledger.ErrNotFound
+			return f, err
 		case n.Seen != "" && n.Seen != s.State:
 			return f, ledger.Moved("the step "+n.Seen, s.State)
 		}
 		return named{s.Name}, nil
 	})
 	return err
+}
+
+// stepThere is a step that was not withdrawn.
+func stepThere(ctx context.Context, q *query.Queries, id string) (query.PlanStep, error) {
+	s, err := q.PlanStep(ctx, id)
+	if err == nil && s.Withdrawn != "" {
+		err = ledger.ErrNotFound
+	}
+	return s, ledger.Found(err)
 }
 
 // WeekSet is the builder's own evenings: by day, when they begin and how long they are.

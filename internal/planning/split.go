@@ -63,12 +63,10 @@ var stepSplit = &ledger.Kind[StepSplit, parted]{
 // each part has half of the hours; else the first part is what was worked, and is done.
 func (p *Planning) SplitStep(ctx context.Context, n StepSplit) error {
 	_, err := ledger.Do(ctx, p.ledger, stepSplit, n.Form, n, func(q *query.Queries) (f parted, err error) {
-		s, err := q.PlanStep(ctx, n.Step)
+		s, err := stepThere(ctx, q, n.Step)
 		switch {
 		case err != nil:
-			return f, ledger.Found(err)
-		case s.Withdrawn != "":
-			return f, ledger.ErrNotFound
+			return f, err
 		case n.Seen != "" && n.Seen != s.State:
 			return f, ledger.Moved("the step "+n.Seen, s.State)
 		case s.State == plan.Done:

@@ -352,7 +352,7 @@ func TestASupplierIsAskedOverTheWire(t *testing.T) {
 	assert.Equal(t, l.Now.AddDate(0, 0, ordered.Lead).Format(time.DateOnly), ordered.Promised)
 	_, err = l.Parcel(ctx, id)
 	assert.Contains(t, loft.Problems(t, err)["order"], "it has not come yet")
-	assert.Contains(t, loft.Problems(t, l.AskSupplier(ctx, form, id, false))[""], "was sent before with something else in it")
+	require.NoError(t, l.AskSupplier(ctx, form, id, false), "sent again after its answer was lost")
 	assert.Equal(t, before, l.Log(1)[0].Seq)
 	l.Now = l.Now.AddDate(0, 2, 0)
 	require.NoError(t, l.AskSupplier(ctx, l.Form(), id, false))

@@ -191,6 +191,7 @@ func TestTheSheetsAroundTheOrder(t *testing.T) {
 	v.Done(pass, "did", "turned over", "why", "hung by its edge")
 	v.Sees("/cures", "side 2 of 2: 0 coats")
 
+	v.Sees("/", "Late", "from kit maker, promised for")
 	v.Sees("/resume", "Released, and not done", "Rows half set", "row 3, left stringer", "Late, or wrong when it came", "brake lines")
 	v.Sees("/order/network", "The order as a network", "more are not drawn")
 	v.Sees("/order/network?step="+demo.ID("step 13"), "panel wiring", "Comes after", "lay the floor")
