@@ -66,21 +66,26 @@ func (p Plan) Band(seed uint64) (b Band, ok bool) {
 		return b, false
 	}
 	lengths := make([][]float64, len(open))
-	var finishes, ends []float64 // ends are 1 for what ends, as weights
-	for range draws {
+	// What each draw takes is drawn one after the other, so that a seed gives the same; the draws
+	// are then played through beside one another.
+	remaining := make([][]int64, draws)
+	for d := range draws {
 		factor := math.Exp(common*random.NormFloat64()-common*common/2) / (1 - lostShare*2*random.Float64())
-		other := *s.model
-		other.work.remaining = slices.Clone(s.work.remaining)
+		remaining[d] = slices.Clone(s.work.remaining)
 		for k, i := range open {
 			own := p.Steps[i].scatter(random)
 			if random.Float64() < reworkShare {
 				own *= 1 + reworkLong
 			}
-			other.work.remaining[i] = int64(max(1, math.Round(float64(s.work.remaining[i])*factor*own)))
-			lengths[k] = append(lengths[k], float64(other.work.remaining[i])/factor)
+			remaining[d][i] = int64(max(1, math.Round(float64(s.work.remaining[i])*factor*own)))
+			lengths[k] = append(lengths[k], float64(remaining[d][i])/factor)
 		}
-		run := other.schedule()
-		finish := p.Now
+	}
+	finishes := make([]float64, draws)
+	spread(draws, func(d int) {
+		other := *s.model
+		other.work.remaining = remaining[d]
+		run, finish := other.schedule(), p.Now
 		for _, i := range open {
 			if run.ended[i] < 0 { // too long for any stretch, or for the visits that there are
 				finish = never
@@ -88,11 +93,13 @@ func (p Plan) Band(seed uint64) (b Band, ok bool) {
 			}
 			finish = max(finish, run.ended[i]+s.work.cure[i])
 		}
-		if finishes = append(finishes, float64(finish)); finish == never {
-			ends = append(ends, 0)
-			continue
+		finishes[d] = float64(finish)
+	})
+	ends := make([]float64, draws) // 1 for what ends, as weights
+	for d, finish := range finishes {
+		if finish != never {
+			ends[d] = 1
 		}
-		ends = append(ends, 1)
 	}
 	for k, i := range open {
 		if c := stat.Correlation(lengths[k], finishes, ends); c > 0.05 {
