@@ -5,7 +5,7 @@ ADDR ?= 127.0.0.1:8080
 SOURCES := $(shell find cmd internal -name '*.go' -o -name '*.html' -o -name '*.sql') $(wildcard internal/web/ui/assets/*)
 
 .DEFAULT_GOAL := help
-.PHONY: help mutants demo test test-go test-e2e css css-check lint fuzz bench big load race shots sqlc browser tools
+.PHONY: help toy mutants demo test test-go test-e2e css css-check lint fuzz bench big load race shots sqlc browser tools
 
 help: ## list what there is
 	@grep -E '^[a-z0-9-]+:.*##' $(MAKEFILE_LIST) | sed 's/:.*## /\t/' | expand -t14
@@ -55,6 +55,9 @@ fuzz: ## a minute of fuzzing for each parser
 
 bench: ## the benchmarks
 	GOGC=400 $(GO) test ./... -run '^$$' -bench .
+
+toy: ## a copy of the program gets one capability more, by its own files and a line (a minute)
+	ORPINE_TOY=yes $(GO) test ./cmd/wiring -count=1
 
 BIG ?= /tmp/orpine-big
 big: ## make a big workshop in BIG (8 minutes), and open every page of it (docs/performance.md)
