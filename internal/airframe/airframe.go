@@ -70,7 +70,12 @@ func List(ctx context.Context, q *query.Queries) ([]Airframe, error) {
 	return list, nil
 }
 
-// One is the airframe of that id, "" for the first; ErrNotFound where there is none.
+// ErrNone is returned where the first aircraft is wanted and there is none yet; it is an
+// ErrNotFound.
+var ErrNone = fmt.Errorf("no aircraft is begun here yet: %w", ledger.ErrNotFound)
+
+// One is the airframe of that id, "" for the first; ErrNotFound where there is none, and ErrNone
+// where there is none at all.
 func One(ctx context.Context, q *query.Queries, id string) (one Airframe, all []Airframe, err error) {
 	if all, err = List(ctx, q); err != nil {
 		return one, nil, err
@@ -79,6 +84,9 @@ func One(ctx context.Context, q *query.Queries, id string) (one Airframe, all []
 		if id == "" || f.ID == id {
 			return f, all, nil
 		}
+	}
+	if id == "" {
+		return one, all, ErrNone
 	}
 	return one, all, ledger.ErrNotFound
 }

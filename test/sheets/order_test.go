@@ -213,3 +213,19 @@ func TestTheSheetsAroundTheOrder(t *testing.T) {
 	v.Sees("/instruments", "Robin</b> build")
 	v.Refused("is at work already", "/work", "who", "Robin", "category", "build", "back", "/cures")
 }
+
+// In an empty shop every sheet about an aircraft says that there is none, and how to begin one;
+// so does work that is started at the foot of a sheet.
+func TestAnEmptyShopSaysThatNoAircraftIsBegun(t *testing.T) {
+	v := site.Of(loft.Empty(t), "")
+	for _, path := range []string{"/order", "/money", "/stores", "/hours", "/questions", "/cures", "/find", "/resume", "/order/network", "/order/usual"} {
+		w := v.Get(path)
+		assert.Equal(t, http.StatusNotFound, w.Code, path)
+		assert.Contains(t, w.Body.String(), "No aircraft is begun here yet", path)
+		assert.Contains(t, w.Body.String(), "by its shape", path)
+	}
+	status, body := v.Send("/work", "who", "kit", "category", "build", "back", "/measure")
+	assert.Equal(t, http.StatusNotFound, status)
+	assert.Contains(t, body, "No aircraft is begun here yet")
+	assert.NotContains(t, v.Get("/order?airframe=nothing").Body.String(), "No aircraft is begun")
+}

@@ -28,6 +28,7 @@ import (
 	"github.com/gin-gonic/gin/binding"
 	"github.com/google/uuid"
 
+	"orpine/internal/airframe"
 	"orpine/internal/core/quantity"
 	"orpine/internal/core/row"
 	"orpine/internal/core/slip"
@@ -356,6 +357,8 @@ func (u *UI) Fail(c *gin.Context, err error) {
 	status, view := http.StatusInternalServerError, failure{"Something in the program went wrong", "What was stored is safe, and what was not is not. Try once more; if it stays, keep the number below for whoever mends it.", requestID(c)}
 	var problems ledger.Problems
 	switch {
+	case errors.Is(err, airframe.ErrNone):
+		status, view = http.StatusNotFound, failure{"No aircraft is begun here yet", "This sheet is about one: begin it from the first sheet, by its shape. To measure something now needs none.", ""}
 	case errors.Is(err, ledger.ErrNotFound):
 		status, view = http.StatusNotFound, failure{"There is nothing at this address", "It may have been mistyped, or belong to another workshop.", ""}
 	case errors.As(err, &problems):
