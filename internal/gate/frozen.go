@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"slices"
 	"strings"
 
 	"orpine/internal/core/row"
@@ -33,7 +34,7 @@ type Freeze struct {
 
 // FrozenBy are the open questions without a provisional answer that freeze something.
 func FrozenBy(ctx context.Context, q *query.Queries, what string) ([]Frozen, error) {
-	rows, err := q.QuestionsThatFreeze(ctx, `%"`+strings.NewReplacer("%", "", "_", "").Replace(what)+`"%`)
+	rows, err := q.QuestionsThatFreeze(ctx, Naming(what))
 	if err != nil {
 		return nil, fmt.Errorf("reading what is asked: %w", err)
 	}
@@ -61,10 +62,10 @@ func (f Frozen) Holds(number int) bool {
 	if err != nil {
 		return true
 	}
-	for _, n := range numbers {
-		if n == number {
-			return true
-		}
-	}
-	return false
+	return slices.Contains(numbers, number)
+}
+
+// Naming is a pattern (LIKE) of JSON lists that hold an id.
+func Naming(id string) string {
+	return `%"` + strings.NewReplacer("%", "", "_", "").Replace(id) + `"%`
 }

@@ -2,7 +2,6 @@ package overview
 
 import (
 	"context"
-	"strings"
 
 	"orpine/internal/airframe"
 	"orpine/internal/asking"
@@ -116,7 +115,7 @@ func (w *Workshop) ahead(ctx context.Context, q *query.Queries, frame, what stri
 		if a.Frozen, err = gate.FrozenBy(ctx, q, what); err != nil {
 			return a, err
 		}
-		rows, err := q.PlanStepsBefore(ctx, query.PlanStepsBeforeParams{AirframeID: frame, What: `%"` + strings.NewReplacer("%", "", "_", "").Replace(what) + `"%`})
+		rows, err := q.PlanStepsBefore(ctx, query.PlanStepsBeforeParams{AirframeID: frame, What: gate.Naming(what)})
 		for _, r := range rows {
 			a.Impossible = append(a.Impossible, r.Name)
 		}

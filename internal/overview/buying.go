@@ -163,12 +163,11 @@ type Shortage struct {
 	Spoilt                     int
 	Need                       string // the day on which its first row is begun, as it is planned; "" for never
 	Ask                        string // the last day to ask for it; "" where nobody knows how long it takes
-	Supplier                   string
 }
 
 // Shortages are what is short, the first needed first: what rows still take, with what is
 // spoilt at this builder's rate, against what is on hand. The last day to ask is the day of need
-// less what the supplier of such things took so far, on the mean.
+// less what orders of such things take, with their supplier's delay.
 func (w *Workshop) Shortages(ctx context.Context, s StoresSheet) (out []Shortage, err error) {
 	if !slices.ContainsFunc(s.Stock, func(l StockLine) bool { return l.Short() > 0 }) {
 		return nil, nil
@@ -181,12 +180,13 @@ func (w *Workshop) Shortages(ctx context.Context, s StoresSheet) (out []Shortage
 	for _, job := range order.Answer.Schedule {
 		begins[job.ID] = order.At(job.Start)
 	}
-	supplier, days := usualDays(order.Ordered)
+	list, supplier := hardware(order.Ordered)
+	days, known := planning.Expect(list, order.Ordered, supplier)
 	for _, l := range s.Stock {
 		if l.Short() <= 0 {
 			continue
 		}
-		one := Shortage{Name: l.Name, ToSet: l.ToSet, Needed: l.Needed(), Have: l.OnHand(), Short: l.Short(), Spoilt: l.Spoilt, Supplier: supplier}
+		one := Shortage{Name: l.Name, ToSet: l.ToSet, Needed: l.Needed(), Have: l.OnHand(), Short: l.Short(), Spoilt: l.Spoilt}
 		var first time.Time
 		for row, names := range s.Takes {
 			if at, ok := begins["row:"+row]; ok && slices.Contains(names, stock.Key(l.Name)) && (first.IsZero() || at.Before(first)) {
@@ -195,7 +195,7 @@ func (w *Workshop) Shortages(ctx context.Context, s StoresSheet) (out []Shortage
 		}
 		if !first.IsZero() {
 			one.Need = first.Format(time.DateOnly)
-			if days >= 0 {
+			if known {
 				one.Ask = first.AddDate(0, 0, -days).Format(time.DateOnly)
 			}
 		}
@@ -215,29 +215,15 @@ func (w *Workshop) Shortages(ctx context.Context, s StoresSheet) (out []Shortage
 	return out, nil
 }
 
-// usualDays is how long the supplier of rivets and hardware takes from asking, on the mean of
-// what has arrived or was promised; -1 where nothing tells.
-func usualDays(orders []planning.Order) (supplier string, days int) {
-	sum, count := 0.0, 0.0
+// hardware are the orders of rivets and the like, by their names, and their supplier.
+func hardware(orders []planning.Order) (list []planning.Order, supplier string) {
 	for _, o := range orders {
 		name := strings.ToLower(o.Name)
-		if !strings.Contains(name, "rivet") && !strings.Contains(name, "screw") && !strings.Contains(name, "hardware") {
-			continue
-		}
-		supplier = o.Supplier
-		asked, errA := time.Parse(time.DateOnly, o.Asked)
-		came, errC := time.Parse(time.DateOnly, o.Arrived)
-		switch {
-		case errA == nil && errC == nil:
-			sum, count = sum+came.Sub(asked).Hours()/24, count+1
-		case o.Lead >= 0:
-			sum, count = sum+float64(o.Lead), count+1
+		if strings.Contains(name, "rivet") || strings.Contains(name, "screw") || strings.Contains(name, "hardware") {
+			list, supplier = append(list, o), o.Supplier
 		}
 	}
-	if count == 0 {
-		return supplier, -1
-	}
-	return supplier, int(math.Ceil(sum/count)) + planning.Delay(orders, supplier)
+	return list, supplier
 }
 
 // Wait is what a new part would cost in time and money: what a spoilt one waits for.
@@ -262,22 +248,9 @@ func waits(ctx context.Context, q *query.Queries, frame, rowID string) (out []Wa
 		return nil, err
 	}
 	for _, p := range parts {
-		sum, count := 0, 0
-		for _, o := range orders {
-			if !strings.EqualFold(o.Supplier, p.Supplier) {
-				continue
-			}
-			asked, errA := time.Parse(time.DateOnly, o.Asked)
-			due, errD := time.Parse(time.DateOnly, o.Promised)
-			switch {
-			case errA == nil && errD == nil && due.After(asked):
-				sum, count = sum+int(due.Sub(asked).Hours()/24), count+1
-			case o.Lead >= 0:
-				sum, count = sum+o.Lead, count+1
-			}
-		}
-		if count > 0 {
-			out = append(out, Wait{Part: say.List(p.Number, p.Name), Supplier: p.Supplier, Days: (sum+count-1)/count + planning.Delay(orders, p.Supplier)})
+		of := slices.DeleteFunc(slices.Clone(orders), func(o planning.Order) bool { return !strings.EqualFold(o.Supplier, p.Supplier) })
+		if days, ok := planning.Expect(of, orders, p.Supplier); ok {
+			out = append(out, Wait{Part: say.List(p.Number, p.Name), Supplier: p.Supplier, Days: days})
 		}
 	}
 	return out, nil
@@ -300,6 +273,9 @@ func (w *Workshop) Find(ctx context.Context, id, word string) (s StoresSheet, fo
 		orders, err = planning.Orders(ctx, q, s.Airframe.ID)
 		return err
 	})
+	if err != nil {
+		return s, nil, err
+	}
 	words := strings.Fields(strings.ToLower(word))
 	add := func(p Place) {
 		text := strings.ToLower(p.What + " " + p.Where + " " + p.Note)
@@ -335,5 +311,5 @@ func (w *Workshop) Find(ctx context.Context, id, word string) (s StoresSheet, fo
 		}
 		return strings.Compare(a.Where, b.Where)
 	})
-	return s, found, err
+	return s, found, nil
 }

@@ -96,10 +96,10 @@ func (w *Workshop) late(ctx context.Context, q *query.Queries, home *Home) error
 	}
 	for _, o := range orders {
 		switch {
-		case o.Arrived != "" || o.Credited != "":
+		case !o.Late(today):
 		case o.Came != "":
 			home.Late = append(home.Late, Errand{What: o.Name + " came wrong", Why: o.Came, Path: "/money" + of + o.ID})
-		case o.Promised != "" && o.Promised < today:
+		default:
 			home.Late = append(home.Late, Errand{What: o.Name, Why: "from " + o.Supplier + ", promised for " + o.Promised, Path: "/money" + of + o.ID})
 		}
 	}

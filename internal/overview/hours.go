@@ -28,7 +28,6 @@ type HoursSheet struct {
 	BySteps              []StepHours
 	Left                 float64 // hours of all steps, at the builder's pace
 	Pace                 []plan.PaceOf
-	Pairs                []Pair
 	Rework               []Cause
 }
 
@@ -42,24 +41,14 @@ type Share struct {
 type AssemblyHours struct {
 	Name                        string
 	Worked, Estimated, Forecast float64
-	Says                        string
 }
 
 // StepHours are the hours of a step against its estimate.
 type StepHours struct {
-	Name, State           string
-	Worked                float64
-	Low, Expected, High   float64
-	Passed                string // "" within what was estimated
-	Assembly              string
-	Twin                  string
+	Name                  string
+	Worked, Expected      float64
+	Passed                string  // "" within what was estimated
 	OfExpected, OfLongest float64 // shares of the longest bar, for drawing
-}
-
-// Pair is a step and its twin, both done.
-type Pair struct {
-	First, Second       string
-	Took, Learnt, Ratio float64
 }
 
 // Cause is what slips of one cause cost.
@@ -120,14 +109,12 @@ func (s *HoursSheet) against(names map[string]string) {
 	longest := 1.0
 	for i, step := range s.Plan.Steps {
 		s.Left += left[i]
-		if a := at(step.Assembly); true {
-			a.Estimated += step.Expected()
-			a.Forecast += left[i]
-		}
+		a := at(step.Assembly)
+		a.Estimated, a.Forecast = a.Estimated+step.Expected(), a.Forecast+left[i]
 		if worked[i] == 0 {
 			continue
 		}
-		h := StepHours{Name: step.Name, State: step.State, Worked: worked[i], Low: step.Low, Expected: step.Expected(), High: step.High, Assembly: names[step.Assembly]}
+		h := StepHours{Name: step.Name, Worked: worked[i], Expected: step.Expected()}
 		switch {
 		case worked[i] > step.High:
 			h.Passed = fmt.Sprintf("passed its high of %.1f h by %.1f h", step.High, worked[i]-step.High)
@@ -142,7 +129,7 @@ func (s *HoursSheet) against(names map[string]string) {
 	}
 	// What passed its estimate comes first, then the longest.
 	slices.SortStableFunc(s.BySteps, func(a, b StepHours) int {
-		return cmp.Or(cmp.Compare(len(b.Passed), len(a.Passed)), cmp.Compare(b.Worked, a.Worked))
+		return cmp.Or(cmp.Compare(min(len(b.Passed), 1), min(len(a.Passed), 1)), cmp.Compare(b.Worked, a.Worked))
 	})
 	for id, hours := range s.Answer.Hours.ByAssembly {
 		a := at(id)
@@ -228,7 +215,7 @@ func (w *Workshop) Resume(ctx context.Context, id string) (r Resume, err error) 
 	}
 	today := r.Now.Format(time.DateOnly)
 	for _, o := range r.Ordered {
-		if o.Arrived == "" && o.Credited == "" && (o.Promised != "" && o.Promised < today || o.Came != "") {
+		if o.Late(today) {
 			r.Late = append(r.Late, o)
 		}
 	}

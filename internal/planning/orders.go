@@ -55,6 +55,41 @@ func (o Order) State() string {
 	return "to be asked for"
 }
 
+// Late tells whether it should have come, or came wrong and nothing came in its stead; today is
+// a day.
+func (o Order) Late(today string) bool {
+	return o.Arrived == "" && o.Credited == "" && (o.Came != "" || o.Promised != "" && o.Promised < today)
+}
+
+// Takes is how many days it takes from asking to what is promised, or as it was said; ok is false
+// where nothing tells. By how much its supplier is late is not in it.
+func (o Order) Takes() (days int, ok bool) {
+	asked, errA := time.Parse(time.DateOnly, o.Asked)
+	promised, errP := time.Parse(time.DateOnly, o.Promised)
+	switch {
+	case errA == nil && errP == nil && promised.After(asked):
+		return int(promised.Sub(asked).Hours() / 24), true
+	case o.Lead >= 0:
+		return o.Lead, true
+	}
+	return 0, false
+}
+
+// Expect is how many days something of these takes, from asking to arriving: the mean of what each
+// takes, rounded up, and the delay of the supplier among all orders. ok is false where none tells.
+func Expect(these, all []Order, supplier string) (days int, ok bool) {
+	sum, count := 0, 0
+	for _, o := range these {
+		if took, tells := o.Takes(); tells {
+			sum, count = sum+took, count+1
+		}
+	}
+	if count == 0 {
+		return 0, false
+	}
+	return (sum+count-1)/count + Delay(all, supplier), true
+}
+
 // NewOrder is an order as it is typed.
 type NewOrder struct {
 	ledger.Form

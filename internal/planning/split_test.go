@@ -407,3 +407,24 @@ func TestARowSaysWhatASpoiltPartWouldWaitFor(t *testing.T) {
 	assert.Greater(t, s.Waits[0].Days, 40)
 	assert.Contains(t, s.Waits[0].Says(), "a new one takes about")
 }
+
+// By hand: 7 and 12 days from asking are 9.5, so 10, and the shop was 3 days late once: 13. What it
+// was late is in no order's own days, so that it counts once.
+func TestWhatAnOrderTakesCountsTheDelayOnce(t *testing.T) {
+	late := planning.Order{Name: "rivets", Supplier: "shop", Lead: -1, Asked: "2026-03-01", Promised: "2026-03-08", Arrived: "2026-03-11"}
+	said := planning.Order{Name: "screws", Supplier: "shop", Lead: 12}
+	silent := planning.Order{Name: "nuts", Supplier: "shop", Lead: -1}
+	days, ok := planning.Expect([]planning.Order{late, said, silent}, []planning.Order{late, said, silent}, "shop")
+	assert.True(t, ok)
+	assert.Equal(t, 13, days)
+	_, ok = planning.Expect([]planning.Order{silent}, nil, "shop")
+	assert.False(t, ok)
+	assert.False(t, late.Late("2026-04-01"), "it has come")
+	late.Arrived = ""
+	assert.True(t, late.Late("2026-03-09"))
+	assert.False(t, late.Late("2026-03-08"))
+	late.Came, late.Promised = "a left one", ""
+	assert.True(t, late.Late("2026-03-08"))
+	late.Credited = "2026-03-20"
+	assert.False(t, late.Late("2026-04-01"))
+}
