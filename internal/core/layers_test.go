@@ -24,6 +24,7 @@ var layers = [][]string{
 	{"internal/core"},
 	{"internal/worksheet", "internal/exchange", "internal/supplier"},
 	{"internal/supplier/simulated"},
+	{"internal/paper"},
 	{"internal/store/query"},
 	{"internal/store"},
 	{"internal/ledger"},
@@ -39,7 +40,7 @@ var layers = [][]string{
 }
 
 // capabilities is their line.
-const capabilities = 8
+const capabilities = 9
 
 // layerOf is the line of a package, by its longest name there. A package that none names
 // is a capability.
