@@ -1,6 +1,7 @@
 package main
 
 import (
+	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -13,6 +14,7 @@ import (
 	"orpine/cmd/wiring"
 	"orpine/internal/core/plan"
 	"orpine/internal/ledger"
+	"orpine/internal/overview"
 	"orpine/internal/store"
 	"orpine/internal/worksheet"
 )
@@ -143,35 +145,42 @@ func verify(cmd *cobra.Command, data, last string) (err error) {
 	return nil
 }
 
-func exportCommand() *cobra.Command {
+func worksheetCommand() *cobra.Command {
 	var data string
 	cmd := &cobra.Command{
-		Use: "export --data DIR SETUP", Short: "Print a setup's readings as a worksheet", Args: cobra.ExactArgs(1),
-		Long: "Export prints the readings of a setup that count as a worksheet, ready for solve.\nSETUP is the last part of the setup's address in the browser.",
-		RunE: func(cmd *cobra.Command, args []string) error { return export(cmd, data, args[0]) },
+		Use: "worksheet --data DIR SETUP", Short: "Print a setup's readings as a worksheet", Args: cobra.ExactArgs(1),
+		Long: "Worksheet prints the readings of a setup that count as a worksheet, ready for solve.\nSETUP is the last part of the setup's address in the browser.",
+		RunE: func(cmd *cobra.Command, args []string) error { return printWorksheet(cmd, data, args[0]) },
 	}
 	cmd.Flags().StringVar(&data, "data", "", "directory of the workshop's data")
 	cobra.CheckErr(cmd.MarkFlagRequired("data"))
 	return cmd
 }
 
-func export(cmd *cobra.Command, data, id string) (err error) {
-	s, err := store.Inspect(cmd.Context(), data)
+func printWorksheet(cmd *cobra.Command, data, id string) error {
+	return inspect(cmd.Context(), data, func(w *overview.Workshop) error {
+		setup, err := w.Measuring.Setup(cmd.Context(), id)
+		if err != nil {
+			return err
+		}
+		out, err := setup.Worksheet()
+		if err == nil {
+			fmt.Fprintln(cmd.OutOrStdout(), string(out))
+		}
+		return err
+	})
+}
+
+// inspect reads a workshop, beside a server that runs.
+func inspect(ctx context.Context, dir string, read func(w *overview.Workshop) error) (err error) {
+	s, err := store.Inspect(ctx, dir)
 	if err != nil {
 		return err
 	}
 	defer func() { err = errors.Join(err, s.Close()) }()
-	w, err := wiring.Open(cmd.Context(), s, time.Now, time.Local)
+	w, err := wiring.Open(ctx, s, time.Now, time.Local)
 	if err != nil {
 		return err
 	}
-	setup, err := w.Measuring.Setup(cmd.Context(), id)
-	if err != nil {
-		return err
-	}
-	out, err := setup.Worksheet()
-	if err == nil {
-		fmt.Fprintln(cmd.OutOrStdout(), string(out))
-	}
-	return err
+	return read(w)
 }

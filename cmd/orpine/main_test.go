@@ -142,12 +142,12 @@ func TestVerifyConfirmsTheJournalOrNamesTheFirstBrokenEntry(t *testing.T) {
 
 func TestExportGivesWhatSolveReads(t *testing.T) {
 	dir := workshop(t)
-	sheet, err := run(t, "", "export", "--data", dir, demo.ID("tailplane on rails"))
+	sheet, err := run(t, "", "worksheet", "--data", dir, demo.ID("tailplane on rails"))
 	require.NoError(t, err)
 	out, err := run(t, sheet, "solve", "-")
 	require.NoError(t, err)
 	assert.Contains(t, out, `"verdict": "go"`)
-	_, err = run(t, "", "export", "--data", dir, "nothing")
+	_, err = run(t, "", "worksheet", "--data", dir, "nothing")
 	assert.ErrorIs(t, err, ledger.ErrNotFound)
 }
 
@@ -216,7 +216,7 @@ func TestASecondProgramIsRefusedTheDirectory(t *testing.T) {
 	require.ErrorContains(t, err, "in use by process "+strconv.Itoa(os.Getpid()))
 	_, err = run(t, "", "verify", "--data", dir)
 	require.NoError(t, err, "to look is allowed")
-	_, err = run(t, "", "export", "--data", dir, demo.ID("tailplane on rails"))
+	_, err = run(t, "", "worksheet", "--data", dir, demo.ID("tailplane on rails"))
 	require.NoError(t, err)
 }
 

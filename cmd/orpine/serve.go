@@ -41,15 +41,15 @@ func serveCommand() *cobra.Command {
 }
 
 func demoCommand() *cobra.Command {
-	var addr string
+	var addr, dir string
 	cmd := &cobra.Command{
 		Use: "demo", Short: "Start the demo workshop, anew each time", Args: cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {
-			dir, err := os.MkdirTemp("", "orpine-demo-")
+			dir, clean, err := demoPlace(dir)
 			if err != nil {
-				return fmt.Errorf("making a place for the demo: %w", err)
+				return err
 			}
-			defer os.RemoveAll(dir)
+			defer clean()
 			counter, err := listen(cmd.Context(), "127.0.0.1:0")
 			if err != nil {
 				return err
@@ -61,7 +61,28 @@ func demoCommand() *cobra.Command {
 		},
 	}
 	cmd.Flags().StringVar(&addr, "addr", defaultAddr, "HOST:PORT to listen on, this machine only")
+	cmd.Flags().StringVar(&dir, "data", "", "an empty directory to keep the demo in; serve starts it again")
 	return cmd
+}
+
+// demoPlace is where the demo is kept: a temporary directory that goes with the program, or an
+// empty one that stays.
+func demoPlace(dir string) (place string, clean func(), err error) {
+	if dir == "" {
+		dir, err = os.MkdirTemp("", "orpine-demo-")
+		if err != nil {
+			return "", nil, fmt.Errorf("making a place for the demo: %w", err)
+		}
+		return dir, func() { os.RemoveAll(dir) }, nil
+	}
+	entries, err := os.ReadDir(dir)
+	if err != nil && !errors.Is(err, os.ErrNotExist) {
+		return "", nil, fmt.Errorf("looking for a place for the demo: %w", err)
+	}
+	if len(entries) > 0 {
+		return "", nil, fmt.Errorf("%s is not empty, and the demo begins anew; start what is there with orpine serve --data %s", dir, dir)
+	}
+	return dir, func() {}, nil
 }
 
 // fillDemo fills an empty store with the demo, on a clock of its own.

@@ -9,6 +9,7 @@ import (
 
 	"orpine/internal/airframe"
 	"orpine/internal/amending"
+	"orpine/internal/archive"
 	"orpine/internal/asking"
 	"orpine/internal/closing"
 	"orpine/internal/coating"
@@ -62,6 +63,7 @@ var Parts = []Part{
 	{asking.Capability, askingsheet.Routes},
 	{coating.Capability, coatingsheet.Routes},
 	{amending.Capability, amendingsheet.Routes},
+	{archive.Capability, nil},
 	{ledger.Capability{Name: "guide"}, guidesheet.Routes},
 	{holding.Capability, holdingsheet.Routes(holdingsheet.Drawings{Setup: measuringsheet.DrawLast, Rows: rivetingsheet.DrawLying})},
 }

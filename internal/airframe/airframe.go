@@ -165,6 +165,10 @@ var added = &ledger.Kind[NewAirframe, struct{}]{
 	Words: func(n NewAirframe, _ struct{}) ledger.Words {
 		return ledger.Words{What: "airframe added: " + n.Name, Detail: n.Description}
 	},
+	Travel: ledger.Travel[NewAirframe, struct{}]{Aircraft: true, Names: func(id string, n *NewAirframe, _ *struct{}, name func(thing, was string) string) error {
+		n.Name = name(id, n.Name)
+		return nil
+	}},
 }
 
 // Add adds an aircraft. Problems are by field.

@@ -52,6 +52,10 @@ var begun = &ledger.Kind[NewAircraft, placed]{
 	Words: func(n NewAircraft, f placed) ledger.Words {
 		return ledger.Words{What: "aircraft begun: " + n.Name, Detail: fmt.Sprintf("%s, %d assemblies", n.Planform, len(f.Assemblies))}
 	},
+	Travel: ledger.Travel[NewAircraft, placed]{Aircraft: true, Names: func(id string, n *NewAircraft, _ *placed, name func(thing, was string) string) error {
+		n.Name = name(id, n.Name)
+		return nil
+	}},
 }
 
 // Parts reads the sizes of an aircraft and returns the assemblies that they make.

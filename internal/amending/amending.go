@@ -8,6 +8,7 @@ package amending
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -134,6 +135,20 @@ var putRight = &ledger.Kind[PutRight, amended]{
 		}
 		done := map[string]string{Change: "changed", Correct: "corrected", Withdraw: "withdrawn"}[n.How]
 		return ledger.Words{What: fmt.Sprintf("%s %s: %s", n.Kind, done, f.Title), Detail: say.Join(append([]string{n.Reason}, details...)...)}
+	},
+	Travel: ledger.Travel[PutRight, amended]{
+		Shared: func(_ string, n PutRight) []string {
+			if n.Kind == "instrument" || n.Kind == "material" {
+				return []string{n.Thing}
+			}
+			return nil
+		},
+		Names: func(_ string, n *PutRight, f *amended, name func(thing, was string) string) (err error) {
+			if n.Kind == "instrument" || n.Kind == "airframe" {
+				f.Judged, err = renamed(f.Judged, func(was string) string { return name(n.Thing, was) })
+			}
+			return err
+		},
 	},
 }
 
@@ -262,4 +277,23 @@ func (f *amended) rested(ctx context.Context, q *query.Queries, k ledger.Keeper,
 	spent, err := q.SpentReleases(ctx, ids) // those of closings that were opened again, too
 	f.Wrong = append(f.Wrong, spent...)
 	return err
+}
+
+// renamed gives what was judged of a thing another name, and leaves all else as it is.
+func renamed(judged json.RawMessage, name func(was string) string) (json.RawMessage, error) {
+	var was struct{ Name string }
+	fields := map[string]json.RawMessage{}
+	if err := errors.Join(json.Unmarshal(judged, &was), json.Unmarshal(judged, &fields)); err != nil {
+		return judged, err
+	}
+	now := name(was.Name)
+	if now == was.Name {
+		return judged, nil
+	}
+	text, err := json.Marshal(now)
+	if err != nil {
+		return judged, err
+	}
+	fields["name"] = text
+	return json.Marshal(fields)
 }

@@ -76,6 +76,7 @@ var materialAdded = &ledger.Kind[NewMaterial, tabled]{
 	Words: func(n NewMaterial, _ tabled) ledger.Words {
 		return ledger.Words{What: "maker's table added: " + n.Name, Detail: n.Stop}
 	},
+	Travel: ledger.Travel[NewMaterial, tabled]{Shared: func(id string, _ NewMaterial) []string { return []string{id} }},
 }
 
 // AddMaterial keeps a maker's table. Problems are at "name", "table", "least" and "most".

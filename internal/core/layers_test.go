@@ -31,7 +31,7 @@ var layers = [][]string{
 	{"internal/airframe", "internal/instrument"},
 	{"internal/gate"},
 	{"internal/measuring", "internal/riveting", "internal/closing", "internal/stores", "internal/logbook", "internal/photo"},
-	{"internal/holding", "internal/amending"},
+	{"internal/holding", "internal/amending", "internal/archive"},
 	{"internal/overview"},
 	{"internal/demo", "internal/web/drawing"},
 	{"internal/web/ui", "internal/web/outline"},

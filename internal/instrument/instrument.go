@@ -348,7 +348,7 @@ func New(l *ledger.Ledger) *Instruments { return &Instruments{l} }
 var Capability = ledger.Capability{
 	Name:   "instrument",
 	Tables: ledger.Records("instruments", "zero_tests", "proofs"),
-	Kinds:  ledger.Kinds(added, tested, proven),
+	Kinds:  ledger.Kinds(added, tested, proven, brought),
 }
 
 // List returns them in the order in which they came.

@@ -52,6 +52,13 @@ var added = &ledger.Kind[NewInstrument, figured]{
 	Words: func(n NewInstrument, _ figured) ledger.Words {
 		return ledger.Words{What: "instrument added: " + n.Name, Detail: n.Sort}
 	},
+	Travel: ledger.Travel[NewInstrument, figured]{
+		Shared: func(id string, _ NewInstrument) []string { return []string{id} },
+		Names: func(id string, n *NewInstrument, _ *figured, name func(thing, was string) string) error {
+			n.Name = name(id, n.Name)
+			return nil
+		},
+	},
 }
 
 // Made is an instrument as the facts of an entry have it that adds it beside something
@@ -66,7 +73,37 @@ type Made struct {
 	Offset     string `json:"offset,omitempty"`
 }
 
-// Put writes an instrument that was made.
+// alone is an instrument that was added beside something else, as it goes to another workshop
+// without that.
+type alone struct {
+	Made Made `json:"made"`
+}
+
+var brought = &ledger.Kind[alone, struct{}]{
+	Name: "instrument-alone", Version: 1,
+	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n alone, _ struct{}) error { return Put(ctx, q, e, n.Made) },
+	Words: func(n alone, _ struct{}) ledger.Words {
+		return ledger.Words{What: "instrument added: " + n.Made.Name, Detail: n.Made.Sort}
+	},
+	Travel: ledger.Travel[alone, struct{}]{
+		Shared: func(_ string, n alone) []string { return []string{n.Made.ID} },
+		Names: func(_ string, n *alone, _ *struct{}, name func(thing, was string) string) error {
+			n.Made.Name = name(n.Made.ID, n.Made.Name)
+			return nil
+		},
+	},
+}
+
+// Loose are instruments that an entry makes beside something else.
+func Loose(list []Made) (out []ledger.Loose) {
+	for _, m := range list {
+		out = append(out, ledger.Loose{ID: m.ID, Kind: brought.Name, Request: alone{m}})
+	}
+	return out
+}
+
+// Put writes an instrument that was made, where it is not there yet: it may have come alone
+// before what it was made with.
 func Put(ctx context.Context, q *query.Queries, e ledger.Entry, m Made) error {
 	return q.AddInstrument(ctx, query.AddInstrumentParams{ID: m.ID, Name: m.Name, Sort: m.Sort, Measures: m.Measures, Resolution: m.Resolution, OffsetMax: m.Offset, PerMetre: m.PerMetre, Entry: e.Seq, Revised: e.Seq})
 }
@@ -238,6 +275,7 @@ var tested = &ledger.Kind[EndForEnd, zeroed]{
 	Words: func(t EndForEnd, f zeroed) ledger.Words {
 		return ledger.Words{What: fmt.Sprintf("%s turned end for end: zero %s", f.Name, quantity.Angle(f.Zero).Show(2)), Detail: "first " + t.First + " · turned " + t.Turned}
 	},
+	Travel: ledger.Travel[EndForEnd, zeroed]{Shared: func(_ string, n EndForEnd) []string { return []string{n.Instrument} }},
 }
 
 // Test works out the zero of a level from its end-for-end test.
@@ -315,6 +353,7 @@ var proven = &ledger.Kind[NewProof, found]{
 		unit := map[string]string{"deg": "°", "mm": " mm"}[f.Unit]
 		return ledger.Words{What: fmt.Sprintf("%s: %s found to be %s%s", f.Name, n.What, quantity.Fixed(f.Value, 2), unit), Detail: strings.Join(n.Texts, ", ")}
 	},
+	Travel: ledger.Travel[NewProof, found]{Shared: func(_ string, n NewProof) []string { return []string{n.Instrument} }},
 }
 
 // Prove finds the spread of an instrument as the sample standard deviation of ten

@@ -79,6 +79,8 @@ type Kind[R, F any] struct {
 	Derive func(ctx context.Context, q *query.Queries, r R, f F) error
 	// Words put the entry into the log.
 	Words func(r R, f F) Words
+	// Travel says how the entry goes to another workshop; its zero value does for most.
+	Travel Travel[R, F]
 }
 
 // registered is a Kind without its types.
@@ -89,6 +91,8 @@ type registered interface {
 	derive(ctx context.Context, q *query.Queries, e journal.Entry, c content) error
 	words(c content) (Words, error)
 	sample() (request, facts any)
+	travels(e journal.Entry, c content) (travels, error)
+	renamed(e journal.Entry, c content, name func(thing, was string) string) (content, error)
 }
 
 func (k *Kind[R, F]) name() string                 { return k.Name }

@@ -134,6 +134,7 @@ type content struct {
 	Taken   time.Time       `json:"taken,omitzero"`
 	Request json.RawMessage `json:"request"`
 	Facts   json.RawMessage `json:"facts"`
+	Origin  *origin         `json:"origin,omitempty"` // of an entry that came from another workshop
 }
 
 // A File is something that an entry carries beside its content, named by its SHA-256
@@ -171,17 +172,30 @@ func Do[R, F any](ctx context.Context, l *Ledger, kind *Kind[R, F], form Form, r
 			return err
 		}
 		for _, f := range files {
-			if err := q.AddFile(ctx, query.AddFileParams{Sha256: f.SHA256, Content: f.Content}); err != nil {
-				return fmt.Errorf("keeping a file: %w", err)
+			if err := Keep(ctx, q, f); err != nil {
+				return err
 			}
 		}
 		return l.take(ctx, q, kind, form, asked, facts)
 	})
 	if err == nil {
-		n, _ := l.written.LoadOrStore(l.registry.from[kind.name()], new(atomic.Int64))
-		n.(*atomic.Int64).Add(1)
+		l.wrote(l.registry.from[kind.name()])
 	}
 	return facts, Found(err)
+}
+
+// wrote counts that a capability wrote.
+func (l *Ledger) wrote(capability string) {
+	n, _ := l.written.LoadOrStore(capability, new(atomic.Int64))
+	n.(*atomic.Int64).Add(1)
+}
+
+// Keep keeps what entries carry, once.
+func Keep(ctx context.Context, q *query.Queries, f File) error {
+	if err := q.AddFile(ctx, query.AddFileParams{Sha256: f.SHA256, Content: f.Content}); err != nil {
+		return fmt.Errorf("keeping a file: %w", err)
+	}
+	return nil
 }
 
 // take seals the entry and writes its rows.
@@ -198,23 +212,39 @@ func (l *Ledger) take(ctx context.Context, q *query.Queries, kind registered, fo
 	if err != nil {
 		return fmt.Errorf("writing the entry: %w", err)
 	}
-	var last *journal.Entry
-	head, err := q.Head(ctx)
-	switch {
-	case err == nil:
-		last = &journal.Entry{Seq: head.Seq, Hash: head.Hash}
-	case !errors.Is(err, sql.ErrNoRows):
-		return fmt.Errorf("reading the end of the journal: %w", err)
+	last, err := end(ctx, q)
+	if err != nil {
+		return err
 	}
 	e := journal.Next(last, journal.Entry{ID: form.ID, At: l.now(), Kind: kind.name(), By: author(asked), Content: string(data)})
-	err = q.AddEntry(ctx, query.AddEntryParams{Seq: e.Seq, ID: e.ID, At: store.Time(e.At), Kind: e.Kind, ByName: e.By, Content: e.Content, Prev: e.Prev, Hash: e.Hash})
-	if err != nil {
-		return fmt.Errorf("writing the entry: %w", err)
+	if err := add(ctx, q, e); err != nil {
+		return err
 	}
 	if err := apply(ctx, q, kind, e, c); err != nil {
 		return err
 	}
 	return kind.derive(ctx, q, e, c)
+}
+
+// end is where the journal ends: number and hash of its last entry, nil where there is none.
+func end(ctx context.Context, q *query.Queries) (*journal.Entry, error) {
+	head, err := q.Head(ctx)
+	switch {
+	case err == nil:
+		return &journal.Entry{Seq: head.Seq, Hash: head.Hash}, nil
+	case errors.Is(err, sql.ErrNoRows):
+		return nil, nil
+	}
+	return nil, fmt.Errorf("reading the end of the journal: %w", err)
+}
+
+// add writes a sealed entry.
+func add(ctx context.Context, q *query.Queries, e journal.Entry) error {
+	err := q.AddEntry(ctx, query.AddEntryParams{Seq: e.Seq, ID: e.ID, At: store.Time(e.At), Kind: e.Kind, ByName: e.By, Content: e.Content, Prev: e.Prev, Hash: e.Hash})
+	if err != nil {
+		return fmt.Errorf("writing the entry: %w", err)
+	}
+	return nil
 }
 
 // apply writes the rows of an entry, from nothing but the entry.

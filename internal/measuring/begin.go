@@ -91,6 +91,15 @@ var begun = &ledger.Kind[NewSetup, made]{
 	Words: func(_ NewSetup, f made) ledger.Words {
 		return ledger.Words{What: "setup added: " + f.Title, Detail: checkNames(f.Checks)}
 	},
+	Travel: ledger.Travel[NewSetup, made]{
+		Loose: func(_ NewSetup, f made) []ledger.Loose { return instrument.Loose(f.Tools) },
+		Names: func(_ string, _ *NewSetup, f *made, name func(thing, was string) string) error {
+			for i, in := range f.Tools {
+				f.Tools[i].Name = name(in.ID, in.Name)
+			}
+			return nil
+		},
+	},
 }
 
 func putChecks(ctx context.Context, q *query.Queries, e ledger.Entry, checks []madeCheck) error {

@@ -12,6 +12,7 @@ import (
 
 const addInstrument = `-- name: AddInstrument :exec
 INSERT INTO instruments (id, name, sort, measures, resolution, offset_max, per_metre, spread, own, due_days, weight, pull, material, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+ON CONFLICT (id) DO NOTHING
 `
 
 type AddInstrumentParams struct {
