@@ -306,11 +306,20 @@ func TestDamagedHostileAndForeignFilesAreRefusedWhole(t *testing.T) {
 		"cut":         {"cut short", good[:len(good)/2]},
 		"foreign zip": {"no archive has", repack(t, []string{"word/document.xml"}, map[string][]byte{"word/document.xml": []byte("<a/>")})},
 		"no journal":  {"missing", repack(t, []string{"orpine-archive.json"}, map[string][]byte{"orpine-archive.json": []byte("{}")})},
-		"path":        {"no archive has", spoilt(func(n []string, c map[string][]byte) []string { c["../../etc/passwd"] = []byte("x"); return append(n, "../../etc/passwd") })},
-		"backslash":   {"no archive has", spoilt(func(n []string, c map[string][]byte) []string { c[`photos\x.jpg`] = []byte("x"); return append(n, `photos\x.jpg`) })},
-		"twice":       {"twice", spoilt(func(n []string, _ map[string][]byte) []string { return append(n, "journal.jsonl") })},
-		"not listed":  {"does not list", spoilt(func(n []string, c map[string][]byte) []string { c["csv/more.csv"] = []byte("x"); return append(n, "csv/more.csv") })},
-		"missing":     {"not in it", spoilt(func(n []string, _ map[string][]byte) []string { return append(n[:1:1], n[2:]...) })},
+		"path": {"no archive has", spoilt(func(n []string, c map[string][]byte) []string {
+			c["../../etc/passwd"] = []byte("x")
+			return append(n, "../../etc/passwd")
+		})},
+		"backslash": {"no archive has", spoilt(func(n []string, c map[string][]byte) []string {
+			c[`photos\x.jpg`] = []byte("x")
+			return append(n, `photos\x.jpg`)
+		})},
+		"twice": {"twice", spoilt(func(n []string, _ map[string][]byte) []string { return append(n, "journal.jsonl") })},
+		"not listed": {"does not list", spoilt(func(n []string, c map[string][]byte) []string {
+			c["csv/more.csv"] = []byte("x")
+			return append(n, "csv/more.csv")
+		})},
+		"missing": {"not in it", spoilt(func(n []string, _ map[string][]byte) []string { return append(n[:1:1], n[2:]...) })},
 		"damaged": {"damaged", spoilt(func(n []string, c map[string][]byte) []string {
 			c["csv/readings.csv"] = append(c["csv/readings.csv"], 'x')
 			return n

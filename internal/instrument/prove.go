@@ -81,7 +81,9 @@ type alone struct {
 
 var brought = &ledger.Kind[alone, struct{}]{
 	Name: "instrument-alone", Version: 1,
-	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n alone, _ struct{}) error { return Put(ctx, q, e, n.Made) },
+	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n alone, _ struct{}) error {
+		return Put(ctx, q, e, n.Made)
+	},
 	Words: func(n alone, _ struct{}) ledger.Words {
 		return ledger.Words{What: "instrument added: " + n.Made.Name, Detail: n.Made.Sort}
 	},
