@@ -173,7 +173,7 @@ func printWorksheet(cmd *cobra.Command, data, id string) error {
 
 // inspect reads a workshop, beside a server that runs.
 func inspect(ctx context.Context, dir string, read func(w *overview.Workshop) error) (err error) {
-	s, err := store.Inspect(ctx, dir)
+	s, err := store.Borrow(ctx, dir)
 	if err != nil {
 		return err
 	}

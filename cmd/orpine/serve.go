@@ -161,6 +161,11 @@ func serve(cmd *cobra.Command, addr, dir, from string, fill func(context.Context
 	if err := w.Ledger.CheckStart(ctx); err != nil {
 		return err
 	}
+	if fill != nil {
+		if err := play(ctx, w); err != nil {
+			return err
+		}
+	}
 	look := &looking{log: slog.New(slog.NewTextHandler(cmd.ErrOrStderr(), nil))}
 	defer func() { err = errors.Join(err, look.close()) }()
 	return answer(ctx, cmd, listener, w, look)
@@ -249,6 +254,7 @@ func answer(ctx context.Context, cmd *cobra.Command, listener net.Listener, w *o
 	debug.SetGCPercent(400) // a page makes much that is dropped at once, and little stays
 	fmt.Fprintf(cmd.OutOrStdout(), "Orpine is at http://%s — Ctrl-C stops it.\n", listener.Addr())
 	server := &http.Server{Handler: beside(handler, ui.LookAt, look), ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 30 * time.Second, WriteTimeout: 60 * time.Second, IdleTimeout: 2 * time.Minute}
+	server.RegisterOnShutdown(w.Gauges.Close) // pages that watch an instrument let go
 	stopped := make(chan error, 1)
 	go func() {
 		<-ctx.Done()

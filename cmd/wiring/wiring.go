@@ -33,6 +33,7 @@ import (
 	guidesheet "orpine/internal/web/guide"
 	holdingsheet "orpine/internal/web/holding"
 	instrumentsheet "orpine/internal/web/instrument"
+	livesheet "orpine/internal/web/live"
 	logbooksheet "orpine/internal/web/logbook"
 	measuringsheet "orpine/internal/web/measuring"
 	photosheet "orpine/internal/web/photo"
@@ -64,6 +65,7 @@ var Parts = []Part{
 	{coating.Capability, coatingsheet.Routes},
 	{amending.Capability, amendingsheet.Routes},
 	{archive.Capability, nil},
+	{ledger.Capability{Name: "live"}, livesheet.Routes},
 	{ledger.Capability{Name: "guide"}, guidesheet.Routes},
 	{holding.Capability, holdingsheet.Routes(holdingsheet.Drawings{Setup: measuringsheet.DrawLast, Rows: rivetingsheet.DrawLying})},
 }

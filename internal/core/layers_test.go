@@ -22,8 +22,8 @@ import (
 // ones that draw and frame.
 var layers = [][]string{
 	{"internal/core"},
-	{"internal/worksheet", "internal/exchange", "internal/supplier"},
-	{"internal/supplier/simulated"},
+	{"internal/worksheet", "internal/exchange", "internal/supplier", "internal/gauge"},
+	{"internal/supplier/simulated", "internal/gauge/simulated"},
 	{"internal/paper"},
 	{"internal/store/query"},
 	{"internal/store"},

@@ -33,6 +33,7 @@ type NewReading struct {
 	InPlace    string    `json:"in_place,omitempty" form:"in_place"`       // reason; "" for a further placing
 	Questioned string    `json:"questioned,omitempty" form:"questioned"`   // the text that was questioned before: the same again is a second placing
 	AsMeasured bool      `json:"as_measured,omitempty" form:"as_measured"` // it is so, however it looks
+	Sent       string    `json:"sent,omitempty" form:"sent"`               // by an instrument that speaks, as it came
 }
 
 // took is a reading as it was understood.
@@ -69,7 +70,7 @@ var taken = &ledger.Kind[NewReading, took]{
 			}
 		}
 		err := q.AddReading(ctx, query.AddReadingParams{ID: e.ID, CheckID: n.Check, List: n.Spot.List, Point: n.Spot.Point, Field: n.Spot.Field, Text: n.Text, Value: f.Value,
-			InstrumentID: n.Instrument, Turned: f.Turned, Hung: f.Hung, Aid: f.Aid, Condition: f.Condition, State: n.State, At: e.At, Entry: e.Seq})
+			InstrumentID: n.Instrument, Turned: f.Turned, Hung: f.Hung, Aid: f.Aid, Condition: f.Condition, State: n.State, At: e.At, Entry: e.Seq, Sent: n.Sent})
 		if err != nil {
 			return err
 		}
@@ -118,6 +119,9 @@ func (m *Measuring) Take(ctx context.Context, n NewReading) error {
 	return err
 }
 
+// mostSent is how much of what an instrument sent is kept with a reading.
+const mostSent = 1000
+
 // judge understands a reading.
 func (m *Measuring) judge(ctx context.Context, q *query.Queries, n NewReading) (f took, err error) {
 	s, c, err := loader{q, m.ledger.When}.one(ctx, n.Check)
@@ -158,6 +162,9 @@ func (m *Measuring) judge(ctx context.Context, q *query.Queries, n NewReading) (
 		f.Turned = 1
 	}
 	placings(spot, in, n, f.Turned == 1, wrong)
+	if len(n.Sent) > mostSent {
+		wrong.Add("text", "what the instrument sent with it is too long to be kept")
+	}
 	if err := wrong.Err(); err != nil {
 		return f, err
 	}

@@ -13,6 +13,7 @@ import (
 	"orpine/internal/closing"
 	"orpine/internal/coating"
 	"orpine/internal/gate"
+	"orpine/internal/gauge"
 	"orpine/internal/holding"
 	"orpine/internal/instrument"
 	"orpine/internal/ledger"
@@ -45,11 +46,16 @@ type Workshop struct {
 	Amending    *amending.Amending
 	Checks      *Checker
 	Supplier    *supplier.Client // that is asked over the wire; nil for none
+	Gauges      *gauge.Desk      // instruments that are listened to
+	Plays       []Played         // simulated ones that run beside it
 
 	running kept[runs]
 	aheads  kept[Ahead]
 	waiting kept[[]Wait]
 }
+
+// Played is a simulated instrument.
+type Played struct{ Sort, Unit, Address string }
 
 // New returns the workshop over a ledger.
 func New(l *ledger.Ledger) *Workshop {
@@ -57,7 +63,7 @@ func New(l *ledger.Ledger) *Workshop {
 	m := measuring.New(l, g)
 	return &Workshop{
 		Ledger: l, Gate: g, Airframes: airframe.New(l), Instruments: instrument.New(l), Measuring: m, Riveting: riveting.New(l, g), Closing: closing.New(l, g),
-		Stores: stores.New(l, g, m.Compare), Photos: photo.New(l, g), Logbook: logbook.New(l), Planning: planning.New(l), Asking: asking.New(l), Coating: coating.New(l), Holding: holding.New(l, g, m), Amending: amending.New(l, m), Checks: &Checker{ledger: l},
+		Stores: stores.New(l, g, m.Compare), Photos: photo.New(l, g), Logbook: logbook.New(l), Planning: planning.New(l), Asking: asking.New(l), Coating: coating.New(l), Holding: holding.New(l, g, m), Amending: amending.New(l, m), Checks: &Checker{ledger: l}, Gauges: new(gauge.Desk),
 	}
 }
 

@@ -87,17 +87,11 @@ func Inspect(ctx context.Context, dir string) (*Store, error) {
 	options := url.Values{"_pragma": {"busy_timeout(5000)", "query_only(1)"}}
 	var clean string
 	if Owner(dir) == "" {
-		temporary, err := os.MkdirTemp("", "orpine-verify-")
-		if err != nil {
-			return nil, fmt.Errorf("making room to look at a copy: %w", err)
+		var err error
+		if clean, err = aside(path); err != nil {
+			return nil, err
 		}
-		clean = temporary
-		for _, suffix := range []string{"", "-wal"} {
-			if err := copyFile(path+suffix, filepath.Join(temporary, FileName+suffix)); err != nil && !(suffix != "" && errors.Is(err, fs.ErrNotExist)) {
-				return nil, errors.Join(fmt.Errorf("copying the workshop: %w", err), os.RemoveAll(temporary))
-			}
-		}
-		path = filepath.Join(temporary, FileName)
+		path = filepath.Join(clean, FileName)
 	} else {
 		options.Set("mode", "ro")
 	}
@@ -110,6 +104,42 @@ func Inspect(ctx context.Context, dir string) (*Store, error) {
 	}
 	all := newPool(db, 1)
 	return &Store{read: all, write: all, path: path, clean: clean}, nil
+}
+
+// aside copies a database and its log to a temporary directory.
+func aside(path string) (dir string, err error) {
+	if dir, err = os.MkdirTemp("", "orpine-copy-"); err != nil {
+		return "", fmt.Errorf("making room to look at a copy: %w", err)
+	}
+	for _, suffix := range []string{"", "-wal"} {
+		if err := copyFile(path+suffix, filepath.Join(dir, FileName+suffix)); err != nil && !(suffix != "" && errors.Is(err, fs.ErrNotExist)) {
+			return "", errors.Join(fmt.Errorf("copying the workshop: %w", err), os.RemoveAll(dir))
+		}
+	}
+	return dir, nil
+}
+
+// Borrow opens a workshop to be read without writing a byte to it, whatever build made it: where
+// nobody owns it, a copy of it is brought up to date; where a server runs, its database is read
+// beside it.
+func Borrow(ctx context.Context, dir string) (*Store, error) {
+	if Owner(dir) != "" {
+		return Inspect(ctx, dir)
+	}
+	path := filepath.Join(dir, FileName)
+	if _, err := os.Stat(path); err != nil {
+		return nil, fmt.Errorf("no workshop in %s: %w", dir, err)
+	}
+	copied, err := aside(path)
+	if err != nil {
+		return nil, err
+	}
+	s, err := Open(ctx, copied)
+	if err != nil {
+		return nil, errors.Join(err, os.RemoveAll(copied))
+	}
+	s.clean = copied
+	return s, nil
 }
 
 func removed(dir string) error {

@@ -114,6 +114,7 @@ type Reading struct {
 	Turned     bool    // the instrument was held the other way round
 	Hung       bool    // the tape hung between its ends
 	Aid        string  // TurnedRound or NoAid
+	Sent       string  // by an instrument that speaks, as it came; "" where it was typed
 	Condition  string
 	At         time.Time
 	Superseded string        // why; "" while it counts

@@ -78,7 +78,7 @@ func (q *Queries) AddEvent(ctx context.Context, arg AddEventParams) error {
 }
 
 const addReading = `-- name: AddReading :exec
-INSERT INTO readings (id, check_id, list, point, field, text, value, instrument_id, turned, hung, aid, condition, state, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO readings (id, check_id, list, point, field, text, value, instrument_id, turned, hung, aid, condition, state, at, entry, sent) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 `
 
 type AddReadingParams struct {
@@ -97,6 +97,7 @@ type AddReadingParams struct {
 	State        int64
 	At           string
 	Entry        int64
+	Sent         string
 }
 
 func (q *Queries) AddReading(ctx context.Context, arg AddReadingParams) error {
@@ -116,6 +117,7 @@ func (q *Queries) AddReading(ctx context.Context, arg AddReadingParams) error {
 		arg.State,
 		arg.At,
 		arg.Entry,
+		arg.Sent,
 	)
 	return err
 }
@@ -394,7 +396,7 @@ func (q *Queries) ConfirmCheck(ctx context.Context, arg ConfirmCheckParams) erro
 }
 
 const counting = `-- name: Counting :many
-SELECT id, check_id, list, point, field, text, value, instrument_id, turned, condition, state, at, superseded, stale_event, entry, hung, aid FROM readings WHERE check_id IN (/*SLICE:checks*/?) AND superseded = '' AND stale_event IS NULL ORDER BY entry
+SELECT id, check_id, list, point, field, text, value, instrument_id, turned, condition, state, at, superseded, stale_event, entry, hung, aid, sent FROM readings WHERE check_id IN (/*SLICE:checks*/?) AND superseded = '' AND stale_event IS NULL ORDER BY entry
 `
 
 func (q *Queries) Counting(ctx context.Context, checks []string) ([]Reading, error) {
@@ -434,6 +436,7 @@ func (q *Queries) Counting(ctx context.Context, checks []string) ([]Reading, err
 			&i.Entry,
 			&i.Hung,
 			&i.Aid,
+			&i.Sent,
 		); err != nil {
 			return nil, err
 		}
@@ -564,7 +567,7 @@ func (q *Queries) OfferInstrument(ctx context.Context, arg OfferInstrumentParams
 }
 
 const reading = `-- name: Reading :one
-SELECT id, check_id, list, point, field, text, value, instrument_id, turned, condition, state, at, superseded, stale_event, entry, hung, aid FROM readings WHERE id = ?
+SELECT id, check_id, list, point, field, text, value, instrument_id, turned, condition, state, at, superseded, stale_event, entry, hung, aid, sent FROM readings WHERE id = ?
 `
 
 func (q *Queries) Reading(ctx context.Context, id string) (Reading, error) {
@@ -588,12 +591,13 @@ func (q *Queries) Reading(ctx context.Context, id string) (Reading, error) {
 		&i.Entry,
 		&i.Hung,
 		&i.Aid,
+		&i.Sent,
 	)
 	return i, err
 }
 
 const readingsAtSpot = `-- name: ReadingsAtSpot :many
-SELECT r.id, r.check_id, r.list, r.point, r.field, r.text, r.value, r.instrument_id, r.turned, r.condition, r.state, r.at, r.superseded, r.stale_event, r.entry, r.hung, r.aid, e.what AS event FROM readings r LEFT JOIN events e ON e.id = r.stale_event WHERE r.check_id = ? AND r.list = ? AND r.point = ? AND r.field = ? ORDER BY r.entry DESC LIMIT ?
+SELECT r.id, r.check_id, r.list, r.point, r.field, r.text, r.value, r.instrument_id, r.turned, r.condition, r.state, r.at, r.superseded, r.stale_event, r.entry, r.hung, r.aid, r.sent, e.what AS event FROM readings r LEFT JOIN events e ON e.id = r.stale_event WHERE r.check_id = ? AND r.list = ? AND r.point = ? AND r.field = ? ORDER BY r.entry DESC LIMIT ?
 `
 
 type ReadingsAtSpotParams struct {
@@ -622,6 +626,7 @@ type ReadingsAtSpotRow struct {
 	Entry        int64
 	Hung         int64
 	Aid          string
+	Sent         string
 	Event        sql.NullString
 }
 
@@ -658,6 +663,7 @@ func (q *Queries) ReadingsAtSpot(ctx context.Context, arg ReadingsAtSpotParams) 
 			&i.Entry,
 			&i.Hung,
 			&i.Aid,
+			&i.Sent,
 			&i.Event,
 		); err != nil {
 			return nil, err

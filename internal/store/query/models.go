@@ -452,6 +452,7 @@ type Reading struct {
 	Entry        int64
 	Hung         int64
 	Aid          string
+	Sent         string
 }
 
 type Release struct {

@@ -10,6 +10,7 @@ import (
 
 	"orpine/internal/instrument"
 	"orpine/internal/ledger"
+	"orpine/internal/overview"
 	"orpine/internal/web/ui"
 )
 
@@ -22,6 +23,7 @@ type sheets struct{ *ui.UI }
 func Routes(u *ui.UI) {
 	s := sheets{u}
 	u.Pages(templates)
+	u.Shows("instruments", func(c *gin.Context, _ string, r ui.Refused) { s.show(c, r) })
 	u.GET("/instruments", func(c *gin.Context) { s.show(c, ui.Refused{}) })
 	u.POST("/instruments", s.add)
 	u.POST("/instruments/:id/test", s.test)
@@ -46,6 +48,8 @@ type oneView struct {
 	OffsetSays, SpreadSays string // where the figures come from
 	DueSays                string
 	Overdue                bool
+	Line                   string            // where it is listened to; "" for nowhere
+	Plays                  []overview.Played // simulated ones that it may be connected to
 }
 
 func (s sheets) show(c *gin.Context, r ui.Refused) {
@@ -63,7 +67,16 @@ func (s sheets) show(c *gin.Context, r ui.Refused) {
 		if in.Withdrawn != "" {
 			continue
 		}
-		v.List = append(v.List, s.one(in))
+		one := s.one(in)
+		if g := s.Gauges.Of(in.ID); g != nil {
+			one.Line = g.Address()
+		}
+		for _, p := range s.Plays {
+			if (p.Unit == "deg") == in.Angle {
+				one.Plays = append(one.Plays, p)
+			}
+		}
+		v.List = append(v.List, one)
 	}
 	p := s.Page(c, "instruments", "Instruments", v, ui.Footing{Label: "instruments", Text: fmt.Sprint(len(list))}, ui.Footing{Label: "sheet", Text: "I 1"})
 	p.Unit = s.ShopUnit(c.Request.Context())

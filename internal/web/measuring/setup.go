@@ -100,6 +100,7 @@ type setupView struct {
 	Materials   []string
 	Warmth      measuring.Warmth
 	Typed       typedReading
+	Gauges      *gauges          // nil where none can read this spot
 	Holds       []holding.Hold   // that it is measured for
 	Belongs     []overview.Named // assemblies that it may be kept to, where it belongs to none
 }
@@ -108,7 +109,14 @@ type setupView struct {
 type typedReading struct {
 	Text, Condition, InPlace, Questioned string
 	Turned, Hung                         bool
-	Aid                                  string
+	Aid, Sent                            string
+}
+
+// gauges are the instruments that are listened to, for the reading in hand.
+type gauges struct {
+	IDs    string // parted by spaces
+	Here   string // how many placings are here, and what ± they give the spot
+	Enough string // the answer is decided; "" while it is not
 }
 
 type checkTab struct {
@@ -238,6 +246,7 @@ func (s sheets) showSetup(c *gin.Context, f setupForm) {
 		return
 	}
 	view := viewSetup(sheet, f)
+	view.Gauges = s.gauges(view)
 	tab, step := "setup", ""
 	if _, join := view.Check.Joined(); join {
 		tab = "join"
@@ -250,6 +259,32 @@ func (s sheets) showSetup(c *gin.Context, f setupForm) {
 	p.Path = "/setups/" + sheet.ID
 	p.Problem, p.Unit = f.wrong, sheet.Airframe.Unit
 	s.RenderSheet(c, f.status, "setup", p)
+}
+
+// gauges are those that can read the spot in hand, and how far their placings there go.
+func (s sheets) gauges(v setupView) *gauges {
+	var g gauges
+	for _, in := range v.Instruments {
+		if s.Gauges.Of(in.ID) != nil {
+			g.IDs = strings.TrimSpace(g.IDs + " " + in.ID)
+		}
+		if n := len(v.Spot.Counting()); n > 0 && in.ID == v.Instrument {
+			decimals, unit := check.Decimals(v.Spot.Dimension)
+			g.Here = fmt.Sprintf("%d here: ± %s", n, quantity.Up(check.Coverage*in.Tool().Placing(n), decimals)+unit)
+			if n == 1 {
+				g.Here = "one placing " + strings.TrimPrefix(g.Here, "1 ")
+			} else {
+				g.Here = strings.Replace(g.Here, " here", " placings here", 1)
+			}
+		}
+	}
+	if g.IDs == "" {
+		return nil
+	}
+	if v.Answer.Verdict == "go" || v.Answer.Verdict == "stop" {
+		g.Enough = "The ± suffices: it says " + v.Answer.Verdict + "."
+	}
+	return &g
 }
 
 // viewSetup lays the setup out for its page.
@@ -520,7 +555,7 @@ func (s sheets) takeReading(c *gin.Context) {
 	if err == nil {
 		err = s.Measuring.Take(c.Request.Context(), n)
 	}
-	f := setupForm{check: n.Check, number: number(c), typed: typedReading{Text: n.Text, Condition: n.Condition, InPlace: n.InPlace, Turned: n.Turned, Hung: n.Hung, Aid: n.Aid}}
+	f := setupForm{check: n.Check, number: number(c), typed: typedReading{Text: n.Text, Condition: n.Condition, InPlace: n.InPlace, Turned: n.Turned, Hung: n.Hung, Aid: n.Aid, Sent: n.Sent}}
 	var wrong ledger.Problems
 	if errors.As(err, &wrong) && wrong["slip"] != "" {
 		f.typed.Questioned = n.Text

@@ -29,6 +29,8 @@ const keys = {
   t: () => one("#turned")?.click(),
   u: () => open("#record"),
   w: () => open("#working"),
+  g: () => takeShown(),
+  G: () => takeShown(true),
   "/": () => one("[data-find]")?.focus(),
   "?": () => one("#keys").showModal(),
 };
@@ -234,3 +236,76 @@ function tick() {
 document.addEventListener("DOMContentLoaded", tick);
 document.addEventListener("htmx:afterSwap", tick);
 setInterval(tick, 15000);
+
+// An instrument that speaks is shown live, and its reading taken by a key once it is steady.
+// What is typed goes on working beside it.
+let lines = [];
+let shown = null;
+
+function watch(strip, instrument, at, show) {
+  const source = new EventSource(`${strip.dataset.base}/instruments/${instrument}/live?${new URLSearchParams(at)}`);
+  const value = strip.querySelector(".gauge-value");
+  const says = strip.querySelector(".gauge-says");
+  const tell = (s) => {
+    value.textContent = s.shows;
+    says.textContent = s.says;
+    strip.classList.toggle("ready", s.ready);
+    for (const button of strip.querySelectorAll("[data-take]")) button.disabled = !s.ready;
+    show(s.ready ? s : null);
+  };
+  source.onmessage = (event) => tell(JSON.parse(event.data));
+  source.onerror = () => tell({ ready: false, shows: "–", says: "the line to Orpine is cut; type what it shows" });
+  lines.push(source);
+}
+
+function listen() {
+  for (const line of lines) line.close();
+  lines = [];
+  shown = null;
+  const strip = one("#gauge");
+  const form = strip?.closest("form");
+  if (form) {
+    const id = form.elements.instrument.value;
+    strip.hidden = !strip.dataset.gauges.split(" ").includes(id);
+    const value = (name) => form.elements[name]?.value ?? "";
+    if (!strip.hidden) watch(strip, id, { list: value("list"), point: value("point"), field: value("field"), turned: one("#turned")?.checked ? "true" : "" }, (s) => (shown = s));
+  }
+  for (const proof of [...document.querySelectorAll(".gauge[data-proof]")].slice(0, 4)) {
+    let s = null;
+    watch(proof, proof.dataset.proof, { point: "end for end", turned: proof.dataset.turned ?? "" }, (now) => (s = now));
+    proof.onclick = (event) => {
+      if (!event.target.closest("[data-take]") || !s) return;
+      const turned = proof.dataset.turned === "true";
+      proof.closest("section").querySelector(`form.test [name=${turned ? "turned" : "first"}]`).value = s.display;
+      proof.dataset.turned = turned ? "" : "true";
+      proof.querySelector(".gauge-ends").textContent = turned ? "Both are taken: prove the zero." : "Now turn it end for end on the same spot, and take it again.";
+      listen();
+    };
+  }
+}
+
+function takeShown(stay) {
+  const form = one("#gauge")?.closest("form");
+  if (!form || !shown) return;
+  form.elements.text.value = shown.value;
+  form.elements.sent.value = shown.sent;
+  const button = form.querySelector(stay ? "[name=stay]" : ".button.strong:not([data-take])");
+  shown = null;
+  button.click();
+}
+
+document.addEventListener("click", (event) => {
+  const take = event.target.closest("#gauge [data-take]");
+  if (take) takeShown(take.dataset.take === "stay");
+});
+document.addEventListener("input", (event) => {
+  if (event.target.id === "text") event.target.form.elements.sent.value = ""; // typed, not sent
+});
+document.addEventListener("change", (event) => {
+  if (event.target.name === "instrument" && one("#gauge")) listen();
+});
+document.addEventListener("DOMContentLoaded", listen);
+document.addEventListener("htmx:afterSettle", (event) => {
+  if (event.detail.target?.id === "sheet" || event.detail.elt?.id === "sheet") listen();
+});
+addEventListener("pagehide", () => lines.forEach((line) => line.close()));
