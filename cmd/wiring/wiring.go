@@ -30,6 +30,7 @@ import (
 	askingsheet "orpine/internal/web/asking"
 	closingsheet "orpine/internal/web/closing"
 	coatingsheet "orpine/internal/web/coating"
+	filessheet "orpine/internal/web/files"
 	guidesheet "orpine/internal/web/guide"
 	holdingsheet "orpine/internal/web/holding"
 	instrumentsheet "orpine/internal/web/instrument"
@@ -64,7 +65,7 @@ var Parts = []Part{
 	{asking.Capability, askingsheet.Routes},
 	{coating.Capability, coatingsheet.Routes},
 	{amending.Capability, amendingsheet.Routes},
-	{archive.Capability, nil},
+	{archive.Capability, filessheet.Routes},
 	{ledger.Capability{Name: "live"}, livesheet.Routes},
 	{ledger.Capability{Name: "guide"}, guidesheet.Routes},
 	{holding.Capability, holdingsheet.Routes(holdingsheet.Drawings{Setup: measuringsheet.DrawLast, Rows: rivetingsheet.DrawLying})},

@@ -307,3 +307,82 @@ func Unguard(text string) string {
 	}
 	return text
 }
+
+// Tables are the names of the CSV files.
+func Tables() (names []string) {
+	for _, t := range tables {
+		names = append(names, t.name)
+	}
+	return names
+}
+
+// Table writes one of them as it is now. ErrNotFound where none is called so.
+func Table(ctx context.Context, l *ledger.Ledger, name string, to io.Writer) error {
+	for _, t := range tables {
+		if t.name == name {
+			return l.Read(ctx, func(db query.DBTX) error { return t.write(ctx, db, to) })
+		}
+	}
+	return ledger.ErrNotFound
+}
+
+// Rows are those of a table as objects, so many after the first few; more tells whether there
+// are others. Texts stand as they are: no spreadsheet reads them.
+func Rows(ctx context.Context, l *ledger.Ledger, name string, skip, most int) (rows []map[string]any, more bool, err error) {
+	rows = []map[string]any{}
+	for _, t := range tables {
+		if t.name != name {
+			continue
+		}
+		err = l.Read(ctx, func(db query.DBTX) error {
+			found, err := db.QueryContext(ctx, t.text+" LIMIT ? OFFSET ?", most+1, skip)
+			if err != nil {
+				return err
+			}
+			defer found.Close()
+			columns, err := found.Columns()
+			if err != nil {
+				return err
+			}
+			for found.Next() {
+				values, into := make([]any, len(columns)), make([]any, len(columns))
+				for i := range values {
+					into[i] = &values[i]
+				}
+				if err := found.Scan(into...); err != nil {
+					return err
+				}
+				row := map[string]any{}
+				for i, c := range columns {
+					row[c] = values[i]
+				}
+				rows = append(rows, row)
+			}
+			return found.Err()
+		})
+		if len(rows) > most {
+			rows, more = rows[:most], true
+		}
+		return rows, more, err
+	}
+	return nil, false, ledger.ErrNotFound
+}
+
+// Lines are entries of the journal after one, as an archive has them; more tells whether there
+// are others.
+func Lines(ctx context.Context, l *ledger.Ledger, after int64, most int) (lines []any, last int64, more bool, err error) {
+	lines, last = []any{}, after
+	err = l.View(ctx, func(q *query.Queries) error {
+		rows, err := q.Entries(ctx, query.EntriesParams{After: after, Most: int64(most) + 1})
+		for _, e := range rows {
+			if len(lines) == most {
+				more = true
+				break
+			}
+			lines = append(lines, line{e.Seq, e.ID, e.At, e.Kind, e.ByName, e.Content, e.Prev, e.Hash})
+			last = e.Seq
+		}
+		return err
+	})
+	return lines, last, more, err
+}

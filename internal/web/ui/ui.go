@@ -119,7 +119,7 @@ func (u *UI) Func(name string, f any) { u.more[name] = f }
 
 // sheetList are all sheets, for a phone that has no room for their tabs.
 var sheetList = []Named{{Name: "/", Label: "Airframe"}, {Name: "/measure", Label: "Measure now"}, {Name: "/setups", Label: "Setup"}, {Name: "/joins", Label: "Join"}, {Name: "/holds", Label: "Holds"}, {Name: "/rows", Label: "Rows"},
-	{Name: "/order", Label: "Order of work"}, {Name: "/hours", Label: "Hours"}, {Name: "/questions", Label: "Questions"}, {Name: "/cures", Label: "Coats and cures"}, {Name: "/money", Label: "Orders and money"}, {Name: "/find", Label: "Find a part"}, {Name: "/stores", Label: "Stores"}, {Name: "/log", Label: "Log"}, {Name: "/slips", Label: "Slips"}, {Name: "/instruments", Label: "Instruments"}, {Name: "/guide", Label: "Guide"}}
+	{Name: "/order", Label: "Order of work"}, {Name: "/hours", Label: "Hours"}, {Name: "/questions", Label: "Questions"}, {Name: "/cures", Label: "Coats and cures"}, {Name: "/money", Label: "Orders and money"}, {Name: "/find", Label: "Find a part"}, {Name: "/stores", Label: "Stores"}, {Name: "/log", Label: "Log"}, {Name: "/slips", Label: "Slips"}, {Name: "/instruments", Label: "Instruments"}, {Name: "/files", Label: "Files"}, {Name: "/guide", Label: "Guide"}}
 
 // Named is a field of a form.
 type Named struct {
@@ -352,6 +352,11 @@ func HTMX(c *gin.Context) bool { return c.GetHeader("HX-Request") != "" }
 // failure is what the page of an error says.
 type failure struct{ What, Next, Request string }
 
+// Log writes down an error that a request met.
+func (u *UI) Log(c *gin.Context, err error) {
+	u.log.Error("failed", "request", requestID(c), "method", c.Request.Method, "path", c.Request.URL.Path, "error", err)
+}
+
 // Fail shows an error that no field is to blame for.
 func (u *UI) Fail(c *gin.Context, err error) {
 	status, view := http.StatusInternalServerError, failure{"Something in the program went wrong", "What was stored is safe, and what was not is not. Try once more; if it stays, keep the number below for whoever mends it.", requestID(c)}
@@ -364,7 +369,7 @@ func (u *UI) Fail(c *gin.Context, err error) {
 	case errors.As(err, &problems):
 		status, view = http.StatusUnprocessableEntity, failure{"It was not stored", problems.Error(), ""}
 	default:
-		u.log.Error("failed", "request", requestID(c), "method", c.Request.Method, "path", c.Request.URL.Path, "error", err)
+		u.Log(c, err)
 	}
 	u.Render(c, status, "error", u.Page(c, "", view.What, view))
 	c.Abort()

@@ -1,0 +1,74 @@
+// The workshop goes out and comes in on the Files sheet; the API, by docs/api.md alone.
+import { execFileSync } from "node:child_process";
+import { createHash } from "node:crypto";
+import { mkdtempSync, readFileSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { checkRecord, expect, id, orpine, test } from "./workshop.mjs";
+
+test("an aircraft goes out of one workshop and comes into another, shown before it is taken", async ({ page, shown, empty }) => {
+  const at = mkdtempSync(join(tmpdir(), "orpine-files-"));
+  await page.goto(shown.url + "/files");
+  const down = page.waitForEvent("download");
+  await page.getByRole("link", { name: "Samphire S2" }).click();
+  const file = join(at, "samphire.zip");
+  await (await down).saveAs(file);
+
+  await page.goto(empty.url + "/files");
+  await page.getByRole("button", { name: "Look at it first" }).click();
+  await expect(page.locator(".problem")).toContainText("choose a file first");
+  const broken = join(at, "broken.zip");
+  writeFileSync(broken, readFileSync(file).subarray(0, 5000));
+  await page.getByLabel("An archive of").setInputFiles(broken);
+  await page.getByRole("button", { name: "Look at it first" }).click();
+  await expect(page.locator(".problem")).toContainText("Nothing of it was taken");
+
+  await page.getByLabel("An archive of").setInputFiles(file);
+  await page.getByRole("button", { name: "Look at it first" }).click();
+  await expect(page.getByRole("heading", { name: "What would come of this archive" })).toBeVisible();
+  await expect(page.getByText(/entries are new, 0 are here already/)).toBeVisible();
+  expect((await (await fetch(empty.url + "/api/v1")).json()).last.seq).toBe(0); // nothing is written yet
+  await page.getByLabel("Who takes it in?").fill("builder");
+  await page.keyboard.press("Enter");
+  await expect(page.getByRole("heading", { name: "It is in" })).toBeVisible();
+  await page.goto(empty.url + "/setups/" + id("tailplane on rails"));
+  await expect(page.getByRole("heading", { name: "Tailplane on the rails" })).toBeVisible();
+
+  await page.goto(empty.url + "/files");
+  await page.getByLabel("An archive of").setInputFiles(file);
+  await page.getByRole("button", { name: "Look at it first" }).click();
+  await expect(page.getByText("All of it is here already")).toBeVisible();
+  await page.goto(empty.url + "/log");
+  await expect(page.getByText("archive taken in: Samphire S2")).toBeVisible();
+  await checkRecord(page, empty.url);
+});
+
+test("the API gives the journal as a feed, and tables", async ({ shown }) => {
+  const get = async (path) => {
+    const r = await fetch(shown.url + path);
+    return [r.status, await r.json()];
+  };
+  const [, index] = await get("/api/v1");
+  expect(index).toMatchObject({ format: "orpine.api", version: 1 });
+  let after = 0, more = true, hash = "";
+  while (more) {
+    const [, feed] = await get(`/api/v1/journal?after=${after}&most=200`);
+    for (const e of feed.entries) {
+      expect([e.seq, e.prev]).toEqual([after + 1, hash]);
+      hash = createHash("sha256").update([e.prev, String(e.seq), e.id, e.at, e.kind, e.by, e.content].map((f) => `${Buffer.byteLength(f)}:${f}\n`).join("")).digest("hex");
+      expect(e.hash).toBe(hash);
+      after = e.seq;
+    }
+    expect(feed.after).toBe(after);
+    more = feed.more;
+  }
+  expect(index.last).toEqual({ seq: after, hash });
+  for (const table of index.tables) expect((await get(`/api/v1/tables/${table}?most=3`))[1].rows.length).toBeLessThanOrEqual(3);
+  const [, readings] = await get("/api/v1/tables/readings?after=1&most=1");
+  expect(readings.rows[0]).toHaveProperty("as typed");
+  expect(await get("/api/v1/tables/secrets")).toEqual([404, { error: expect.any(String) }]);
+  expect((await get("/api/v1/journal?most=0"))[0]).toBe(400);
+  expect((await get("/api/v1/setups/none/worksheet"))[0]).toBe(404);
+  const [, sheet] = await get(`/api/v1/setups/${id("tailplane on rails")}/worksheet`);
+  expect(JSON.parse(execFileSync(orpine, ["solve", "-"], { input: JSON.stringify(sheet) })).results.length).toBeGreaterThan(0);
+});
