@@ -37,6 +37,7 @@ import (
 	livesheet "orpine/internal/web/live"
 	logbooksheet "orpine/internal/web/logbook"
 	measuringsheet "orpine/internal/web/measuring"
+	papersheet "orpine/internal/web/paper"
 	photosheet "orpine/internal/web/photo"
 	planningsheet "orpine/internal/web/planning"
 	rivetingsheet "orpine/internal/web/riveting"
@@ -67,6 +68,7 @@ var Parts = []Part{
 	{amending.Capability, amendingsheet.Routes},
 	{archive.Capability, filessheet.Routes},
 	{ledger.Capability{Name: "live"}, livesheet.Routes},
+	{ledger.Capability{Name: "paper"}, papersheet.Routes},
 	{ledger.Capability{Name: "guide"}, guidesheet.Routes},
 	{holding.Capability, holdingsheet.Routes(holdingsheet.Drawings{Setup: measuringsheet.DrawLast, Rows: rivetingsheet.DrawLying})},
 }

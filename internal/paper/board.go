@@ -2,6 +2,7 @@ package paper
 
 import (
 	"fmt"
+	"math"
 	"slices"
 	"time"
 
@@ -190,4 +191,26 @@ func Board(b section.Board, format string, size Size, at time.Time) ([]byte, err
 		return Drawing(size, title, facts, paths, at)
 	}
 	return nil, fmt.Errorf("“%s” is no format of a board; %s is wanted", format, "dxf, svg or pdf")
+}
+
+// Discs prints washers at 1:1, each with its hole and a cross at its middle, after the check square.
+func Discs(size Size, outer, inner float64, n int, says string, at time.Time) ([]byte, error) {
+	w, _ := size.mm()
+	across := max(1, int((w-2*Margin)/(outer+4)))
+	var paths []section.Path
+	circle := func(x, y, r float64) {
+		points := make([]section.Point, 90)
+		for i := range points {
+			sin, cos := math.Sincos(2 * math.Pi * float64(i) / 90)
+			points[i] = section.Point{X: x + r*cos, Y: y + r*sin}
+		}
+		paths = append(paths, section.Path{Closed: true, Points: points})
+	}
+	for i := range n {
+		x, y := float64(i%across)*(outer+4), -float64(i/across)*(outer+4)
+		circle(x, y, outer/2)
+		circle(x, y, inner/2)
+		paths = append(paths, section.Path{Points: []section.Point{{X: x - 2, Y: y}, {X: x + 2, Y: y}}}, section.Path{Points: []section.Point{{X: x, Y: y - 2}, {X: x, Y: y + 2}}})
+	}
+	return Drawing(size, "Washers", []string{says, fmt.Sprintf("%d of them. Paper gives the outline; a shim's thickness is measured where it goes.", n)}, paths, at)
 }

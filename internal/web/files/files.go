@@ -91,7 +91,7 @@ func (s sheets) archive(c *gin.Context) {
 		return
 	}
 	if len(m.Aircraft) == 1 {
-		name = fileName(m.Aircraft[0].Name)
+		name = ui.FileName(m.Aircraft[0].Name)
 	}
 	_ = http.NewResponseController(c.Writer).SetWriteDeadline(time.Now().Add(10 * time.Minute))
 	c.Header("Content-Disposition", `attachment; filename="orpine-`+name+`-`+s.Ledger.Now().Format(time.DateOnly)+`.zip"`)
@@ -103,16 +103,6 @@ func (s sheets) archive(c *gin.Context) {
 	http.ServeContent(c.Writer, c.Request, "", time.Time{}, temporary)
 }
 
-// fileName is a name without anything that a file's name may not have.
-func fileName(name string) string {
-	return strings.Trim(strings.Map(func(r rune) rune {
-		if r >= 'a' && r <= 'z' || r >= '0' && r <= '9' {
-			return r
-		}
-		return '-'
-	}, strings.ToLower(name)), "-")
-}
-
 func (s sheets) csv(c *gin.Context) {
 	name := strings.TrimSuffix(c.Param("name"), ".csv")
 	var b strings.Builder
@@ -120,7 +110,7 @@ func (s sheets) csv(c *gin.Context) {
 		s.Fail(c, err)
 		return
 	}
-	c.Header("Content-Disposition", `attachment; filename="`+fileName(name)+`.csv"`)
+	c.Header("Content-Disposition", `attachment; filename="`+ui.FileName(name)+`.csv"`)
 	c.Data(http.StatusOK, "text/csv; charset=utf-8", []byte(b.String()))
 }
 

@@ -47,6 +47,7 @@ func Routes(draw Drawings) func(u *ui.UI) {
 		u.Pages(templates)
 		u.GET("/holds", s.list)
 		u.GET("/holds/:id", func(c *gin.Context) { s.show(c, c.Param("id"), ui.Refused{}) })
+		u.GET("/holds/:id/sheet.pdf", s.print)
 		u.GET("/holds/:id/like", func(c *gin.Context) { s.showLike(c, ui.Refused{}) })
 		u.POST("/holds/:id/like", s.standLike)
 		u.POST("/holds/:id/release", s.release)

@@ -119,7 +119,7 @@ func (u *UI) Func(name string, f any) { u.more[name] = f }
 
 // sheetList are all sheets, for a phone that has no room for their tabs.
 var sheetList = []Named{{Name: "/", Label: "Airframe"}, {Name: "/measure", Label: "Measure now"}, {Name: "/setups", Label: "Setup"}, {Name: "/joins", Label: "Join"}, {Name: "/holds", Label: "Holds"}, {Name: "/rows", Label: "Rows"},
-	{Name: "/order", Label: "Order of work"}, {Name: "/hours", Label: "Hours"}, {Name: "/questions", Label: "Questions"}, {Name: "/cures", Label: "Coats and cures"}, {Name: "/money", Label: "Orders and money"}, {Name: "/find", Label: "Find a part"}, {Name: "/stores", Label: "Stores"}, {Name: "/log", Label: "Log"}, {Name: "/slips", Label: "Slips"}, {Name: "/instruments", Label: "Instruments"}, {Name: "/files", Label: "Files"}, {Name: "/guide", Label: "Guide"}}
+	{Name: "/order", Label: "Order of work"}, {Name: "/hours", Label: "Hours"}, {Name: "/questions", Label: "Questions"}, {Name: "/cures", Label: "Coats and cures"}, {Name: "/money", Label: "Orders and money"}, {Name: "/find", Label: "Find a part"}, {Name: "/stores", Label: "Stores"}, {Name: "/log", Label: "Log"}, {Name: "/slips", Label: "Slips"}, {Name: "/instruments", Label: "Instruments"}, {Name: "/paper", Label: "Paper"}, {Name: "/files", Label: "Files"}, {Name: "/guide", Label: "Guide"}}
 
 // Named is a field of a form.
 type Named struct {
