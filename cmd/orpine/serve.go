@@ -18,7 +18,9 @@ import (
 
 	"orpine/cmd/wiring"
 	"orpine/internal/demo"
+	"orpine/internal/gauge"
 	"orpine/internal/overview"
+	"orpine/internal/practice"
 	"orpine/internal/store"
 	"orpine/internal/supplier"
 	"orpine/internal/supplier/simulated"
@@ -166,9 +168,60 @@ func serve(cmd *cobra.Command, addr, dir, from string, fill func(context.Context
 			return err
 		}
 	}
-	look := &looking{log: slog.New(slog.NewTextHandler(cmd.ErrOrStderr(), nil))}
-	defer func() { err = errors.Join(err, look.close()) }()
-	return answer(ctx, cmd, listener, w, look)
+	log := slog.New(slog.NewTextHandler(cmd.ErrOrStderr(), nil))
+	look, trainer := &looking{log: log}, &practising{log: log, dir: dir}
+	defer func() { err = errors.Join(err, look.close(), trainer.close()) }()
+	return answer(ctx, cmd, listener, w, look, trainer)
+}
+
+// practising is the trainer's workshop, opened when someone first practises; it is kept in a file
+// of its own beside the shop's.
+type practising struct {
+	log     *slog.Logger
+	dir     string
+	once    sync.Once
+	store   *store.Store
+	gauges  *gauge.Desk
+	handler http.Handler
+	err     error
+}
+
+func (p *practising) ServeHTTP(w http.ResponseWriter, r *http.Request) {
+	p.once.Do(func() { p.err = p.open(context.WithoutCancel(r.Context())) })
+	if p.err != nil {
+		p.log.Error("opening the trainer", "error", p.err)
+		http.Error(w, "The trainer could not be opened: "+practice.FileName+" is damaged or cannot be written. Your own shop is as it was; take that file away to practise anew.", http.StatusInternalServerError)
+		return
+	}
+	p.handler.ServeHTTP(w, r)
+}
+
+func (p *practising) open(ctx context.Context) (err error) {
+	if p.store, err = store.OpenNamed(ctx, p.dir, practice.FileName); err != nil {
+		return err
+	}
+	w, err := wiring.Open(ctx, p.store, time.Now, time.Local)
+	if err != nil {
+		return err
+	}
+	p.gauges = w.Gauges
+	p.handler, err = wiring.Trainer(w, p.log, build)
+	return err
+}
+
+// let stops the instruments, so that pages that watch them let go.
+func (p *practising) let() {
+	if p.gauges != nil {
+		p.gauges.Close()
+	}
+}
+
+func (p *practising) close() error {
+	p.let()
+	if p.store == nil {
+		return nil
+	}
+	return p.store.Close()
 }
 
 // looking is the demo workshop beside a builder's own, made when someone first looks round
@@ -217,11 +270,13 @@ func (l *looking) close() error {
 	return errors.Join(l.store.Close(), os.RemoveAll(l.dir))
 }
 
-// beside answers what lies under a prefix by one handler, and all else by another.
-func beside(own http.Handler, prefix string, other http.Handler) http.Handler {
+// beside answers what lies under prefixes by other handlers, and all else by one's own.
+func beside(own http.Handler, others map[string]http.Handler) http.Handler {
 	mux := http.NewServeMux()
 	mux.Handle("/", own)
-	mux.Handle(prefix+"/", other)
+	for prefix, other := range others {
+		mux.Handle(prefix+"/", other)
+	}
 	return mux
 }
 
@@ -246,14 +301,15 @@ func listen(ctx context.Context, addr string) (net.Listener, error) {
 }
 
 // answer serves until the context ends, then lets requests in hand finish.
-func answer(ctx context.Context, cmd *cobra.Command, listener net.Listener, w *overview.Workshop, look http.Handler) error {
-	handler, err := wiring.Handler(w, slog.New(slog.NewTextHandler(cmd.ErrOrStderr(), nil)), build, "")
+func answer(ctx context.Context, cmd *cobra.Command, listener net.Listener, w *overview.Workshop, look http.Handler, trainer *practising) error {
+	handler, err := wiring.HandlerBeside(w, slog.New(slog.NewTextHandler(cmd.ErrOrStderr(), nil)), build, "")
 	if err != nil {
 		return err
 	}
 	debug.SetGCPercent(400) // a page makes much that is dropped at once, and little stays
 	fmt.Fprintf(cmd.OutOrStdout(), "Orpine is at http://%s — Ctrl-C stops it.\n", listener.Addr())
-	server := &http.Server{Handler: beside(handler, ui.LookAt, look), ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 30 * time.Second, WriteTimeout: 60 * time.Second, IdleTimeout: 2 * time.Minute}
+	server := &http.Server{Handler: beside(handler, map[string]http.Handler{ui.LookAt: look, ui.PracticeAt: trainer}), ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 30 * time.Second, WriteTimeout: 60 * time.Second, IdleTimeout: 2 * time.Minute}
+	server.RegisterOnShutdown(trainer.let)
 	server.RegisterOnShutdown(w.Gauges.Close) // pages that watch an instrument let go
 	stopped := make(chan error, 1)
 	go func() {

@@ -5,6 +5,7 @@ import (
 	"context"
 	"log/slog"
 	"net/http"
+	"slices"
 	"time"
 
 	"orpine/internal/airframe"
@@ -22,6 +23,7 @@ import (
 	"orpine/internal/overview"
 	"orpine/internal/photo"
 	"orpine/internal/planning"
+	"orpine/internal/practice"
 	"orpine/internal/riveting"
 	"orpine/internal/store"
 	"orpine/internal/stores"
@@ -40,6 +42,7 @@ import (
 	papersheet "orpine/internal/web/paper"
 	photosheet "orpine/internal/web/photo"
 	planningsheet "orpine/internal/web/planning"
+	practicesheet "orpine/internal/web/practice"
 	rivetingsheet "orpine/internal/web/riveting"
 	storessheet "orpine/internal/web/stores"
 	"orpine/internal/web/ui"
@@ -67,6 +70,7 @@ var Parts = []Part{
 	{coating.Capability, coatingsheet.Routes},
 	{amending.Capability, amendingsheet.Routes},
 	{archive.Capability, filessheet.Routes},
+	{practice.Capability, nil},
 	{ledger.Capability{Name: "live"}, livesheet.Routes},
 	{ledger.Capability{Name: "paper"}, papersheet.Routes},
 	{ledger.Capability{Name: "guide"}, guidesheet.Routes},
@@ -99,6 +103,16 @@ func open(ctx context.Context, s *store.Store, now func() time.Time, zone *time.
 // Handler is the interface of a workshop, mounted under a prefix ("" for none).
 func Handler(w *overview.Workshop, log *slog.Logger, build, prefix string) (http.Handler, error) {
 	return handler(w, log, build, prefix, Parts)
+}
+
+// HandlerBeside is Handler for a workshop with a trainer beside it.
+func HandlerBeside(w *overview.Workshop, log *slog.Logger, build, prefix string) (http.Handler, error) {
+	return handler(w, log, build, prefix, append(slices.Clone(Parts), Part{ledger.Capability{Name: "trainer beside"}, func(u *ui.UI) { u.Trainer = ui.TrainerPath }}))
+}
+
+// Trainer is the interface of a trainer, over a workshop of its own.
+func Trainer(w *overview.Workshop, log *slog.Logger, build string) (http.Handler, error) {
+	return handler(w, log, build, ui.PracticeAt, append(slices.Clone(Parts), Part{ledger.Capability{Name: "trainer"}, practicesheet.Routes(practice.New(w))}))
 }
 
 func handler(w *overview.Workshop, log *slog.Logger, build, prefix string, parts []Part) (http.Handler, error) {

@@ -33,6 +33,7 @@ var layers = [][]string{
 	{"internal/measuring", "internal/riveting", "internal/closing", "internal/stores", "internal/logbook", "internal/photo"},
 	{"internal/holding", "internal/amending", "internal/archive"},
 	{"internal/overview"},
+	{"internal/practice"},
 	{"internal/demo", "internal/web/drawing"},
 	{"internal/web/ui", "internal/web/outline"},
 	{"internal/web"},

@@ -2,6 +2,7 @@ package gauge
 
 import (
 	"errors"
+	"slices"
 	"sync"
 )
 
@@ -10,6 +11,7 @@ import (
 type Desk struct {
 	mu     sync.Mutex
 	gauges map[string]*Gauge
+	order  []string // of connecting
 	closed chan struct{}
 }
 
@@ -36,6 +38,7 @@ func (d *Desk) Connect(id, address string) error {
 		d.gauges = map[string]*Gauge{}
 	}
 	before, d.gauges[id] = d.gauges[id], g
+	d.order = append(slices.DeleteFunc(d.order, func(o string) bool { return o == id }), id)
 	d.mu.Unlock()
 	if before != nil {
 		before.Close()
@@ -55,9 +58,30 @@ func (d *Desk) Disconnect(id string) {
 	d.mu.Lock()
 	g := d.gauges[id]
 	delete(d.gauges, id)
+	d.order = slices.DeleteFunc(d.order, func(o string) bool { return o == id })
 	d.mu.Unlock()
 	if g != nil {
 		g.Close()
+	}
+}
+
+// Len is how many are listened to.
+func (d *Desk) Len() int {
+	d.mu.Lock()
+	defer d.mu.Unlock()
+	return len(d.gauges)
+}
+
+// Oldest stops listening to the one that was connected first.
+func (d *Desk) Oldest() {
+	d.mu.Lock()
+	first := ""
+	if len(d.order) > 0 {
+		first = d.order[0]
+	}
+	d.mu.Unlock()
+	if first != "" {
+		d.Disconnect(first)
 	}
 }
 

@@ -57,11 +57,14 @@ type Store struct {
 // brings its tables up to date. Foreign keys are on, the log is written ahead (WAL)
 // and every commit reaches the disk (synchronous=FULL). The error is ErrEmpty or
 // ErrForeign for a file that is not a workshop.
-func Open(ctx context.Context, dir string) (*Store, error) {
+func Open(ctx context.Context, dir string) (*Store, error) { return OpenNamed(ctx, dir, FileName) }
+
+// OpenNamed is Open for a workshop in a file of another name.
+func OpenNamed(ctx context.Context, dir, name string) (*Store, error) {
 	if err := os.MkdirAll(dir, 0o700); err != nil {
 		return nil, fmt.Errorf("making the data directory: %w", err)
 	}
-	path := filepath.Join(dir, FileName)
+	path := filepath.Join(dir, name)
 	known, err := recognise(ctx, path)
 	if err != nil {
 		return nil, fmt.Errorf("opening %s: %w", path, err)

@@ -111,6 +111,7 @@ type Device struct {
 	constant   float64 // the same in every reading
 	spread     float64 // of setting it down once
 	backwards  float64 // what is added when it is read from its wrong end; a level shows the other sign
+	wrong      float64 // how often it is held the wrong way round
 	seed       uint64
 }
 
@@ -127,7 +128,7 @@ const (
 // NewDevice draws the errors of an instrument of a sort.
 func NewDevice(sort string, seed uint64) (d Device, err error) {
 	r := rand.New(rand.NewPCG(seed, 0x1457))
-	d = Device{Sort: sort, Unit: "mm", seed: seed}
+	d = Device{Sort: sort, Unit: "mm", seed: seed, wrong: wrongWay}
 	switch sort {
 	case "level":
 		d.Unit, d.Resolution, d.decimals, d.spread = "deg", 0.01, 2, 0.015
@@ -142,6 +143,22 @@ func NewDevice(sort string, seed uint64) (d Device, err error) {
 		return d, fmt.Errorf("“%s” is no instrument that can be played; %s can", sort, strings.Join(Devices, ", "))
 	}
 	return d, nil
+}
+
+// Careful is an instrument with these errors that nobody holds the wrong way round: unit deg or mm,
+// sizes in that.
+func Careful(sort, unit string, resolution, zero, constant, spread float64, seed uint64) Device {
+	decimals := 0
+	for r := resolution; r < 1 && decimals < 3 && math.Abs(r-math.Round(r)) > 1e-9; r *= 10 {
+		decimals++
+	}
+	return Device{Sort: sort, Unit: unit, Resolution: resolution, decimals: decimals, zero: zero, constant: constant, spread: spread, seed: seed}
+}
+
+// Rests is what a held device shows once it has come to rest.
+func (h Held) Rests() string {
+	v := math.Round((h.settled+h.device.zero)/h.device.Resolution) * h.device.Resolution
+	return strconv.FormatFloat(v+0, 'f', h.device.decimals, 64)
 }
 
 // Held is an instrument set down once on a spot: its error there is drawn.
@@ -159,7 +176,7 @@ func (d Device) Hold(true float64, spot string, placing int, turned bool) Held {
 	sum := fnv.New64a()
 	fmt.Fprintf(sum, "%s\x00%d\x00%t", spot, placing, turned)
 	r := rand.New(rand.NewPCG(d.seed, sum.Sum64()))
-	h := Held{device: d, turned: turned, random: r, Wrong: r.Float64() < wrongWay && !strings.Contains(spot, EndForEnd)}
+	h := Held{device: d, turned: turned, random: r, Wrong: r.Float64() < d.wrong && !strings.Contains(spot, EndForEnd)}
 	v := true
 	if turned && d.Sort == "level" {
 		v = -v

@@ -403,6 +403,21 @@ type PlanWeek struct {
 	Entry      int64
 }
 
+type PracticeAttempt struct {
+	ID       string
+	Number   int64
+	Exercise string
+	Seed     int64
+	Who      string
+	SetupID  string
+	BegunAt  string
+	EndedAt  string
+	Drilled  int64
+	Good     int64
+	Readings int64
+	Missed   string
+}
+
 type Proof struct {
 	ID           string
 	InstrumentID string

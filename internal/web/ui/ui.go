@@ -49,6 +49,11 @@ type UI struct {
 	*overview.Workshop
 	Base string // the prefix of every address, "" for none
 
+	// Practising tells what is practised now, in the trainer's workshop; nil elsewhere.
+	Practising func(c *gin.Context) *Practising
+	// Trainer is where one practises; "" where there is none.
+	Trainer string
+
 	log    *slog.Logger
 	build  string
 	stamp  string // of the assets, so that a browser keeps them until they change
@@ -63,6 +68,15 @@ type UI struct {
 
 // LookAt is the prefix of the shop to look round in, which is thrown away with the program.
 const LookAt = "/look"
+
+// PracticeAt is the prefix of the trainer's workshop, and TrainerPath its first sheet.
+const (
+	PracticeAt  = "/practice"
+	TrainerPath = PracticeAt + "/exercises"
+)
+
+// Practising is the exercise in hand; its zero value is none.
+type Practising struct{ Title, Task, Attempt, Setup, Step string }
 
 // Show shows a page, by what its address names; a refused form with what was typed.
 type Show func(c *gin.Context, id string, r Refused)
@@ -181,7 +195,7 @@ func (u *UI) Pages(files embed.FS) {
 
 func (u *UI) funcs() template.FuncMap {
 	return template.FuncMap{
-		"base": func() string { return u.Base }, "guide": GuideFor, "looking": func() bool { return u.Base == LookAt }, "newID": uuid.NewString, "swatch": drawing.Swatch,
+		"base": func() string { return u.Base }, "guide": GuideFor, "looking": func() bool { return u.Base == LookAt }, "trainer": func() string { return u.Trainer }, "newID": uuid.NewString, "swatch": drawing.Swatch,
 		"clock": func(t time.Time) string { return t.Format("15:04") },
 		"day":   func(t time.Time) string { return t.Format("2 January 2006") },
 		"when":  u.When, "stamp": func(t time.Time) string { return t.Format(time.RFC3339) }, "soon": u.soon,
@@ -269,6 +283,7 @@ type Page struct {
 	Running overview.Running
 	Whose   string        // who typed a name last
 	Unit    quantity.Unit // that lengths are shown in
+	Playing *Practising   // in the trainer's workshop
 }
 
 // Footing is one box of the title block.
@@ -287,7 +302,11 @@ func (u *UI) Page(c *gin.Context, tab, title string, view any, foot ...Footing) 
 	if err != nil {
 		u.log.Error("reading what runs", "request", requestID(c), "error", err)
 	}
-	return Page{Running: running, Whose: cmp.Or(Who(c), "builder"), Title: title, Tab: tab, Dark: dark, Path: strings.TrimPrefix(c.Request.URL.Path, u.Base), Slipped: slipped(c), Build: u.build, Stamp: u.stamp, Footing: foot, View: view, FormID: uuid.NewString()}
+	var playing *Practising
+	if u.Practising != nil {
+		playing = u.Practising(c)
+	}
+	return Page{Playing: playing, Running: running, Whose: cmp.Or(Who(c), "builder"), Title: title, Tab: tab, Dark: dark, Path: strings.TrimPrefix(c.Request.URL.Path, u.Base), Slipped: slipped(c), Build: u.build, Stamp: u.stamp, Footing: foot, View: view, FormID: uuid.NewString()}
 }
 
 // slipped is the slip that was just logged, if the address names one.

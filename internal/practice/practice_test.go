@@ -1,0 +1,72 @@
+package practice_test
+
+import (
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	core "orpine/internal/core/practice"
+	"orpine/internal/ledger"
+	"orpine/internal/practice"
+)
+
+func TestAnAttemptIsBegunOnceAndDecidedOnce(t *testing.T) {
+	p := trainer(t)
+	form := ledger.Form{ID: ledger.Child("a test", "attempt")}
+	a, err := p.Begin(t.Context(), practice.Begin{Form: form, Exercise: "rails-or-part", Seed: 3, Who: "helper"})
+	require.NoError(t, err)
+	again, err := p.Begin(t.Context(), practice.Begin{Form: form, Exercise: "rails-or-part", Seed: 99, Who: "helper"})
+	require.NoError(t, err)
+	assert.Equal(t, a.PracticeAttempt, again.PracticeAttempt, "an answer that was lost")
+
+	done, err := p.Decide(t.Context(), practice.Decide{Attempt: a.ID, Drill: true})
+	require.NoError(t, err)
+	assert.True(t, done.Ended())
+	assert.Contains(t, strings.Join(done.Said(), "; "), "0 of 10 places were read")
+	undone, err := p.Decide(t.Context(), practice.Decide{Attempt: a.ID, Drill: false})
+	require.NoError(t, err)
+	assert.Equal(t, done.PracticeAttempt, undone.PracticeAttempt, "a hole cannot be undrilled")
+	progress, err := p.Progress(t.Context(), "helper")
+	require.NoError(t, err)
+	assert.Equal(t, int64(1), progress["rails-or-part"][1])
+	open, err := p.Open(t.Context())
+	require.NoError(t, err)
+	assert.Empty(t, open)
+}
+
+func TestWhatCannotBePractised(t *testing.T) {
+	p := trainer(t)
+	_, err := p.Begin(t.Context(), practice.Begin{Form: ledger.Form{ID: ledger.Child("a test", "x")}, Exercise: "flying"})
+	assert.ErrorIs(t, err, ledger.ErrNotFound)
+	_, err = p.Decide(t.Context(), practice.Decide{Attempt: "nothing"})
+	assert.ErrorIs(t, err, ledger.ErrNotFound)
+	_, err = p.Begin(t.Context(), practice.Begin{Form: ledger.Form{ID: ledger.Child("a test", "y")}, Exercise: "one-pair", Who: strings.Repeat("x", 500)})
+	assert.Error(t, err)
+}
+
+// The same seed is the same part, and about half of the parts are good where they may be.
+func TestSeedsDrawParts(t *testing.T) {
+	for _, e := range core.Exercises {
+		good := 0
+		for seed := range uint64(200) {
+			s := e.Scene(seed)
+			require.Equal(t, s, e.Scene(seed))
+			require.NotEmpty(t, s.Truth)
+			if s.Good {
+				good++
+			}
+			for _, g := range s.Given {
+				require.Less(t, g.Spot, len(s.Spots))
+			}
+			_, err := s.Hidden()
+			require.NoError(t, err)
+		}
+		if e.ID == "do-not-drill" {
+			assert.Zero(t, good)
+			continue
+		}
+		assert.InDelta(t, 100, good, 30, e.ID)
+	}
+}

@@ -1,0 +1,221 @@
+// Package practice is the sheets of the trainer, in its own workshop.
+package practice
+
+import (
+	"embed"
+	"fmt"
+	"html/template"
+	"math"
+	"math/rand/v2"
+
+	"github.com/gin-gonic/gin"
+
+	"orpine/internal/core/check"
+	core "orpine/internal/core/practice"
+	"orpine/internal/instrument"
+	"orpine/internal/ledger"
+	"orpine/internal/measuring"
+	"orpine/internal/practice"
+	"orpine/internal/web/drawing"
+	"orpine/internal/web/ui"
+)
+
+//go:embed templates/*.html
+var templates embed.FS
+
+type sheets struct {
+	*ui.UI
+	trainer *practice.Practice
+}
+
+// Routes registers the sheets of a trainer, and what is practised on every other sheet.
+func Routes(p *practice.Practice) func(u *ui.UI) {
+	return func(u *ui.UI) {
+		s := sheets{u, p}
+		u.Trainer = ui.TrainerPath
+		u.Practising = s.practising
+		u.Pages(templates)
+		u.GET("/exercises", func(c *gin.Context) { s.show(c, ui.Refused{}) })
+		u.POST("/exercises/:exercise/begin", s.begin)
+		u.GET("/attempts/:id", s.attempt)
+		u.POST("/attempts/:id/decide", s.decide)
+		u.Shows("exercises", func(c *gin.Context, _ string, r ui.Refused) { s.show(c, r) })
+	}
+}
+
+// practising is the exercise in hand: that of the setup that is shown, else the last one begun.
+func (s sheets) practising(c *gin.Context) *ui.Practising {
+	open, err := s.trainer.Open(c.Request.Context())
+	if err != nil || len(open) == 0 {
+		return &ui.Practising{}
+	}
+	a := open[len(open)-1]
+	for _, o := range open {
+		if o.SetupID == c.Param("id") {
+			a = o
+		}
+	}
+	if err := s.trainer.Play(c.Request.Context(), a); err != nil {
+		s.Log(c, err)
+	}
+	return &ui.Practising{Title: a.Exercise.Title, Task: a.Exercise.Task, Attempt: a.ID, Setup: a.SetupID, Step: a.Scene.Step}
+}
+
+// view is the list of exercises.
+type view struct {
+	Exercises []exercise
+	Who       string
+}
+
+type exercise struct {
+	core.Exercise
+	Number int
+	Score  string
+}
+
+func (s sheets) show(c *gin.Context, r ui.Refused) {
+	v := view{Who: ui.Who(c)}
+	done, err := s.trainer.Progress(c.Request.Context(), v.Who)
+	if err != nil {
+		s.Fail(c, err)
+		return
+	}
+	for i, e := range core.Exercises {
+		score := "–"
+		if d := done[e.ID]; d[1] > 0 {
+			score = fmt.Sprintf("%d of %d", d[0], d[1])
+		}
+		v.Exercises = append(v.Exercises, exercise{e, i + 1, score})
+	}
+	p := s.Page(c, "practice", "Practice", v, ui.Footing{Label: "exercises", Text: fmt.Sprint(len(core.Exercises))}, ui.Footing{Label: "sheet", Text: "T 1"})
+	p.Path, p.Problem = "/exercises", r.Wrong
+	s.Render(c, r.Status, "exercises", p)
+}
+
+func (s sheets) begin(c *gin.Context) {
+	n := practice.Begin{Form: ledger.Form{ID: c.PostForm("id")}, Exercise: c.Param("exercise"), Seed: rand.Uint64N(1 << 40), Who: c.PostForm("who")}
+	if text := c.PostForm("seed"); text != "" {
+		if _, err := fmt.Sscan(text, &n.Seed); err != nil || n.Seed >= 1<<40 {
+			s.Done(c, ledger.Problems{"seed": "a number is wanted, or nothing"}, "", func(r ui.Refused) { s.show(c, r) })
+			return
+		}
+	}
+	s.Remember(c, "who", n.Who)
+	a, err := s.trainer.Begin(c.Request.Context(), n)
+	if err == nil {
+		err = s.trainer.Play(c.Request.Context(), a)
+	}
+	to := "/setups/" + a.SetupID
+	if a.Ended() {
+		to = "/attempts/" + a.ID
+	}
+	s.Done(c, err, to, func(r ui.Refused) { s.show(c, r) })
+}
+
+func (s sheets) decide(c *gin.Context) {
+	_, err := s.trainer.Decide(c.Request.Context(), practice.Decide{Attempt: c.Param("id"), Drill: c.PostForm("decide") == "drill"})
+	s.Done(c, err, "/attempts/"+c.Param("id"), func(r ui.Refused) { s.show(c, r) })
+}
+
+// attemptView is what was true, once it is decided.
+type attemptView struct {
+	practice.Attempt
+	Word, Says string
+	Mark       string
+	Drawing    template.HTML
+	Missed     []string
+}
+
+func (s sheets) attempt(c *gin.Context) {
+	ctx := c.Request.Context()
+	a, err := s.trainer.Attempt(ctx, c.Param("id"))
+	if err != nil {
+		s.Fail(c, err)
+		return
+	}
+	if !a.Ended() {
+		c.Redirect(303, s.Base+"/setups/"+a.SetupID)
+		return
+	}
+	setup, err := s.Measuring.Setup(ctx, a.SetupID)
+	if err != nil {
+		s.Fail(c, err)
+		return
+	}
+	tools, err := s.Instruments.List(ctx)
+	if err != nil {
+		s.Fail(c, err)
+		return
+	}
+	v := attemptView{Attempt: a, Missed: a.Said(), Drawing: truth(a, setup, tools).Draw()}
+	v.Mark, v.Word, v.Says = outcome(a)
+	p := s.Page(c, "practice", a.Exercise.Title+": what was true", v, ui.Footing{Label: "exercise", Text: a.Exercise.Title}, ui.Footing{Label: "readings", Text: fmt.Sprint(a.Readings)}, ui.Footing{Label: "sheet", Text: "T 2"})
+	p.Path = "/attempts/" + a.ID
+	s.Render(c, 0, "attempt", p)
+}
+
+func outcome(a practice.Attempt) (mark, word, says string) {
+	switch {
+	case a.Drilled == 1 && a.Good == 1:
+		return "go", "Drilled, and right", "It was inside its limits."
+	case a.Drilled == 1:
+		return "stop", "Drilled outside its limits", "A hole cannot be undrilled."
+	case a.Good == 0:
+		return "go", "Left, and right", "It was outside its limits."
+	}
+	return "stop", "A good part was refused", "It was inside its limits, and might have been drilled."
+}
+
+// truth draws the hidden part over what was read, spot by spot.
+func truth(a practice.Attempt, setup measuring.Setup, tools []instrument.Instrument) drawing.Truth {
+	zero := map[string]float64{}
+	for _, t := range tools {
+		zero[t.Name] = float64(t.Zero)
+	}
+	t := drawing.Truth{Label: "what was believed of the part, and what was true"}
+	for i, c := range setup.Checks {
+		var order []string
+		strips := map[string]*drawing.TruthStrip{}
+		for _, spot := range c.Spots {
+			for _, h := range a.Scene.Spots {
+				if h.Check != i || h.List != spot.List || h.Point != spot.Point || h.Field != spot.Field {
+					continue
+				}
+				name := c.Name + ": " + spot.Label
+				if spot.Field == "" || spot.Point == "" {
+					name = c.Name
+				}
+				s, ok := strips[name]
+				if !ok {
+					s, order = &drawing.TruthStrip{Name: name, Unit: map[bool]string{true: "°", false: " mm"}[h.Angle]}, append(order, name)
+					strips[name] = s
+				}
+				place := spot.Point
+				if place == "" {
+					place = spot.Label
+				}
+				s.Places, s.True, s.Believed = append(s.Places, place), append(s.True, h.True), append(s.Believed, believed(spot, zero))
+			}
+		}
+		for _, name := range order {
+			t.Strips = append(t.Strips, *strips[name])
+		}
+	}
+	return t
+}
+
+func believed(spot check.Spot, zero map[string]float64) float64 {
+	counting := spot.Counting()
+	if len(counting) == 0 {
+		return math.NaN()
+	}
+	sum := 0.0
+	for _, r := range counting {
+		v := r.Value - zero[r.Instrument]
+		if r.Turned {
+			v = r.Value + zero[r.Instrument]
+		}
+		sum += v / float64(len(counting))
+	}
+	return sum
+}
