@@ -72,3 +72,21 @@ test("the API gives the journal as a feed, and tables", async ({ shown }) => {
   const [, sheet] = await get(`/api/v1/setups/${id("tailplane on rails")}/worksheet`);
   expect(JSON.parse(execFileSync(orpine, ["solve", "-"], { input: JSON.stringify(sheet) })).results.length).toBeGreaterThan(0);
 });
+
+test("a table is tried line by line, mended, and taken", async ({ page, demo }) => {
+  await page.setViewportSize({ width: 390, height: 844 });
+  await page.goto(demo.url + "/files");
+  await page.locator("[name=sort]").selectOption("parts");
+  await page.locator("[name=data]").fill("number,name,hand,lot,place\nT-1,nose rib,left,7,shelf A\nT-2,nose rib,upwards,7,shelf A\n");
+  await page.locator("form[action='/files/table'] button[value=try]").click();
+  await expect(page.getByText("Nothing was taken: mend these lines")).toBeVisible();
+  await expect(page.locator(".brought")).toContainText("new");
+  await expect(page.locator("[name=data]")).toHaveValue(/upwards/);
+  await page.locator("[name=data]").fill("number,name,hand,lot,place\nT-1,nose rib,left,7,shelf A\nT-2,nose rib,right,7,shelf A\n");
+  await page.locator("form[action='/files/table'] button[value=try]").click();
+  await expect(page.getByText("Nothing is written yet.")).toBeVisible();
+  await page.getByRole("button", { name: "Take it in" }).click();
+  await expect(page.getByText("It is in.")).toBeVisible();
+  await page.goto(demo.url + "/stores");
+  await expect(page.getByText("T-2")).toBeVisible();
+});

@@ -188,6 +188,9 @@ func (s *Store) View(ctx context.Context, read func(q *query.Queries) error) err
 
 // ViewTables is View for statements that are not in package query.
 func (s *Store) ViewTables(ctx context.Context, read func(db query.DBTX) error) error {
+	if db, within := ctx.Value(together{s}).(query.DBTX); within {
+		return read(db)
+	}
 	return wrapped("reading", s.read.transact(ctx, true, &s.statements, read))
 }
 
@@ -198,7 +201,36 @@ func (s *Store) Write(ctx context.Context, write func(q *query.Queries) error) e
 
 // WriteTables is Write for statements that are not in package query.
 func (s *Store) WriteTables(ctx context.Context, write func(db query.DBTX) error) error {
+	if db, within := ctx.Value(together{s}).(query.DBTX); within {
+		return saved(ctx, db, write)
+	}
 	return wrapped("writing", s.write.transact(ctx, false, &s.statements, write))
+}
+
+// together marks a context whose reads and writes of a store are of one transaction.
+type together struct{ *Store }
+
+// Together runs reads and writes that are one write, done whole or not at all: those that are given
+// the context of work. One of them that fails undoes itself alone.
+func (s *Store) Together(ctx context.Context, work func(ctx context.Context) error) error {
+	return s.WriteTables(ctx, func(db query.DBTX) error { return work(context.WithValue(ctx, together{s}, db)) })
+}
+
+// saved runs a write within another, which it undoes alone where it fails.
+func saved(ctx context.Context, db query.DBTX, write func(db query.DBTX) error) error {
+	if _, err := db.ExecContext(ctx, "SAVEPOINT together"); err != nil {
+		return fmt.Errorf("writing: %w", err)
+	}
+	err := write(db)
+	if err != nil {
+		if _, undo := db.ExecContext(ctx, "ROLLBACK TO together"); undo != nil {
+			return errors.Join(err, undo)
+		}
+	}
+	if _, end := db.ExecContext(ctx, "RELEASE together"); end != nil {
+		return errors.Join(err, end)
+	}
+	return err
 }
 
 // wrapped says what was being done when SQLite refused it; what the work itself returned

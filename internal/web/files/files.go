@@ -21,6 +21,7 @@ import (
 	"orpine/internal/airframe"
 	"orpine/internal/archive"
 	"orpine/internal/ledger"
+	"orpine/internal/overview"
 	"orpine/internal/web/ui"
 )
 
@@ -45,6 +46,7 @@ func Routes(u *ui.UI) {
 	u.GET("/files/csv/:name", s.csv)
 	u.LargePOST("/files/archive", mostArchive, s.look)
 	u.POST("/files/archive/take", s.take)
+	u.LargePOST("/files/table", mostTable, s.table)
 	u.Shows("files", func(c *gin.Context, _ string, r ui.Refused) { s.show(c, view{}, r) })
 	s.api()
 }
@@ -57,6 +59,49 @@ type view struct {
 	Token    string
 	Taken    *archive.Coming
 	Who      string
+	Sorts    []tableSort // that can be brought in
+	Brought  *overview.Brought
+	Typed    map[string]string
+	Kept     bool
+}
+
+// tableSort is a sort of table, with its columns.
+type tableSort struct{ Name, Needed, More string }
+
+// mostTable is how large a form with a table may be.
+const mostTable = 2 << 20
+
+// table tries a table, or takes it, and shows what comes of each line. A file stands before what was
+// typed.
+func (s sheets) table(c *gin.Context) {
+	typed := map[string]string{"sort": c.PostForm("sort"), "airframe": c.PostForm("airframe"), "data": c.PostForm("data"), "id": c.PostForm("id")}
+	if file, err := c.FormFile("file"); err == nil {
+		f, err := file.Open()
+		if err != nil {
+			s.Fail(c, err)
+			return
+		}
+		defer f.Close()
+		data, err := io.ReadAll(io.LimitReader(f, mostTable))
+		if err != nil {
+			s.Fail(c, err)
+			return
+		}
+		typed["data"] = string(data)
+	}
+	keep := c.PostForm("do") == "take"
+	b, err := s.Bring(c.Request.Context(), overview.Bringing{Form: ledger.Form{ID: typed["id"]}, Airframe: typed["airframe"], Sort: typed["sort"], Data: typed["data"]}, keep)
+	var wrong ledger.Problems
+	switch {
+	case errors.As(err, &wrong):
+		s.show(c, view{Typed: typed}, ui.Refused{Status: http.StatusUnprocessableEntity, Wrong: wrong})
+	case err != nil:
+		s.Fail(c, err)
+	case len(b.Wrong) > 0:
+		s.show(c, view{Brought: &b, Typed: typed}, ui.Refused{Status: http.StatusUnprocessableEntity})
+	default:
+		s.show(c, view{Brought: &b, Typed: typed, Kept: keep}, ui.Refused{})
+	}
 }
 
 func (s sheets) show(c *gin.Context, v view, r ui.Refused) {
@@ -64,6 +109,10 @@ func (s sheets) show(c *gin.Context, v view, r ui.Refused) {
 	if err != nil {
 		s.Fail(c, err)
 		return
+	}
+	for _, name := range overview.BringTables {
+		needed, more := overview.BringColumns(name)
+		v.Sorts = append(v.Sorts, tableSort{name, strings.Join(needed, ", "), strings.Join(more, ", ")})
 	}
 	v.Aircraft, v.Tables, v.Who = list, archive.Tables(), ui.Who(c)
 	seq, hash, _ := s.Ledger.Head(c.Request.Context()) // an empty one has none
