@@ -5,7 +5,7 @@ ADDR ?= 127.0.0.1:8080
 SOURCES := $(shell find cmd internal -name '*.go' -o -name '*.html' -o -name '*.sql') $(wildcard internal/web/ui/assets/*)
 
 .DEFAULT_GOAL := help
-.PHONY: help toy mutants demo test test-go test-e2e css css-check lint fuzz bench big load race shots sqlc browser tools
+.PHONY: help poppler toy mutants demo test test-go test-e2e css css-check lint fuzz bench big load race shots sqlc browser tools
 
 help: ## list what there is
 	@grep -E '^[a-z0-9-]+:.*##' $(MAKEFILE_LIST) | sed 's/:.*## /\t/' | expand -t14
@@ -16,7 +16,7 @@ bin/orpine: $(SOURCES) go.mod go.sum
 demo: bin/orpine ## build and start the demo workshop (ADDR=HOST:PORT for another port)
 	./bin/orpine demo --addr $(ADDR)
 
-test: test-go test-e2e ## all tests; installs Chromium and the Node parts if they are missing
+test: poppler test-go test-e2e ## all tests; installs Chromium, poppler-utils and the Node parts if they are missing
 
 test-go: ## the Go tests (vet is run by make lint)
 	$(GO) test -vet=off ./...
@@ -31,6 +31,9 @@ node_modules/.package-lock.json: package.json package-lock.json
 
 browser:
 	@test -x /usr/bin/chromium || { echo "installing Chromium"; apt-get update -qq && apt-get install -y -qq chromium; }
+
+poppler:
+	@command -v pdftoppm >/dev/null || { echo "installing poppler-utils"; apt-get update -qq && apt-get install -y -qq poppler-utils; }
 
 css: tools ## build the stylesheet from its sources
 	npx @tailwindcss/cli -i internal/web/ui/styles/app.css -o internal/web/ui/assets/app.css --minify
@@ -51,6 +54,8 @@ fuzz: ## a minute of fuzzing for each parser
 	$(GO) test ./internal/exchange -run '^$$' -fuzz FuzzHours -fuzztime 1m
 	$(GO) test ./internal/core/plan -run '^$$' -fuzz FuzzLine -fuzztime 1m
 	$(GO) test ./internal/riveting -run '^$$' -fuzz FuzzRowForm -fuzztime 1m
+	$(GO) test ./internal/core/section -run '^$$' -fuzz FuzzCoordinates -fuzztime 1m
+	$(GO) test ./internal/archive -run '^$$' -fuzz FuzzOpen -fuzztime 1m
 	$(GO) test ./internal/worksheet -run '^$$' -fuzz FuzzWorksheet -fuzztime 1m
 
 bench: ## the benchmarks
