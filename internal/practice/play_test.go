@@ -11,13 +11,19 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"orpine/cmd/wiring"
+	"orpine/internal/coating"
 	"orpine/internal/core/check"
+	"orpine/internal/core/hold"
 	"orpine/internal/core/measure"
 	core "orpine/internal/core/practice"
+	"orpine/internal/core/row"
+	"orpine/internal/gate"
+	"orpine/internal/holding"
 	"orpine/internal/instrument"
 	"orpine/internal/ledger"
 	"orpine/internal/measuring"
 	"orpine/internal/practice"
+	"orpine/internal/riveting"
 	"orpine/internal/store"
 )
 
@@ -112,6 +118,14 @@ func (p *player) wanted() {
 
 // best follows the program's advice to the letter, and decides as it says.
 func (p *player) best() bool {
+	switch s := p.a.Scene; {
+	case s.Row != nil:
+		return p.rivet(s.Row.Kept)
+	case s.Cure != nil:
+		return p.cured()
+	case s.Night != nil:
+		return p.evening()
+	}
 	p.prove()
 	p.wanted()
 	for range 200 {
@@ -129,6 +143,74 @@ func (p *player) best() bool {
 		}
 	}
 	return false // nobody has decided: it is left
+}
+
+// rivet marks a hole, shows what the hold asks for, and sets the others.
+func (p *player) rivet(kept int) bool {
+	ctx, id := p.ctx(), p.a.RowID()
+	operate := func(what row.Operation, keep row.Keep, numbers ...int) {
+		r, err := p.Row(ctx, id)
+		require.NoError(p.t, err)
+		require.NoError(p.t, p.Riveting.Operate(ctx, riveting.HoleOperation{Form: p.form(), Row: id, Seen: r.Revised, Numbers: numbers, What: what, Keep: keep, Crew: "solo", By: "builder"}))
+	}
+	operate(row.Mark, row.Keep{Part: p.a.Scene.Row.Part, Step: "fit it"}, kept)
+	require.NoError(p.t, p.Gate.Look(ctx, gate.LookAt{Form: p.form(), Need: hold.Marked, Of: id, By: "builder"}))
+	require.NoError(p.t, p.Gate.Look(ctx, gate.LookAt{Form: p.form(), Need: hold.Prepared, Of: id, By: "builder", What: hold.Preparations}))
+	h, err := p.Holding.Hold(ctx, p.a.HoldID())
+	require.NoError(p.t, err)
+	require.NoError(p.t, p.Holding.Release(ctx, holding.NewRelease{Form: p.form(), Hold: p.a.HoldID(), Shown: h.Judgement.Digest(), By: "builder"}))
+	r, err := p.Row(ctx, id)
+	require.NoError(p.t, err)
+	var others []int
+	for _, h := range r.Holes {
+		if h.Number != kept {
+			others = append(others, h.Number)
+		}
+	}
+	if h, _ := r.Hole(others[0]); !h.Clean {
+		operate(row.Clean, row.Keep{}, others...)
+	}
+	operate(row.Rivet, row.Keep{}, others...)
+	return true
+}
+
+// cured starts the clock for the shop's temperature, and believes it.
+func (p *player) cured() bool {
+	c := p.a.Scene.Cure
+	frame := ledger.Child("practice", "aircraft")
+	began := p.Ledger.Now().Add(-time.Duration(c.Ago * float64(time.Hour)))
+	require.NoError(p.t, p.Coating.Start(p.ctx(), coating.NewClock{Form: p.form(), Airframe: frame, Sort: "cure", What: "wing tip", Material: ledger.Child(p.a.ID, "material"), Temperature: fmt.Sprint(c.Temperature), Began: began.Format("2006-01-02 15:04")}))
+	s, err := p.Cures(p.ctx(), frame)
+	require.NoError(p.t, err)
+	for _, k := range s.Clocks {
+		if k.Material == ledger.Child(p.a.ID, "material") {
+			return p.Ledger.Now().Sub(k.Began()).Hours() >= k.Lasts.Handle
+		}
+	}
+	require.Fail(p.t, "no clock runs")
+	return false
+}
+
+// evening does it when the plan gives both of them the whole of what is meant.
+func (p *player) evening() bool {
+	s, err := p.Order(p.ctx(), ledger.Child(p.a.ID, "aircraft"))
+	require.NoError(p.t, err)
+	require.Len(p.t, s.Answer.Visits, 1)
+	for i, line := range p.a.Scene.Night.Steps {
+		if !strings.Contains(line, "two people") {
+			continue
+		}
+		whole := false
+		for _, step := range s.Answer.Visits[0].Steps {
+			if step.ID == p.a.StepID(i) {
+				whole = float64(step.Minutes) >= 60*s.Steps[step.ID].Hours-1
+			}
+		}
+		if !whole {
+			return false
+		}
+	}
+	return true
 }
 
 // advised does the one next thing of a check; done tells whether it is decided.
@@ -169,6 +251,12 @@ func (p *player) advised(c measuring.Check) (done, again bool) {
 func (p *player) careless() bool {
 	e := p.a.Exercise.ID
 	switch e {
+	case "kept-hole": // counted from the end that lies before one
+		return p.a.Scene.Row.Kept == p.a.Scene.Row.Holes-p.a.Scene.Row.Kept+1
+	case "wet-lay-up": // the line that everybody knows is that of 20 °C
+		return p.a.Scene.Cure.Ago >= 8
+	case "helpers-evening":
+		return true // the helper is here
 	case "wrong-hand":
 		return true // the label says right
 	case "pushed-straight":

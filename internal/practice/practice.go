@@ -11,18 +11,24 @@ import (
 	"strconv"
 	"strings"
 	"sync"
+	"time"
 
 	"orpine/internal/airframe"
+	"orpine/internal/coating"
 	"orpine/internal/core/check"
 	"orpine/internal/core/measure"
 	"orpine/internal/core/practice"
 	"orpine/internal/core/quantity"
+	"orpine/internal/core/row"
 	"orpine/internal/core/sim"
 	"orpine/internal/gauge/simulated"
+	"orpine/internal/holding"
 	"orpine/internal/instrument"
 	"orpine/internal/ledger"
 	"orpine/internal/measuring"
 	"orpine/internal/overview"
+	"orpine/internal/planning"
+	"orpine/internal/riveting"
 	"orpine/internal/store/query"
 )
 
@@ -136,9 +142,12 @@ func (p *Practice) Begin(ctx context.Context, n Begin) (a Attempt, err error) {
 	number++
 	child := func(name string) string { return ledger.Child(n.ID, name) }
 	form := func(name string) ledger.Form { return ledger.Form{ID: child(name)} }
-	frame := ledger.Child("practice", "aircraft")
+	frame, name := ledger.Child("practice", "aircraft"), "Practice"
+	if s.Night != nil { // its order of work is its own
+		frame, name = child("aircraft"), fmt.Sprintf("Practice, no. %d", number)
+	}
 	if err == nil {
-		err = p.Airframes.Add(ctx, airframe.NewAirframe{Form: ledger.Form{ID: frame}, Name: "Practice", Description: "hidden parts; nothing here is real", Unit: "mm"})
+		err = p.Airframes.Add(ctx, airframe.NewAirframe{Form: ledger.Form{ID: frame}, Name: name, Description: "hidden parts; nothing here is real", Unit: "mm"})
 	}
 	if err == nil {
 		err = p.Airframes.AddAssembly(ctx, airframe.NewAssembly{Form: form("assembly"), Airframe: frame, Name: fmt.Sprintf("%s, no. %d", s.Part, number), Shape: airframe.Shape{Form: "fin", X: 5000, Z: 400, Chord: 620, Tip: 500, Rise: 1000}})
@@ -148,11 +157,14 @@ func (p *Practice) Begin(ctx context.Context, n Begin) (a Attempt, err error) {
 			err = p.Instruments.Add(ctx, instrument.NewInstrument{Form: form(fmt.Sprint("tool ", i)), Name: fmt.Sprintf("%s, no. %d", t.Name, number), Sort: t.Sort, Resolution: t.Resolution, Offset: t.Offset, Spread: t.Spread})
 		}
 	}
+	if err == nil {
+		err = p.other(ctx, frame, n, s, number)
+	}
 	setup := measuring.NewSetup{Form: form("setup"), Assembly: child("assembly"), Name: strings.ToLower(e.Title)}
 	for _, c := range s.Checks {
 		setup.Checks = append(setup.Checks, measuring.NewCheck{Name: c.Name, Definition: c.Definition, Instrument: child(fmt.Sprint("tool ", c.Tool))})
 	}
-	if err == nil {
+	if err == nil && len(s.Checks) > 0 {
 		err = p.Measuring.Begin(ctx, setup)
 	}
 	for i, g := range s.Given {
@@ -172,6 +184,136 @@ func (p *Practice) Begin(ctx context.Context, n Begin) (a Attempt, err error) {
 		return a, err
 	}
 	return p.Attempt(ctx, n.ID)
+}
+
+// other puts in what is no setup: a row, a lay-up, an evening.
+func (p *Practice) other(ctx context.Context, frame string, n Begin, s practice.Scene, number int64) error {
+	child := func(name string) string { return ledger.Child(n.ID, name) }
+	form := func(name string) ledger.Form { return ledger.Form{ID: child(name)} }
+	switch {
+	case s.Row != nil:
+		if err := p.Holding.StandBefore(ctx, holding.NewStand{Form: form("hold"), Assembly: child("assembly"), Name: fmt.Sprintf("Rivet the row, no. %d", number), Step: "rivet", Permanent: "the row", Why: "What is set is drilled out only with harm."}); err != nil {
+			return err
+		}
+		err := p.Riveting.Lay(ctx, riveting.NewRow{Form: form("row"), Assembly: child("assembly"), Name: fmt.Sprintf("the row, no. %d", number), Rivets: child("hold"), Values: map[string]string{"layers": "aluminium; 0.8\naluminium; 1.0", "sort": "solid", "size": "1/8", "head": "domed", "metal": "aluminium", "edge": "8",
+			"count": fmt.Sprint(s.Row.Holes), "pitch": "30", "first": "10", "sizing": "final size as supplied", "bucker": "solo", "view": "from above"}})
+		if err != nil {
+			return err
+		}
+		r, err := p.Row(ctx, child("row"))
+		if err != nil {
+			return err
+		}
+		all := make([]int, s.Row.Holes)
+		for i := range all {
+			all[i] = i + 1
+		}
+		// the holes came at final size, and the helper let a pin fall through each
+		return p.Riveting.Operate(ctx, riveting.HoleOperation{Form: form("through"), Row: child("row"), Seen: r.Revised, Numbers: all, What: row.Falls, By: "helper"})
+	case s.Cure != nil:
+		return p.Coating.AddMaterial(ctx, coating.NewMaterial{Form: form("material"), Name: fmt.Sprintf("laminating resin, no. %d", number), Table: s.Cure.Table, Caution: "Gloves and air."})
+	case s.Night != nil:
+		for i, line := range s.Night.Steps {
+			if err := p.AddStep(ctx, planning.NewStep{Form: form(fmt.Sprint("step ", i)), Airframe: frame, Line: line, Assembly: child("assembly")}); err != nil {
+				return err
+			}
+		}
+		now := p.Ledger.Now().Add(time.Minute)
+		return p.Planning.AddVisit(ctx, planning.NewVisit{Form: form("visit"), Airframe: frame, Date: now.Format(time.DateOnly), From: now.Format("15:04"), Long: fmt.Sprintf("%.0f h", s.Night.Hours), People: "2", Who: "helper"})
+	}
+	return nil
+}
+
+// Path is the sheet on which an attempt is played.
+func (a Attempt) Path() string {
+	switch {
+	case a.Scene.Row != nil:
+		return "/rows/" + a.RowID()
+	case a.Scene.Cure != nil:
+		return "/cures?airframe=" + ledger.Child("practice", "aircraft")
+	case a.Scene.Night != nil:
+		return "/order?airframe=" + ledger.Child(a.ID, "aircraft")
+	}
+	return "/setups/" + a.SetupID
+}
+
+// RowID is the row of an attempt, HoldID the hold before its rivets, StepID a step of its evening.
+func (a Attempt) RowID() string { return ledger.Child(a.ID, "row") }
+
+// HoldID is the hold before the rivets of a row.
+func (a Attempt) HoldID() string { return ledger.Child(a.ID, "hold") }
+
+// StepID is a step of an evening.
+func (a Attempt) StepID(i int) string { return ledger.Child(a.ID, fmt.Sprint("step ", i)) }
+
+// judged is what it comes to: whether it was good, and what was not seen.
+func (p *Practice) judged(ctx context.Context, a Attempt, drill bool) (good bool, missed []string, readings int64, err error) {
+	switch {
+	case a.Scene.Row != nil:
+		return p.row(ctx, a, drill)
+	case a.Scene.Cure != nil:
+		missed, err = p.cure(ctx, a)
+		return a.Scene.Good, missed, 0, err
+	case a.Scene.Night != nil:
+		return a.Scene.Good, []string{}, 0, nil
+	}
+	setup, err := p.Measuring.Setup(ctx, a.SetupID)
+	if err != nil {
+		return false, nil, 0, err
+	}
+	return a.Scene.Good, a.missed(setup, drill), taken(setup) - int64(len(a.Scene.Given)), nil
+}
+
+// row is right when its kept hole is open and, where it is closed up, all others are set.
+func (p *Practice) row(ctx context.Context, a Attempt, drill bool) (good bool, missed []string, readings int64, err error) {
+	r, err := p.Row(ctx, a.RowID())
+	if err != nil {
+		return false, nil, 0, err
+	}
+	good, missed = true, []string{}
+	open := 0
+	for _, h := range r.Holes {
+		switch {
+		case h.Number == a.Scene.Row.Kept && h.Filled():
+			good = false
+			missed = append(missed, fmt.Sprintf("hole %d is set, and the %s needs it", h.Number, a.Scene.Row.Part))
+		case h.Number == a.Scene.Row.Kept && !h.Kept():
+			missed = append(missed, fmt.Sprintf("hole %d is not marked: the next one to come along sets it", h.Number))
+		case h.Number != a.Scene.Row.Kept && h.Kept():
+			missed = append(missed, fmt.Sprintf("hole %d is kept open for nothing", h.Number))
+			open++
+		case h.Number != a.Scene.Row.Kept && !h.Done():
+			open++
+		}
+	}
+	if drill && open > 0 {
+		good = false
+		missed = append(missed, fmt.Sprintf("%d holes were not set when it was closed", open))
+	}
+	return good, missed, int64(len(r.Holes) - open), nil
+}
+
+// cure lets the clocks of a lay-up end.
+func (p *Practice) cure(ctx context.Context, a Attempt) ([]string, error) {
+	s, err := p.Cures(ctx, ledger.Child("practice", "aircraft"))
+	if err != nil {
+		return nil, err
+	}
+	missed := []string{"no clock was started: which line of the table was read?"}
+	for _, c := range s.Clocks {
+		if c.Material != ledger.Child(a.ID, "material") {
+			continue
+		}
+		if missed = []string{}; c.Temperature != float64(a.Scene.Cure.Temperature) {
+			missed = append(missed, fmt.Sprintf("the clock was started for %g °C, and the shop was at %d °C", c.Temperature, a.Scene.Cure.Temperature))
+		}
+		if c.Running() {
+			if err := p.Coating.End(ctx, coating.ClockEnded{Form: ledger.Form{ID: ledger.Child(a.ID, "ended "+c.ID)}, Clock: c.ID, Outcome: "practice"}); err != nil {
+				return nil, err
+			}
+		}
+	}
+	return missed, nil
 }
 
 // Device is an instrument of a scene, as it is played.
@@ -201,7 +343,7 @@ func (a Attempt) Tool(i int) string { return ledger.Child(a.ID, fmt.Sprint("tool
 func (p *Practice) Play(ctx context.Context, a Attempt) error {
 	p.mu.Lock()
 	defer p.mu.Unlock()
-	if p.played[a.ID] || a.Ended() {
+	if p.played[a.ID] || a.Ended() || len(a.Scene.Tools) == 0 {
 		return nil
 	}
 	hidden, err := a.Scene.Hidden()
@@ -248,11 +390,11 @@ func (p *Practice) Decide(ctx context.Context, n Decide) (a Attempt, err error) 
 	if a, err = p.Attempt(ctx, n.Attempt); err != nil || a.Ended() {
 		return a, err
 	}
-	setup, err := p.Measuring.Setup(ctx, a.SetupID)
+	good, not, readings, err := p.judged(ctx, a, n.Drill)
 	if err != nil {
 		return a, err
 	}
-	missed, err := json.Marshal(a.missed(setup, n.Drill))
+	missed, err := json.Marshal(not)
 	if err != nil {
 		return a, err
 	}
@@ -263,7 +405,7 @@ func (p *Practice) Decide(ctx context.Context, n Decide) (a Attempt, err error) 
 		return 0
 	}
 	err = p.Ledger.Derive(ctx, func(q *query.Queries) error {
-		return q.EndAttempt(ctx, query.EndAttemptParams{EndedAt: ledger.Kept(p.Ledger.Now()), Drilled: flag(n.Drill), Good: flag(a.Scene.Good), Readings: taken(setup) - int64(len(a.Scene.Given)), Missed: string(missed), ID: a.ID})
+		return q.EndAttempt(ctx, query.EndAttemptParams{EndedAt: ledger.Kept(p.Ledger.Now()), Drilled: flag(n.Drill), Good: flag(good), Readings: readings, Missed: string(missed), ID: a.ID})
 	})
 	for i := range a.Scene.Tools {
 		p.Gauges.Disconnect(a.Tool(i))

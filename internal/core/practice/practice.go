@@ -29,7 +29,30 @@ type Scene struct {
 	Given  []Given // readings that someone took already
 	Good   bool    // it may be drilled
 	Truth  string  // what was true, in a sentence
+	Story  string  // what is known of this part beside the task
 	Spots  []Spot
+	Cure   *Cure    // of a lay-up that hardens; nil for others
+	Row    *Row     // of a row that is riveted
+	Night  *Evening // of a helper's evening
+}
+
+// Cure is a lay-up with its maker's table.
+type Cure struct {
+	Table       string  // as it is typed on Coats and cures
+	Ago         float64 // hours since it was laid
+	Temperature int     // °C, of the shop since
+}
+
+// Row is a row of holes of which one stays open.
+type Row struct {
+	Holes, Kept int
+	Part        string // that needs it later
+}
+
+// Evening is a helper's visit, and whether what is proposed for it can be done by two.
+type Evening struct {
+	Steps []string // lines as on the Order sheet
+	Hours float64
 }
 
 // Tool is an instrument as its card describes it, and its hidden zero.
@@ -81,8 +104,14 @@ var Exercises = []Exercise{
 		"A reading is no better than the mark that it begins at. Measure between the marks first.", marksThatLie},
 	{"which-next", "Which reading next", "The level in the shop is coarse: one round decides nothing. ±0.10° of twist is allowed. Which reading next, and when is it enough? Drill, or leave it?",
 		"One more placing where the answer rests most is worth more than another round everywhere; and when the ± does not decide, nobody has decided.", whichNext},
+	{"kept-hole", "The kept hole", "A row of the boom is to be set. One of its holes belongs to a part that comes later. Mark it, set the others under a released hold, and close up.",
+		"What a later part needs is marked before the first rivet goes in, counted from the end that the plans count from. A kept hole is crossed out; nobody sets it by habit.", keptHole},
 	{"wrong-hand", "The wrong-hand rib", "Rib 3 of the right aileron came under a right label. Compare it with the left one, hole by hole. Rivet it in?",
 		"A label says what was meant. Two points more than a flat part can lie about say which hand it is.", wrongHand},
+	{"wet-lay-up", "The wet lay-up", "A lay-up lies in its mould. Take it out, or leave it?",
+		"A maker's table holds for the temperature that it names. In a cold shop a day is not a day: start the clock with the shop's temperature, and believe it.", wetLayUp},
+	{"helpers-evening", "The helper's evening", "A helper comes tonight, and you have something in mind for the two of you. Do it so, or not?",
+		"An evening with a helper holds what two can do in it, in an order that works: what comes before must be done, and what hardens is left alone.", helpersEvening},
 	{"pushed-straight", "The limp aileron pushed straight", "The aileron is limp. The helper pushed it down and read it straight as a die. 0.10° is allowed. Drill the hinges?",
 		"A part that is pushed into shape by hand shows the hand. Read it hands off; what it does then is what it will do in the air.", pushedStraight},
 	{"do-not-drill", "Do not drill", "Everything is read, everybody waits, and it is just about right. 0.10° is the limit. Drill?",
@@ -315,5 +344,66 @@ func doNotDrill(r *rand.Rand) Scene {
 	s := twisted(level2(0.1*r.NormFloat64()), "tailplane", 2880, own, 0.1*r.NormFloat64(), 0.1*r.NormFloat64(), true)
 	s.Step, s.Good = "the end holes at both tips", false
 	s.Truth = fmt.Sprintf("It was twisted by %s°, and 0.10° is the limit.", signed(own))
+	return s
+}
+
+// ordinal counts holes from an end.
+func ordinal(n int) string {
+	switch n {
+	case 1:
+		return "first"
+	case 2:
+		return "second"
+	case 3:
+		return "third"
+	}
+	return fmt.Sprintf("%dth", n)
+}
+
+func keptHole(r *rand.Rand) Scene {
+	const holes = 12
+	fromEnd := 2 + r.IntN(4)
+	s := Scene{Part: "tail boom", Step: "the row", Good: true, Row: &Row{Holes: holes, Kept: holes + 1 - fromEnd, Part: "fin fairing"}}
+	s.Story = fmt.Sprintf("The fin fairing's drawing shows its screw in the %s hole from the rear end; the row is numbered from the front, 1 to %d.", ordinal(fromEnd), holes)
+	s.Truth = fmt.Sprintf("The fin fairing needs hole %d.", s.Row.Kept)
+	return s
+}
+
+// resin is a maker's table: °C, pot life, next coat from, until, dry to handle, full cure.
+const resin = "10; 60 min; ; ; 24 h; 96 h\n15; 45 min; ; ; 12 h; 48 h\n20; 30 min; ; ; 8 h; 24 h\n25; 20 min; ; ; 6 h; 16 h"
+
+func wetLayUp(r *rand.Rand) Scene {
+	at := 11 + r.IntN(4) // °C, where the table says 12 to 24 h to handle
+	dry := 24 - 12*float64(at-10)/5
+	good := r.Float64() < 0.5
+	ago := dry * (0.55 + 0.2*r.Float64()) // past what it takes at 20 °C, and not enough
+	if good {
+		ago = dry * (1.4 + 0.5*r.Float64())
+	}
+	ago = math.Round(ago)
+	s := Scene{Part: "wing tip", Step: "it out of the mould", Good: good, Cure: &Cure{Table: resin, Ago: ago, Temperature: at}}
+	s.Story = fmt.Sprintf("It was laid %.0f hours ago, and the shop has been at %d °C since. Its maker's table is on Coats and cures.", ago, at)
+	s.Truth = fmt.Sprintf("At %d °C it is dry to handle after some %.0f to %.0f hours; it had lain for %.0f.", at, 0.9*dry, 1.1*dry, ago)
+	return s
+}
+
+func helpersEvening(r *rand.Rand) Scene {
+	good := r.Float64() < 0.5
+	s := Scene{Part: "wing", Step: "it so", Good: good}
+	const hours = 2.0
+	n, tonight := &Evening{Hours: hours}, ", and to lift the wing onto its stands"
+	if good {
+		n.Steps = []string{"rivet the nose skin, 1 h, two people", "lift the wing onto its stands, 30 min, two people"}
+		s.Truth = "Both are for two, nothing comes before them, and they fit into the two hours."
+	} else if r.Float64() < 0.5 {
+		n.Steps = []string{"rivet the nose skin, 3 h, two people", "lift the wing onto its stands, 1 h, two people"}
+		s.Truth = "They take four hours for two, and the helper stays for two."
+	} else {
+		n.Steps = []string{"dimple the nose skin, 3 h", "rivet the nose skin, 1 h, two people, after dimple the nose skin"}
+		tonight = ""
+		s.Truth = "The skin is not dimpled yet: that takes three hours, and comes first."
+	}
+	s.Night = n
+	s.Story = fmt.Sprintf("The helper stays for %.0f hours from now. You mean to rivet the nose skin together%s. The Order sheet knows the steps, what comes before them, and what the evening holds.", hours, tonight)
 	return s
 }

@@ -27,24 +27,37 @@ func (t Truth) Draw() template.HTML {
 	var c canvas
 	c.text("note", point{left, 18}, "ink: what you believed")
 	c.text("note truth-word", point{left + 190, 18}, "dashed: what was true")
+	scale := map[string]float64{} // one for all that are in the same unit
+	for _, s := range t.Strips {
+		scale[s.Unit] = max(scale[s.Unit], s.most())
+	}
 	for i, s := range t.Strips {
-		s.draw(&c, 40+float64(i)*each, each-50, left, width-left-right)
+		s.draw(&c, scale[s.Unit], 40+float64(i)*each, each-50, left, width-left-right)
 	}
 	return c.svg("truth-drawing", width, 50+float64(len(t.Strips))*each, t.Label)
 }
 
-func (s TruthStrip) draw(c *canvas, top, height, left, wide float64) {
-	mean, most := 0.0, 0.0
+func (s TruthStrip) mean() (mean float64) {
 	for _, v := range s.True {
 		mean += v / float64(len(s.True))
 	}
+	return mean
+}
+
+// most is how far anything lies from the mean of the truth.
+func (s TruthStrip) most() float64 {
+	most := 1e-6
 	for i, v := range s.True {
-		most = max(most, math.Abs(v-mean))
+		most = max(most, math.Abs(v-s.mean()))
 		if !math.IsNaN(s.Believed[i]) {
-			most = max(most, math.Abs(s.Believed[i]-mean))
+			most = max(most, math.Abs(s.Believed[i]-s.mean()))
 		}
 	}
-	most = max(most, 1e-6)
+	return most
+}
+
+func (s TruthStrip) draw(c *canvas, most, top, height, left, wide float64) {
+	mean := s.mean()
 	at := func(i int, v float64) point {
 		x := left + wide/2
 		if len(s.True) > 1 {

@@ -7,6 +7,7 @@ import (
 	"html/template"
 	"math"
 	"math/rand/v2"
+	"strings"
 
 	"github.com/gin-gonic/gin"
 
@@ -51,14 +52,14 @@ func (s sheets) practising(c *gin.Context) *ui.Practising {
 	}
 	a := open[len(open)-1]
 	for _, o := range open {
-		if o.SetupID == c.Param("id") {
+		if id := c.Param("id"); id != "" && (o.SetupID == id || o.RowID() == id || o.HoldID() == id) {
 			a = o
 		}
 	}
 	if err := s.trainer.Play(c.Request.Context(), a); err != nil {
 		s.Log(c, err)
 	}
-	return &ui.Practising{Title: a.Exercise.Title, Task: a.Exercise.Task, Attempt: a.ID, Setup: a.SetupID, Step: a.Scene.Step}
+	return &ui.Practising{Title: a.Exercise.Title, Task: strings.TrimSpace(a.Exercise.Task + " " + a.Scene.Story), Attempt: a.ID, Path: a.Path(), Step: a.Scene.Step, Verb: verb(a)}
 }
 
 // view is the list of exercises.
@@ -105,7 +106,7 @@ func (s sheets) begin(c *gin.Context) {
 	if err == nil {
 		err = s.trainer.Play(c.Request.Context(), a)
 	}
-	to := "/setups/" + a.SetupID
+	to := a.Path()
 	if a.Ended() {
 		to = "/attempts/" + a.ID
 	}
@@ -134,10 +135,13 @@ func (s sheets) attempt(c *gin.Context) {
 		return
 	}
 	if !a.Ended() {
-		c.Redirect(303, s.Base+"/setups/"+a.SetupID)
+		c.Redirect(303, s.Base+a.Path())
 		return
 	}
-	setup, err := s.Measuring.Setup(ctx, a.SetupID)
+	var setup measuring.Setup
+	if len(a.Scene.Checks) > 0 {
+		setup, err = s.Measuring.Setup(ctx, a.SetupID)
+	}
 	if err != nil {
 		s.Fail(c, err)
 		return
@@ -147,15 +151,37 @@ func (s sheets) attempt(c *gin.Context) {
 		s.Fail(c, err)
 		return
 	}
-	v := attemptView{Attempt: a, Missed: a.Said(), Drawing: truth(a, setup, tools).Draw()}
+	v := attemptView{Attempt: a, Missed: a.Said()}
+	if t := truth(a, setup, tools); len(t.Strips) > 0 {
+		v.Drawing = t.Draw()
+	}
 	v.Mark, v.Word, v.Says = outcome(a)
 	p := s.Page(c, "practice", a.Exercise.Title+": what was true", v, ui.Footing{Label: "exercise", Text: a.Exercise.Title}, ui.Footing{Label: "readings", Text: fmt.Sprint(a.Readings)}, ui.Footing{Label: "sheet", Text: "T 2"})
 	p.Path = "/attempts/" + a.ID
 	s.Render(c, 0, "attempt", p)
 }
 
-func outcome(a practice.Attempt) (mark, word, says string) {
+// verb is what is done with a good one.
+func verb(a practice.Attempt) string {
 	switch {
+	case a.Scene.Cure != nil:
+		return "Take"
+	case a.Scene.Row != nil:
+		return "Close up"
+	case a.Scene.Night != nil:
+		return "Do"
+	case a.Exercise.ID == "wrong-hand":
+		return "Rivet"
+	}
+	return "Drill"
+}
+
+func outcome(a practice.Attempt) (mark, word, says string) {
+	switch plain := len(a.Scene.Checks) == 0; {
+	case plain && a.Well():
+		return "go", "Decided right", ""
+	case plain:
+		return "stop", "Decided wrong", ""
 	case a.Drilled == 1 && a.Good == 1:
 		return "go", "Drilled, and right", "It was inside its limits."
 	case a.Drilled == 1:

@@ -76,7 +76,7 @@ const (
 )
 
 // Practising is the exercise in hand; its zero value is none.
-type Practising struct{ Title, Task, Attempt, Setup, Step string }
+type Practising struct{ Title, Task, Attempt, Path, Verb, Step string }
 
 // Show shows a page, by what its address names; a refused form with what was typed.
 type Show func(c *gin.Context, id string, r Refused)
