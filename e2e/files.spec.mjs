@@ -90,3 +90,21 @@ test("a table is tried line by line, mended, and taken", async ({ page, demo }) 
   await page.goto(demo.url + "/stores");
   await expect(page.getByText("T-2")).toBeVisible();
 });
+
+test("a worksheet goes out of a setup and comes in as another", async ({ page, demo }) => {
+  const sheet = await (await fetch(demo.setup + "/worksheet.json")).text();
+  await page.goto(demo.url + "/files");
+  const form = page.locator("form[action='/files/worksheet']");
+  await form.locator("[name=sheet]").fill("{}");
+  await form.getByRole("button", { name: "Look at it first" }).click();
+  await expect(page.getByText("Nothing was taken")).toBeVisible();
+  await form.locator("[name=sheet]").fill(sheet);
+  await form.locator("[name=assembly]").selectOption({ label: "Samphire S2: Fin" });
+  await form.locator("[name=name]").fill("as it came in");
+  await form.getByRole("button", { name: "Look at it first" }).click();
+  await expect(page.locator(".brought")).toContainText("Twist (twist) with 10 readings");
+  await form.getByRole("button", { name: "Begin the setup" }).click();
+  await expect(page.getByRole("heading", { name: "Fin as it came in" })).toBeVisible();
+  await page.getByRole("link", { name: /^Twist 10 of 10/ }).click();
+  await expect(page.locator(".below")).toContainText("+0.03°");
+});

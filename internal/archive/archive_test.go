@@ -131,6 +131,7 @@ func TestAnAircraftTravelsWithItsInstrumentsAndKeepsWhereItCameFrom(t *testing.T
 	was := from.Log(1)[0]
 	assert.Equal(t, was.Seq, number)
 	assert.Equal(t, was.Hash, hash)
+	assert.Equal(t, was.Seq, to.Log(2)[1].Was, "the log says where it was")
 	assert.Equal(t, was.At, to.Log(2)[1].At, "it keeps its time")
 
 	// what the sheets say of it is the same

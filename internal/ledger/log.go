@@ -13,6 +13,7 @@ type LogEntry struct {
 	Seq   int64
 	At    time.Time
 	Taken time.Time // when it was made, where that was before it arrived
+	Was   int64     // its number in the workshop that it came from; 0 for one of this
 	Kind  string
 	By    string
 	Words
@@ -46,6 +47,9 @@ func (l *Ledger) say(r query.Journal) LogEntry {
 	kind, ok := l.registry.kinds[r.Kind]
 	if !ok || json.Unmarshal([]byte(r.Content), &c) != nil {
 		return e
+	}
+	if c.Origin != nil {
+		e.Was = c.Origin.Seq
 	}
 	if !c.Taken.IsZero() {
 		e.Taken = c.Taken.In(l.zone)

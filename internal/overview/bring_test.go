@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"orpine/internal/demo"
 	"orpine/internal/overview"
 	"orpine/test/loft"
 )
@@ -93,4 +94,38 @@ func TestAWrongLineStopsAllAndIsNamed(t *testing.T) {
 	}
 	_, err := l.Bring(t.Context(), overview.Bringing{Form: l.Form(), Airframe: loft.BenchFrame, Sort: "people"}, false)
 	assert.Contains(t, loft.Problems(t, err)["sort"], "which table")
+}
+
+// A setup goes out as a worksheet and comes in as a setup that says the same.
+func TestAWorksheetGoesOutAndComesIn(t *testing.T) {
+	from, to := loft.Demo(t), loft.Bench(t, 4)
+	for _, name := range []string{"tailplane on rails", "fin upright", "mount pads", "spar left", "aileron rib"} {
+		was := from.SetupOf(demo.ID(name))
+		n := overview.BringingWorksheet{Form: to.Form(), Assembly: loft.BenchBoom, Name: name, Data: string(from.Worksheet(demo.ID(name)))}
+		before := to.Verify()
+		tried, err := to.BringWorksheet(t.Context(), n, false)
+		require.NoError(t, err)
+		require.Empty(t, tried.Wrong, name)
+		assert.Equal(t, before, to.Verify())
+		_, err = to.BringWorksheet(t.Context(), n, true)
+		require.NoError(t, err)
+		is := to.SetupOf(n.ID)
+		require.Len(t, is.Checks, len(was.Checks), name)
+		for i, c := range was.Checks {
+			if c.Result == nil {
+				continue
+			}
+			require.NotNil(t, is.Checks[i].Result, "%s: %v", name, is.Checks[i].Problems)
+			for k, q := range c.Result.Quantities {
+				assert.InDelta(t, q.Value, is.Checks[i].Result.Quantities[k].Value, 1e-9, "%s, %s", name, q.Name)
+			}
+		}
+		after := to.Verify()
+		_, err = to.BringWorksheet(t.Context(), n, true)
+		require.NoError(t, err)
+		assert.Equal(t, after, to.Verify(), "the same once more is once")
+	}
+	bad, err := to.BringWorksheet(t.Context(), overview.BringingWorksheet{Form: to.Form(), Assembly: loft.BenchBoom, Name: "x", Data: "{}"}, true)
+	require.NoError(t, err)
+	assert.NotEmpty(t, bad.Wrong)
 }

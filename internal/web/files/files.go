@@ -47,6 +47,7 @@ func Routes(u *ui.UI) {
 	u.LargePOST("/files/archive", mostArchive, s.look)
 	u.POST("/files/archive/take", s.take)
 	u.LargePOST("/files/table", mostTable, s.table)
+	u.LargePOST("/files/worksheet", mostTable, s.worksheet)
 	u.Shows("files", func(c *gin.Context, _ string, r ui.Refused) { s.show(c, view{}, r) })
 	s.api()
 }
@@ -60,7 +61,9 @@ type view struct {
 	Taken    *archive.Coming
 	Who      string
 	Sorts    []tableSort // that can be brought in
+	Parts    []overview.Named // assemblies that a worksheet may belong to
 	Brought  *overview.Brought
+	Sheet    bool // what was brought is a worksheet
 	Typed    map[string]string
 	Kept     bool
 }
@@ -71,23 +74,53 @@ type tableSort struct{ Name, Needed, More string }
 // mostTable is how large a form with a table may be.
 const mostTable = 2 << 20
 
+// worksheet tries a worksheet, or begins a setup by it.
+func (s sheets) worksheet(c *gin.Context) {
+	typed := map[string]string{"assembly": c.PostForm("assembly"), "name": c.PostForm("name"), "sheet": c.PostForm("sheet"), "id": c.PostForm("id")}
+	if text, err := sent(c); err != nil {
+		s.Fail(c, err)
+		return
+	} else if text != "" {
+		typed["sheet"] = text
+	}
+	keep := c.PostForm("do") == "take"
+	b, err := s.BringWorksheet(c.Request.Context(), overview.BringingWorksheet{Form: ledger.Form{ID: typed["id"]}, Assembly: typed["assembly"], Name: typed["name"], Data: typed["sheet"]}, keep)
+	switch {
+	case err != nil:
+		s.Fail(c, err)
+	case keep && len(b.Wrong) == 0:
+		c.Redirect(http.StatusSeeOther, s.Base+"/setups/"+typed["id"])
+	case len(b.Wrong) > 0:
+		s.show(c, view{Brought: &b, Typed: typed, Sheet: true}, ui.Refused{Status: http.StatusUnprocessableEntity})
+	default:
+		s.show(c, view{Brought: &b, Typed: typed, Sheet: true}, ui.Refused{})
+	}
+}
+
+// sent is the text of the file of a form; "" for none.
+func sent(c *gin.Context) (string, error) {
+	file, err := c.FormFile("file")
+	if err != nil {
+		return "", nil //nolint:nilerr // no file was chosen
+	}
+	f, err := file.Open()
+	if err != nil {
+		return "", err
+	}
+	defer f.Close()
+	data, err := io.ReadAll(io.LimitReader(f, mostTable))
+	return string(data), err
+}
+
 // table tries a table, or takes it, and shows what comes of each line. A file stands before what was
 // typed.
 func (s sheets) table(c *gin.Context) {
 	typed := map[string]string{"sort": c.PostForm("sort"), "airframe": c.PostForm("airframe"), "data": c.PostForm("data"), "id": c.PostForm("id")}
-	if file, err := c.FormFile("file"); err == nil {
-		f, err := file.Open()
-		if err != nil {
-			s.Fail(c, err)
-			return
-		}
-		defer f.Close()
-		data, err := io.ReadAll(io.LimitReader(f, mostTable))
-		if err != nil {
-			s.Fail(c, err)
-			return
-		}
-		typed["data"] = string(data)
+	if text, err := sent(c); err != nil {
+		s.Fail(c, err)
+		return
+	} else if text != "" {
+		typed["data"] = text
 	}
 	keep := c.PostForm("do") == "take"
 	b, err := s.Bring(c.Request.Context(), overview.Bringing{Form: ledger.Form{ID: typed["id"]}, Airframe: typed["airframe"], Sort: typed["sort"], Data: typed["data"]}, keep)
@@ -109,6 +142,16 @@ func (s sheets) show(c *gin.Context, v view, r ui.Refused) {
 	if err != nil {
 		s.Fail(c, err)
 		return
+	}
+	for _, a := range list {
+		home, err := s.Home(c.Request.Context(), a.ID)
+		if err != nil {
+			s.Fail(c, err)
+			return
+		}
+		for _, part := range home.Assemblies {
+			v.Parts = append(v.Parts, overview.Named{ID: part.ID, Name: a.Name + ": " + part.Name})
+		}
 	}
 	for _, name := range overview.BringTables {
 		needed, more := overview.BringColumns(name)
