@@ -165,7 +165,7 @@ test("an empty workshop is filled by hand, keeps its data and verifies", async (
   await expect(page.getByRole("heading", { name: "Samphire S2" })).toBeVisible();
   const setup = (await page.locator(".errand.now").first().getAttribute("href")).match(/setups\/([^?]+)/)[1];
   await again.stop();
-  const exported = spawnSync("bin/orpine", ["export", "--data", empty.data, setup], { encoding: "utf8" });
+  const exported = spawnSync("bin/orpine", ["worksheet", "--data", empty.data, setup], { encoding: "utf8" });
   expect(solve(exported.stdout)[0].kind).toBe("bench");
 });
 

@@ -15,16 +15,16 @@ test("an aircraft goes out of one workshop and comes into another, shown before 
   await (await down).saveAs(file);
 
   await page.goto(empty.url + "/files");
-  await page.getByRole("button", { name: "Look at it first" }).click();
+  await page.locator("form[action='/files/archive'] button").click();
   await expect(page.locator(".problem")).toContainText("choose a file first");
   const broken = join(at, "broken.zip");
   writeFileSync(broken, readFileSync(file).subarray(0, 5000));
   await page.getByLabel("An archive of").setInputFiles(broken);
-  await page.getByRole("button", { name: "Look at it first" }).click();
+  await page.locator("form[action='/files/archive'] button").click();
   await expect(page.locator(".problem")).toContainText("Nothing of it was taken");
 
   await page.getByLabel("An archive of").setInputFiles(file);
-  await page.getByRole("button", { name: "Look at it first" }).click();
+  await page.locator("form[action='/files/archive'] button").click();
   await expect(page.getByRole("heading", { name: "What would come of this archive" })).toBeVisible();
   await expect(page.getByText(/entries are new, 0 are here already/)).toBeVisible();
   expect((await (await fetch(empty.url + "/api/v1")).json()).last.seq).toBe(0); // nothing is written yet
@@ -36,7 +36,7 @@ test("an aircraft goes out of one workshop and comes into another, shown before 
 
   await page.goto(empty.url + "/files");
   await page.getByLabel("An archive of").setInputFiles(file);
-  await page.getByRole("button", { name: "Look at it first" }).click();
+  await page.locator("form[action='/files/archive'] button").click();
   await expect(page.getByText("All of it is here already")).toBeVisible();
   await page.goto(empty.url + "/log");
   await expect(page.getByText("archive taken in: Samphire S2")).toBeVisible();
@@ -69,6 +69,8 @@ test("the API gives the journal as a feed, and tables", async ({ shown }) => {
   expect(await get("/api/v1/tables/secrets")).toEqual([404, { error: expect.any(String) }]);
   expect((await get("/api/v1/journal?most=0"))[0]).toBe(400);
   expect((await get("/api/v1/setups/none/worksheet"))[0]).toBe(404);
+  const plan = await (await fetch(shown.url + "/order/plan.json")).text(); // the plan out of Order, as orpine plan reads it
+  expect(JSON.parse(execFileSync(orpine, ["plan", "-"], { input: plan, maxBuffer: 1 << 26 })).schedule.length).toBeGreaterThan(20);
   const [, sheet] = await get(`/api/v1/setups/${id("tailplane on rails")}/worksheet`);
   expect(JSON.parse(execFileSync(orpine, ["solve", "-"], { input: JSON.stringify(sheet) })).results.length).toBeGreaterThan(0);
 });
@@ -107,4 +109,20 @@ test("a worksheet goes out of a setup and comes in as another", async ({ page, d
   await expect(page.getByRole("heading", { name: "Fin as it came in" })).toBeVisible();
   await page.getByRole("link", { name: /^Twist 10 of 10/ }).click();
   await expect(page.locator(".below")).toContainText("+0.03°");
+});
+
+test("a plan goes out of Order and comes into another aircraft's", async ({ page, shown, empty }) => {
+  const plan = await (await fetch(shown.url + "/order/plan.json")).text();
+  await page.goto(empty.url + "/begin/low-wing");
+  await page.locator("[name=name]").fill("Tansy T3");
+  await page.keyboard.press("Enter");
+  await expect(page.getByRole("heading", { name: "Tansy T3" })).toBeVisible();
+  await page.goto(empty.url + "/files");
+  const form = page.locator("form[action='/files/plan']");
+  await form.locator("[name=file]").setInputFiles({ name: "plan.json", mimeType: "application/json", buffer: Buffer.from(plan) });
+  await form.getByRole("button", { name: "Look at it first" }).click();
+  await expect(page.getByText("Nothing is written yet.")).toBeVisible();
+  await form.getByRole("button", { name: "Take it in" }).click();
+  await expect(page.getByRole("heading", { name: "Order of work" })).toBeVisible();
+  await expect(page.getByText("Tansy T3").first()).toBeVisible();
 });

@@ -1,14 +1,17 @@
 package overview_test
 
 import (
+	"encoding/json"
 	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"orpine/internal/airframe"
 	"orpine/internal/demo"
 	"orpine/internal/overview"
+	"orpine/internal/planning"
 	"orpine/test/loft"
 )
 
@@ -126,6 +129,52 @@ func TestAWorksheetGoesOutAndComesIn(t *testing.T) {
 		assert.Equal(t, after, to.Verify(), "the same once more is once")
 	}
 	bad, err := to.BringWorksheet(t.Context(), overview.BringingWorksheet{Form: to.Form(), Assembly: loft.BenchBoom, Name: "x", Data: "{}"}, true)
+	require.NoError(t, err)
+	assert.NotEmpty(t, bad.Wrong)
+}
+
+// A plan goes out of Order and comes into another order of work, which says the same of its steps.
+func TestAPlanGoesOutAndComesIn(t *testing.T) {
+	from, to := loft.Demo(t), loft.Empty(t)
+	require.NoError(t, to.Airframes.Add(t.Context(), airframe.NewAirframe{Form: loft.Named("frame"), Name: "Samphire S2", Unit: "mm"}))
+	was, err := from.Order(t.Context(), demo.ID("samphire"))
+	require.NoError(t, err)
+	data, err := json.Marshal(was.Plan.Document("Europe/Berlin"))
+	require.NoError(t, err)
+	n := overview.BringingPlan{Form: to.Form(), Airframe: loft.ID("frame"), Data: string(data)}
+	before := to.Verify()
+	tried, err := to.BringPlan(t.Context(), n, false)
+	require.NoError(t, err)
+	require.Empty(t, tried.Wrong)
+	assert.Equal(t, before, to.Verify(), "a look writes nothing")
+	_, err = to.BringPlan(t.Context(), n, true)
+	require.NoError(t, err)
+	is, err := to.Order(t.Context(), loft.ID("frame"))
+	require.NoError(t, err)
+	require.Len(t, is.Own, len(was.Plan.Steps))
+	byName := map[string]planning.Step{}
+	for _, s := range is.Own {
+		byName[s.Name] = s
+	}
+	for _, s := range was.Plan.Steps {
+		got, ok := byName[s.Name]
+		require.True(t, ok, s.Name)
+		assert.Equal(t, s.State, got.State, s.Name)
+		assert.Equal(t, planning.Hours{Low: s.Low, Likely: s.Likely, High: s.High}, got.Hours)
+		assert.Len(t, got.After, len(s.After), s.Name)
+		assert.Len(t, got.Needs, len(s.Needs), s.Name)
+	}
+	after := to.Verify()
+	_, err = to.BringPlan(t.Context(), n, true)
+	require.NoError(t, err)
+	assert.Equal(t, after, to.Verify(), "the answer was lost: once")
+	n.Form = to.Form()
+	tried, err = to.BringPlan(t.Context(), n, true)
+	require.NoError(t, err)
+	news, _, _ := tried.Counts()
+	assert.Zero(t, news, "all of it is here")
+	assert.Equal(t, after, to.Verify())
+	bad, err := to.BringPlan(t.Context(), overview.BringingPlan{Form: to.Form(), Airframe: loft.ID("frame"), Data: "{}"}, true)
 	require.NoError(t, err)
 	assert.NotEmpty(t, bad.Wrong)
 }

@@ -519,3 +519,48 @@ func (s *sheet) chapter(c Chapter) {
 		s.say(Small, p.Caption)
 	}
 }
+
+// Evening is what two people do in an evening, with boxes to tick.
+type Evening struct {
+	Heading
+	Together, Before, Bring []string
+}
+
+// Print makes the page of an evening.
+func (e Evening) Print(size Size) ([]byte, error) {
+	s := newSheet(size, e.Heading)
+	for _, part := range []struct {
+		title string
+		lines []string
+		none  string
+	}{{"Prepare alone before", e.Before, "Nothing."}, {"Lay out before anybody comes", e.Bring, "Light, gloves, muffs and goggles."}, {"To be done together", e.Together, "Nothing waits for a helper then."}} {
+		s.head(part.title)
+		for _, l := range part.lines {
+			s.tick(l)
+		}
+		if len(part.lines) == 0 {
+			s.say(Body, part.none)
+		}
+	}
+	s.head("What was done, from when to when, by whom")
+	for range 6 {
+		s.room(10)
+		s.y += 9
+		s.Line(Margin, s.y, s.W-Margin, s.y, 0.2)
+	}
+	s.y += 3
+	s.say(Small, "Lifting, turning and mating: count the people. Muffs for riveting; tools, light and clecos laid out before anybody comes.")
+	return s.Bytes()
+}
+
+// tick is an empty square, with words beside it.
+func (s *sheet) tick(text string) {
+	lines := s.Lines(s.W-2*Margin-9, Body, text)
+	s.room(float64(len(lines))*Body.Leading() + 2)
+	s.Box(Margin, s.y+0.8, 4.2, 4.2, 0.3)
+	for _, line := range lines {
+		s.y += Body.Leading()
+		s.Text(Margin+8, s.y-0.25*Body.Leading(), Body, line)
+	}
+	s.y += 1.4
+}

@@ -161,3 +161,23 @@ func TestHostileDrawingsDrawNothingWorse(t *testing.T) {
 	_, err := d.Bytes()
 	assert.NoError(t, err)
 }
+
+func TestAnEveningAndWashers(t *testing.T) {
+	e := Evening{Heading: heading("A helper"), Together: []string{"rivet the nose skin, 1 h"}, Before: []string{"dimple the nose skin, 40 min"}}
+	for _, size := range Sizes {
+		pdf, err := e.Print(size)
+		require.NoError(t, err)
+		pages, text := same(t, size, pdf)
+		assert.Equal(t, 1, pages)
+		assert.Contains(t, text, "rivet the nose skin")
+		assert.Contains(t, text, "What was done")
+	}
+	pdf, err := Discs(A4, 30, 6.5, 5, "30 mm outside", made)
+	require.NoError(t, err)
+	_, w, _ := raster.Info(t, pdf)
+	assert.InDelta(t, 297, w, 0.1)
+	// through the middle of the first washer: its outside, its hole (and the cross within)
+	lines := raster.Across(raster.Page(t, pdf, 2), Margin+2+15+0.5, Margin, Margin+34)
+	require.GreaterOrEqual(t, len(lines), 4)
+	assert.InDelta(t, 30, lines[len(lines)-1]-lines[0], 0.2)
+}

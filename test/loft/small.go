@@ -1,6 +1,7 @@
 package loft
 
 import (
+	"bytes"
 	"fmt"
 	"maps"
 	"testing"
@@ -9,6 +10,7 @@ import (
 
 	"orpine/internal/airframe"
 	"orpine/internal/amending"
+	"orpine/internal/archive"
 	"orpine/internal/asking"
 	"orpine/internal/closing"
 	"orpine/internal/coating"
@@ -24,6 +26,7 @@ import (
 	"orpine/internal/ledger"
 	"orpine/internal/logbook"
 	"orpine/internal/measuring"
+	"orpine/internal/overview"
 	"orpine/internal/photo"
 	"orpine/internal/planning"
 	"orpine/internal/riveting"
@@ -51,6 +54,7 @@ func Small(t testing.TB) *Loft {
 	do(l.Holding.StandBefore(ctx, holding.NewStand{Form: Named("close nose"), Assembly: BenchBoom, Name: "Close the nose", Step: "close", Permanent: "the nose", Why: "w", Bay: "the nose bay", Tasks: []string{"lamp"}}))
 	l.drillings()
 	l.measureBow()
+	l.around()
 	l.rivetings()
 	l.closings()
 	do(l.Logbook.Log(ctx, logbook.NewSlip{Form: Named("slip"), Assembly: BenchBoom, Step: "rivet", Place: "row, hole 2", Cause: "tool slipped"}))
@@ -291,4 +295,25 @@ func (l *Loft) hardens(frame string, i int, do func(error)) {
 		n.Steps = append(n.Steps, planning.UsualEdited{Take: k > 7 && k < 13, Name: s.Name, Hours: "2-3-5 h"})
 	}
 	do(l.Planning.LayUsual(ctx, n))
+}
+
+// around is what came over a line and in files: a reading that an instrument sent, a plan, an
+// aircraft of another workshop with its instruments.
+func (l *Loft) around() {
+	l.T.Helper()
+	ctx := l.Ctx()
+	n := l.At(BenchSetup, 1, measuring.NewReading{Check: BenchCheck, Text: "10.5 mm", Instrument: BenchRule, Sent: `{"instrument":"rule","serial":"SIM-0001","line":{"reading":"10.5","unit":"mm","steady":true,"n":7}}`})
+	require.NoError(l.T, l.Measuring.Take(ctx, n))
+	brought, err := l.BringPlan(ctx, overview.BringingPlan{Form: l.Form(), Airframe: BenchFrame, Data: `{"format":"orpine.plan","version":1,"now":"2026-05-04T10:00","steps":[{"id":"a","name":"polish the canopy","hours":2},{"id":"b","name":"fit the canopy","hours":3,"after":["a"]}]}`}, true)
+	require.NoError(l.T, err)
+	require.Empty(l.T, brought.Wrong)
+	from := Empty(l.T)
+	require.NoError(l.T, from.Airframes.Add(ctx, airframe.NewAirframe{Form: Named("elsewhere"), Name: "Campion C1", Unit: "mm"}))
+	var file bytes.Buffer
+	_, err = archive.Write(ctx, from.Ledger, ID("elsewhere"), &file)
+	require.NoError(l.T, err)
+	a, err := archive.Open(bytes.NewReader(file.Bytes()), int64(file.Len()))
+	require.NoError(l.T, err)
+	_, err = archive.Take(ctx, l.Ledger, a, archive.Taking{Form: l.Form(), By: "builder", Archive: a.SHA256})
+	require.NoError(l.T, err)
 }

@@ -36,6 +36,14 @@ func TestTheWorkedCases(t *testing.T) {
 			var got map[string]any
 			require.NoError(t, json.Unmarshal(answer, &got))
 			assert.Equal(t, settled(c.Expect), settled(got))
+
+			written, err := json.Marshal(p.Document(""))
+			require.NoError(t, err)
+			again, errs := plan.Read(written)
+			require.Empty(t, errs, "what is written can be read")
+			said, err := json.Marshal(again.Solve())
+			require.NoError(t, err)
+			assert.JSONEq(t, string(answer), string(said), "and says the same")
 		})
 	}
 }

@@ -47,6 +47,7 @@ func Routes(u *ui.UI) {
 	u.LargePOST("/files/archive", mostArchive, s.look)
 	u.POST("/files/archive/take", s.take)
 	u.LargePOST("/files/table", mostTable, s.table)
+	u.LargePOST("/files/plan", 2*mostTable, s.plan)
 	u.LargePOST("/files/worksheet", mostTable, s.worksheet)
 	u.Shows("files", func(c *gin.Context, _ string, r ui.Refused) { s.show(c, view{}, r) })
 	s.api()
@@ -60,10 +61,10 @@ type view struct {
 	Token    string
 	Taken    *archive.Coming
 	Who      string
-	Sorts    []tableSort // that can be brought in
+	Sorts    []tableSort      // that can be brought in
 	Parts    []overview.Named // assemblies that a worksheet may belong to
 	Brought  *overview.Brought
-	Sheet    bool // what was brought is a worksheet
+	Of       string // what was brought: table, worksheet or plan
 	Typed    map[string]string
 	Kept     bool
 }
@@ -73,6 +74,29 @@ type tableSort struct{ Name, Needed, More string }
 
 // mostTable is how large a form with a table may be.
 const mostTable = 2 << 20
+
+// plan tries a plan in the open format, or takes it into an order of work.
+func (s sheets) plan(c *gin.Context) {
+	typed := map[string]string{"airframe": c.PostForm("airframe"), "plan": c.PostForm("plan"), "id": c.PostForm("id")}
+	if text, err := sent(c); err != nil {
+		s.Fail(c, err)
+		return
+	} else if text != "" {
+		typed["plan"] = text
+	}
+	keep := c.PostForm("do") == "take"
+	b, err := s.BringPlan(c.Request.Context(), overview.BringingPlan{Form: ledger.Form{ID: typed["id"]}, Airframe: typed["airframe"], Data: typed["plan"]}, keep)
+	switch {
+	case err != nil:
+		s.Fail(c, err)
+	case keep && len(b.Wrong) == 0:
+		c.Redirect(http.StatusSeeOther, s.Base+"/order?airframe="+typed["airframe"])
+	case len(b.Wrong) > 0:
+		s.show(c, view{Brought: &b, Typed: typed, Of: "plan"}, ui.Refused{Status: http.StatusUnprocessableEntity})
+	default:
+		s.show(c, view{Brought: &b, Typed: typed, Of: "plan"}, ui.Refused{})
+	}
+}
 
 // worksheet tries a worksheet, or begins a setup by it.
 func (s sheets) worksheet(c *gin.Context) {
@@ -91,9 +115,9 @@ func (s sheets) worksheet(c *gin.Context) {
 	case keep && len(b.Wrong) == 0:
 		c.Redirect(http.StatusSeeOther, s.Base+"/setups/"+typed["id"])
 	case len(b.Wrong) > 0:
-		s.show(c, view{Brought: &b, Typed: typed, Sheet: true}, ui.Refused{Status: http.StatusUnprocessableEntity})
+		s.show(c, view{Brought: &b, Typed: typed, Of: "worksheet"}, ui.Refused{Status: http.StatusUnprocessableEntity})
 	default:
-		s.show(c, view{Brought: &b, Typed: typed, Sheet: true}, ui.Refused{})
+		s.show(c, view{Brought: &b, Typed: typed, Of: "worksheet"}, ui.Refused{})
 	}
 }
 
@@ -127,13 +151,13 @@ func (s sheets) table(c *gin.Context) {
 	var wrong ledger.Problems
 	switch {
 	case errors.As(err, &wrong):
-		s.show(c, view{Typed: typed}, ui.Refused{Status: http.StatusUnprocessableEntity, Wrong: wrong})
+		s.show(c, view{Typed: typed, Of: "table"}, ui.Refused{Status: http.StatusUnprocessableEntity, Wrong: wrong})
 	case err != nil:
 		s.Fail(c, err)
 	case len(b.Wrong) > 0:
-		s.show(c, view{Brought: &b, Typed: typed}, ui.Refused{Status: http.StatusUnprocessableEntity})
+		s.show(c, view{Brought: &b, Typed: typed, Of: "table"}, ui.Refused{Status: http.StatusUnprocessableEntity})
 	default:
-		s.show(c, view{Brought: &b, Typed: typed, Kept: keep}, ui.Refused{})
+		s.show(c, view{Brought: &b, Typed: typed, Kept: keep, Of: "table"}, ui.Refused{})
 	}
 }
 

@@ -20,6 +20,7 @@ import (
 	"orpine/internal/core/plan"
 	"orpine/internal/ledger"
 	"orpine/internal/overview"
+	"orpine/internal/paper"
 	"orpine/internal/planning"
 	"orpine/internal/web/drawing"
 	"orpine/internal/web/ui"
@@ -59,6 +60,8 @@ func Routes(u *ui.UI) {
 	u.GET("/order/usual", func(c *gin.Context) { s.showUsual(c, c.Query("airframe"), c.Query("usual"), ui.Refused{}) })
 	u.POST("/airframes/:id/usual", s.layUsual)
 	u.GET("/order/network", s.network)
+	u.GET("/order/plan.json", s.document)
+	u.GET("/order/visits/:id/page.pdf", s.visitPDF)
 	u.POST("/airframes/:id/split", s.splitStep)
 	u.POST("/airframes/:id/else", s.doneElse)
 	u.POST("/work", s.workAnywhere)
@@ -525,20 +528,49 @@ func (s sheets) tellEvening(c *gin.Context) {
 }
 
 func (s sheets) visit(c *gin.Context, frame string, r ui.Refused) {
-	sheet, err := s.Order(c.Request.Context(), frame)
+	v, err := s.visitOf(c, frame)
 	if err != nil {
 		s.Fail(c, err)
 		return
 	}
-	v := visitView{OrderSheet: sheet}
+	v.tell(c, len(r.Wrong) > 0)
+	p := s.Page(c, "order", "A helper's evening", v, ui.Footing{Label: "airframe", Text: v.Airframe.Name}, ui.Footing{Label: "visit", Text: v.When}, ui.Footing{Label: "sheet", Text: "O 2"})
+	p.Unit, p.Problem = v.Airframe.Unit, r.Wrong
+	s.Render(c, r.Status, "visit", p)
+}
+
+// visitPDF is a helper's evening on one sheet of paper.
+func (s sheets) visitPDF(c *gin.Context) {
+	v, err := s.visitOf(c, c.Query("airframe"))
+	if err != nil {
+		s.Fail(c, err)
+		return
+	}
+	night := paper.Evening{Heading: s.Heading(v.Visit.Who, v.When, v.Airframe.Name, "/order/visits/"+v.Visit.ID), Bring: v.Bring}
+	for _, step := range v.Steps {
+		night.Together = append(night.Together, ui.Printed(v.Airframe.Unit, step.Name+", "+step.Long))
+	}
+	for _, step := range v.Prepare {
+		night.Before = append(night.Before, ui.Printed(v.Airframe.Unit, step.Name+", "+spokenHours(step.Hours)))
+	}
+	data, err := night.Print(ui.PaperSize(c))
+	s.PDF(c, "evening "+v.When, data, err)
+}
+
+// visitOf is a helper's evening with what is done in it.
+func (s sheets) visitOf(c *gin.Context, frame string) (v visitView, err error) {
+	sheet, err := s.Order(c.Request.Context(), frame)
+	if err != nil {
+		return v, err
+	}
+	v = visitView{OrderSheet: sheet}
 	for _, one := range sheet.Visits {
 		if one.ID == c.Param("id") {
 			v.Visit, v.When = one, sheet.At(one.From).Format("Monday 2 January, 15:04")
 		}
 	}
 	if v.Visit.ID == "" {
-		s.Fail(c, ledger.ErrNotFound)
-		return
+		return v, ledger.ErrNotFound
 	}
 	for _, one := range sheet.Answer.Visits {
 		if one.ID != v.Visit.ID {
@@ -557,10 +589,7 @@ func (s sheets) visit(c *gin.Context, frame string, r ui.Refused) {
 			v.Unused = spokenHours(float64(one.Unused) / 60)
 		}
 	}
-	v.tell(c, len(r.Wrong) > 0)
-	p := s.Page(c, "order", "A helper's evening", v, ui.Footing{Label: "airframe", Text: sheet.Airframe.Name}, ui.Footing{Label: "visit", Text: v.When}, ui.Footing{Label: "sheet", Text: "O 2"})
-	p.Unit, p.Problem = sheet.Airframe.Unit, r.Wrong
-	s.Render(c, r.Status, "visit", p)
+	return v, nil
 }
 
 // calendar is the schedule as iCalendar: steps, cures, orders and visits; a feed that a calendar

@@ -76,6 +76,10 @@ type exercise struct {
 
 func (s sheets) show(c *gin.Context, r ui.Refused) {
 	v := view{Who: ui.Who(c)}
+	if who, said := c.GetQuery("who"); said && len(who) <= ledger.MaxName {
+		v.Who = strings.TrimSpace(who)
+		s.Remember(c, "who", v.Who)
+	}
 	done, err := s.trainer.Progress(c.Request.Context(), v.Who)
 	if err != nil {
 		s.Fail(c, err)
