@@ -64,7 +64,7 @@ func (b boarding) draw(cmd *cobra.Command) error {
 	if err != nil {
 		return fmt.Errorf("--paper: %w", err)
 	}
-	data, err := paper.Board(board, format, size, time.Now())
+	data, err := paper.Board(board, format, size, quantity.Millimetre, time.Now())
 	if err != nil {
 		return err
 	}

@@ -169,7 +169,8 @@ var Formats = []string{"pdf", "svg", "dxf"}
 
 // Board writes an incidence board in a format. The DXF has the layers PROFILE, EDGE and SCALE,
 // and BOARD, the line to cut along, where there are cut-outs; SVG and PDF always have that.
-func Board(b section.Board, format string, size Size, at time.Time) ([]byte, error) {
+// Lengths in its words are in the unit.
+func Board(b section.Board, format string, size Size, unit quantity.Unit, at time.Time) ([]byte, error) {
 	title := fmt.Sprintf("Incidence board, section %s, chord %s, %s°", b.Section.Name, quantity.Fixed(b.Chord, 1)+" mm", quantity.Signed(b.Angle, 2))
 	paths := b.Drawing()
 	switch format {
@@ -179,7 +180,7 @@ func Board(b section.Board, format string, size Size, at time.Time) ([]byte, err
 		}
 		return exchange.DXF(paths), nil
 	case "svg":
-		return exchange.SVG(paths, title), nil
+		return exchange.SVG(paths, in(unit, title)), nil
 	case "pdf":
 		facts := []string{
 			fmt.Sprintf("The edge is level when the chord line stands %s° nose up. It lies %s mm above the highest point of the section.", quantity.Signed(b.Angle, 2), quantity.Fixed(b.Height, 1)),
@@ -188,9 +189,20 @@ func Board(b section.Board, format string, size Size, at time.Time) ([]byte, err
 		for _, n := range b.Notches {
 			facts = append(facts, fmt.Sprintf("Clear of the surface by %s mm from %s to %s mm aft of the leading edge.", quantity.Fixed(n.Depth, 1), quantity.Fixed(n.At-n.Width/2, 1), quantity.Fixed(n.At+n.Width/2, 1)))
 		}
-		return Drawing(size, title, facts, paths, at)
+		for i := range facts {
+			facts[i] = in(unit, facts[i])
+		}
+		return Drawing(size, in(unit, title), facts, paths, at)
 	}
 	return nil, fmt.Errorf("“%s” is no format of a board; %s is wanted", format, "dxf, svg or pdf")
+}
+
+// in writes the lengths of a text in a unit.
+func in(unit quantity.Unit, text string) string {
+	if unit == quantity.Inch {
+		return quantity.Inches(text)
+	}
+	return text
 }
 
 // Discs prints washers at 1:1, each with its hole and a cross at its middle, after the check square.

@@ -344,11 +344,13 @@ func (d *Doc) Within(x, y, w, h float64, draw func()) {
 	d.pdf.ClipEnd()
 }
 
-// Picture puts a JPEG or PNG into a box, whole, and returns how high it is there.
+// Picture puts a JPEG or PNG into a box, whole, and returns how high it is there: 0 for one that
+// cannot be printed, which spoils nothing else.
 func (d *Doc) Picture(name, kind string, data []byte, x, y, w, h float64) float64 {
 	options := fpdf.ImageOptions{ImageType: strings.ToUpper(kind)}
 	info := d.pdf.RegisterImageOptionsReader(name, options, bytes.NewReader(data))
 	if info == nil || d.pdf.Err() {
+		d.pdf.ClearError()
 		return 0
 	}
 	scale := math.Min(w/info.Width(), h/info.Height())

@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"orpine/internal/core/quantity"
 	"orpine/internal/core/section"
 	"orpine/internal/paper/raster"
 )
@@ -25,7 +26,7 @@ func board(t *testing.T) section.Board {
 func TestABoardPrintsAtOneToOneOnEitherPaper(t *testing.T) {
 	b := board(t)
 	for size, want := range map[Size][2]float64{A4: {297, 210}, Letter: {279.4, 215.9}} {
-		pdf, err := Board(b, "pdf", size, made)
+		pdf, err := Board(b, "pdf", size, quantity.Millimetre, made)
 		require.NoError(t, err)
 		pages, w, h := raster.Info(t, pdf)
 		assert.InDelta(t, want[0], w, 0.1)
@@ -45,7 +46,7 @@ func TestABoardPrintsAtOneToOneOnEitherPaper(t *testing.T) {
 
 func TestTheSheetsOfABoardShowTheSectionWhereItIs(t *testing.T) {
 	b := board(t)
-	pdf, err := Board(b, "pdf", A4, made)
+	pdf, err := Board(b, "pdf", A4, quantity.Millimetre, made)
 	require.NoError(t, err)
 	page := raster.Page(t, pdf, 3) // B1
 	upper, _ := b.Section.Sides(b.Chord, b.Angle)
@@ -105,10 +106,28 @@ func TestALongWordIsCutAndNothingIsLost(t *testing.T) {
 	}
 }
 
-func TestTheSameDocumentHasTheSameBytes(t *testing.T) {
-	one, err := Board(board(t), "pdf", A4, made)
+func TestABoardOfAnInchAircraftSaysItsLengthsInInches(t *testing.T) {
+	b := board(t)
+	b.Chord = 46.5 * 25.4
+	pdf, err := Board(b, "pdf", Letter, quantity.Inch, made)
 	require.NoError(t, err)
-	two, err := Board(board(t), "pdf", A4, made)
+	text := raster.Text(t, pdf)
+	assert.Contains(t, text, "in")
+	assert.NotContains(t, text, "1181.1 mm")
+	assert.Contains(t, text, "100 mm", "the square stays what it is")
+}
+
+func TestAPictureThatCannotBePrintedSpoilsNothing(t *testing.T) {
+	b := Book{Heading: heading("The record"), Last: "1:a", Chapters: []Chapter{{Title: "One", Photos: []BookPhoto{{Name: "x", Kind: "jpeg", Caption: "the joggle", Data: []byte("\xff\xd8\xff\xe0 no picture")}}}}}
+	pdf, err := b.Print(A4)
+	require.NoError(t, err)
+	assert.Contains(t, raster.Text(t, pdf), "the joggle (a picture of a kind that cannot be printed)")
+}
+
+func TestTheSameDocumentHasTheSameBytes(t *testing.T) {
+	one, err := Board(board(t), "pdf", A4, quantity.Millimetre, made)
+	require.NoError(t, err)
+	two, err := Board(board(t), "pdf", A4, quantity.Millimetre, made)
 	require.NoError(t, err)
 	assert.Equal(t, one, two)
 }

@@ -6,6 +6,7 @@ import (
 	"strings"
 	"time"
 
+	"orpine/internal/core/quantity"
 	"orpine/internal/core/section"
 )
 
@@ -269,6 +270,7 @@ func (s *sheet) evidence(l HoldLine) {
 // RowMap is a row of holes to be worked from paper.
 type RowMap struct {
 	Heading
+	Unit  quantity.Unit // of the lengths in its words
 	Plan  string
 	Holes []MapHole
 	Notes []string
@@ -406,7 +408,7 @@ func (m RowMap) Strip(size Size) ([]byte, error) {
 		return nil, fmt.Errorf("there are no holes in this row")
 	}
 	first, last := m.Holes[0], m.Holes[len(m.Holes)-1]
-	facts := []string{m.Of + ", " + m.Sub, fmt.Sprintf("%d holes from %d to %d; the first at %.1f mm, the last at %.1f mm along the row. Crossed out: stays open.", len(m.Holes), first.Number, last.Number, first.Along, last.Along),
+	facts := []string{m.Of + ", " + m.Sub, in(m.Unit, fmt.Sprintf("%d holes from %d to %d; the first at %.1f mm, the last at %.1f mm along the row. Crossed out: stays open.", len(m.Holes), first.Number, last.Number, first.Along, last.Along)),
 		"Measure from the first cross to the last on the paper and on the part before a hole is drilled: paper grows and shrinks, and errors add up along a row."}
 	return Drawing(size, m.Title+": drill strip", facts, paths, m.Made)
 }
@@ -515,7 +517,10 @@ func (s *sheet) chapter(c Chapter) {
 	}
 	for _, p := range c.Photos {
 		s.room(86)
-		s.y += s.Picture(p.Name, p.Kind, p.Data, Margin, s.y+2, s.W-2*Margin, 78) + 3
+		h := s.Picture(p.Name, p.Kind, p.Data, Margin, s.y+2, s.W-2*Margin, 78)
+		if s.y += h + 3; h == 0 {
+			p.Caption += " (a picture of a kind that cannot be printed)"
+		}
 		s.say(Small, p.Caption)
 	}
 }

@@ -57,7 +57,7 @@ type Evening struct {
 
 // Tool is an instrument as its card describes it, and its hidden zero.
 type Tool struct {
-	Name, Sort, Device         string // Device is how it is played
+	Name, Sort                 string
 	Resolution, Offset, Spread string
 	Zero                       float64 // degrees, of a level
 }
@@ -144,16 +144,16 @@ func (s Scene) Hidden() (sim.Hidden, error) {
 
 // The instruments of the trainer.
 func level2(zero float64) Tool {
-	return Tool{Name: "level 2", Sort: "level", Device: "level", Resolution: "0.01", Offset: "0.02", Spread: "0.015", Zero: zero}
+	return Tool{Name: "level 2", Sort: "level", Resolution: "0.01", Offset: "0.02", Spread: "0.015", Zero: zero}
 }
 
 func level1(zero float64) Tool {
-	return Tool{Name: "level 1", Sort: "level", Device: "coarse level", Resolution: "0.05", Offset: "0.02", Spread: "0.03", Zero: zero}
+	return Tool{Name: "level 1", Sort: "level", Resolution: "0.05", Offset: "0.02", Spread: "0.03", Zero: zero}
 }
 
 var (
-	tape = Tool{Name: "steel tape", Sort: "tape", Device: "tape", Resolution: "1 mm", Offset: "0.5 mm", Spread: "0.4 mm"}
-	rule = Tool{Name: "600 mm rule", Sort: "rule", Device: "rule", Resolution: "0.5 mm", Offset: "0.1 mm", Spread: "0.15 mm"}
+	tape = Tool{Name: "steel tape", Sort: "tape", Resolution: "1 mm", Offset: "0.5 mm", Spread: "0.4 mm"}
+	rule = Tool{Name: "600 mm rule", Sort: "rule", Resolution: "0.5 mm", Offset: "0.1 mm", Spread: "0.15 mm"}
 )
 
 // either draws whether the part is good, and a value that is well inside of a limit or outside it.

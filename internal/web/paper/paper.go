@@ -179,7 +179,7 @@ func (s sheets) board(c *gin.Context) {
 		s.show(c, view{Typed: typed(c), Preview: drawing.Paths{Paths: b.Drawing(), Label: "the board on its section"}}, ui.Refused{Of: "board"})
 		return
 	}
-	data, err := paper.Board(b, format, ui.PaperSize(c), s.Ledger.Now())
+	data, err := paper.Board(b, format, ui.PaperSize(c), unit, s.Ledger.Now())
 	if err != nil {
 		s.show(c, view{Typed: typed(c)}, ui.Refused{Status: http.StatusUnprocessableEntity, Wrong: ledger.Problems{"section": err.Error()}, Of: "board"})
 		return
@@ -213,7 +213,7 @@ func sectionOf(c *gin.Context) (section.Section, error) {
 // blank is a bench card for what has no setup yet.
 func (s sheets) blank(c *gin.Context) {
 	card := paper.Card{Heading: s.Heading("Bench card", "what, and on what: ________________________________", "", "")}
-	check := paper.CardCheck{Name: "Measured", Kind: "____________________", Notes: []string{"Sketch it here, number the places in the order in which you walk, and say which way round the instrument is held."}, Drawing: `<svg viewBox="0 0 800 330"><rect class="thin" x="0" y="0" width="800" height="330"/></svg>`}
+	check := paper.CardCheck{Name: "Measured", Kind: "____________________", Limits: []string{"________________________________"}, Notes: []string{"Sketch it here, number the places in the order in which you walk, and say which way round the instrument is held."}, Drawing: `<svg viewBox="0 0 800 330"><rect class="thin" x="0" y="0" width="800" height="330"/></svg>`}
 	for i := range 14 {
 		check.Lines = append(check.Lines, paper.CardLine{Number: i + 1, Place: "________________________"})
 	}

@@ -17,6 +17,7 @@ func (s sheets) mapOf(c *gin.Context) (m paper.RowMap, err error) {
 		return m, err
 	}
 	unit := r.Airframe.Unit
+	m.Unit = unit
 	m.Heading = s.Heading(r.Name, r.AssemblyName, r.Airframe.Name+", "+r.AssemblyName, "/rows/"+r.ID)
 	m.Plan = ui.Printed(unit, fmt.Sprintf("%s %s, %s; %d holes: %s", r.Fastener.Sort, r.Fastener.Size, r.Fastener.Head, len(r.Holes), r.CountsSay()))
 	for _, h := range r.Holes {
