@@ -19,6 +19,7 @@ import (
 	"time"
 
 	"orpine/internal/core/journal"
+	"orpine/internal/exchange"
 	"orpine/internal/ledger"
 	"orpine/internal/store"
 	"orpine/internal/store/query"
@@ -284,28 +285,11 @@ func cell(v any) string {
 	case nil:
 		return ""
 	case string:
-		return Guard(v)
+		return exchange.Guard(v)
 	case []byte:
-		return Guard(string(v))
+		return exchange.Guard(string(v))
 	}
 	return fmt.Sprint(v)
-}
-
-// Guard puts an apostrophe before a text that a spreadsheet would take for a formula, and
-// Unguard takes it away.
-func Guard(text string) string {
-	if text != "" && (text[0] == '=' || text[0] == '+' || text[0] == '-' || text[0] == '@' || text[0] == '\t' || text[0] == '\r' || text[0] == '\'') {
-		return "'" + text
-	}
-	return text
-}
-
-// Unguard is the text that Guard was given.
-func Unguard(text string) string {
-	if len(text) > 1 && text[0] == '\'' && Guard(text[1:]) == text {
-		return text[1:]
-	}
-	return text
 }
 
 // Tables are the names of the CSV files.

@@ -20,6 +20,7 @@ import (
 	"orpine/internal/archive"
 	"orpine/internal/core/measure"
 	"orpine/internal/demo"
+	"orpine/internal/exchange"
 	"orpine/internal/instrument"
 	"orpine/internal/ledger"
 	"orpine/internal/measuring"
@@ -230,7 +231,7 @@ func TestTheCSVFilesAreWhatASpreadsheetReads(t *testing.T) {
 	}
 	assert.Contains(t, names, "'=1+1", "no formula")
 	for _, text := range []string{"=1", "+1", "-1", "@a", "'", "'=1", "plain", "", "\ta"} {
-		assert.Equal(t, text, archive.Unguard(archive.Guard(text)))
+		assert.Equal(t, text, exchange.Unguard(exchange.Guard(text)))
 	}
 }
 

@@ -31,16 +31,7 @@ type HoursLine struct {
 // ReadHours reads hours from CSV, parted by commas, semicolons or tabs, with a decimal point or
 // comma. Every line that cannot be read is named, and then nothing is taken.
 func ReadHours(data string) (lines []HoursLine, wrong []string) {
-	data = strings.TrimPrefix(data, "\ufeff")
-	r := csv.NewReader(strings.NewReader(data))
-	r.FieldsPerRecord = -1
-	first, _, _ := strings.Cut(data, "\n")
-	for _, comma := range []rune{';', '\t'} {
-		if strings.Count(first, string(comma)) > strings.Count(first, string(r.Comma)) {
-			r.Comma = comma
-		}
-	}
-	r.TrimLeadingSpace = r.Comma != '\t' // a tab is a space to it
+	r := openCSV(data)
 	header, err := r.Read()
 	if err != nil {
 		return nil, []string{"is empty: a first line with the names of the columns is wanted: " + strings.Join(HoursHeader, ", ")}
@@ -69,7 +60,7 @@ func ReadHours(data string) (lines []HoursLine, wrong []string) {
 		}
 		l, err := readHours(func(name string) string {
 			if i, ok := at[name]; ok && i < len(record) {
-				return strings.TrimSpace(record[i])
+				return Unguard(strings.TrimSpace(record[i]))
 			}
 			return ""
 		})
@@ -131,10 +122,19 @@ func readHours(of func(string) string) (l HoursLine, err error) {
 	return l, nil
 }
 
-// Hours writes hours as CSV: one record a session, in the columns of HoursHeader.
+// Hours writes hours as CSV: one record a session, in the columns of HoursHeader. A text that a
+// spreadsheet would take for a formula is guarded.
 func Hours(w io.Writer, records [][]string) error {
 	out := csv.NewWriter(w)
-	if err := out.WriteAll(append([][]string{HoursHeader}, records...)); err != nil {
+	all := [][]string{HoursHeader}
+	for _, r := range records {
+		guarded := make([]string, len(r))
+		for i, cell := range r {
+			guarded[i] = Guard(cell)
+		}
+		all = append(all, guarded)
+	}
+	if err := out.WriteAll(all); err != nil {
 		return fmt.Errorf("writing the hours: %w", err)
 	}
 	return nil

@@ -67,3 +67,15 @@ func FuzzHours(f *testing.F) {
 		}
 	})
 }
+
+// A name that a spreadsheet would take for a formula goes out guarded and comes in as it was.
+func TestHoursAreNoFormulas(t *testing.T) {
+	var b strings.Builder
+	require.NoError(t, exchange.Hours(&b, [][]string{{"2026-11-24", "19:00", "21:00", "2", "=1+1", "build", "-wing", "@step"}}))
+	assert.Contains(t, b.String(), "'=1+1")
+	lines, wrong := exchange.ReadHours(b.String())
+	require.Empty(t, wrong)
+	assert.Equal(t, "=1+1", lines[0].Who)
+	assert.Equal(t, "-wing", lines[0].Assembly)
+	assert.Equal(t, "@step", lines[0].Step)
+}

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"slices"
 	"strings"
 )
 
@@ -33,16 +34,7 @@ func (r TableRow) Text() string { return fmt.Sprint(r.cells) }
 // apostrophe that guards a formula is taken away. needed are columns that must be there. Every
 // line that cannot be read is named, and then nothing is taken.
 func ReadTable(data string, known, needed []string) (t Table, wrong []string) {
-	data = strings.TrimPrefix(data, "\ufeff")
-	r := csv.NewReader(strings.NewReader(data))
-	r.FieldsPerRecord = -1
-	first, _, _ := strings.Cut(data, "\n")
-	for _, comma := range []rune{';', '\t'} {
-		if strings.Count(first, string(comma)) > strings.Count(first, string(r.Comma)) {
-			r.Comma = comma
-		}
-	}
-	r.TrimLeadingSpace = r.Comma != '\t'
+	r := openCSV(data)
 	header, err := r.Read()
 	if err != nil {
 		return t, []string{"it is empty: a first line with the names of the columns is wanted: " + strings.Join(known, ", ")}
@@ -51,7 +43,7 @@ func ReadTable(data string, known, needed []string) (t Table, wrong []string) {
 		t.Columns = append(t.Columns, strings.ToLower(strings.TrimSpace(name)))
 	}
 	for _, name := range needed {
-		if !containsText(t.Columns, name) {
+		if !slices.Contains(t.Columns, name) {
 			wrong = append(wrong, fmt.Sprintf("there is no column “%s” in its first line; known are %s", name, strings.Join(known, ", ")))
 		}
 	}
@@ -71,7 +63,7 @@ func ReadTable(data string, known, needed []string) (t Table, wrong []string) {
 		filled := false
 		for i, cell := range record {
 			if i < len(t.Columns) {
-				row.cells[t.Columns[i]] = unguarded(strings.TrimSpace(cell))
+				row.cells[t.Columns[i]] = Unguard(strings.TrimSpace(cell))
 			}
 			filled = filled || strings.TrimSpace(cell) != ""
 		}
@@ -84,18 +76,33 @@ func ReadTable(data string, known, needed []string) (t Table, wrong []string) {
 	}
 }
 
-func containsText(list []string, text string) bool {
-	for _, l := range list {
-		if l == text {
-			return true
+// openCSV reads CSV as spreadsheets write it: parted by what the first line is parted by.
+func openCSV(data string) *csv.Reader {
+	data = strings.TrimPrefix(data, "\ufeff")
+	r := csv.NewReader(strings.NewReader(data))
+	r.FieldsPerRecord = -1
+	first, _, _ := strings.Cut(data, "\n")
+	for _, comma := range []rune{';', '\t'} {
+		if strings.Count(first, string(comma)) > strings.Count(first, string(r.Comma)) {
+			r.Comma = comma
 		}
 	}
-	return false
+	r.TrimLeadingSpace = r.Comma != '\t' // a tab is a space to it
+	return r
 }
 
-// unguarded takes away the apostrophe that keeps a spreadsheet from taking a text for a formula.
-func unguarded(text string) string {
-	if len(text) > 1 && text[0] == '\'' && strings.ContainsRune("=+-@'\t\r", rune(text[1])) {
+// Guard puts an apostrophe before a text that a spreadsheet would take for a formula, and
+// Unguard takes it away.
+func Guard(text string) string {
+	if text != "" && strings.ContainsRune("=+-@\t\r'", rune(text[0])) {
+		return "'" + text
+	}
+	return text
+}
+
+// Unguard is the text that Guard was given.
+func Unguard(text string) string {
+	if len(text) > 1 && text[0] == '\'' && Guard(text[1:]) == text {
 		return text[1:]
 	}
 	return text
