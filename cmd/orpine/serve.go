@@ -205,7 +205,7 @@ func (p *practising) open(ctx context.Context) (err error) {
 		return err
 	}
 	p.gauges = w.Gauges
-	p.handler, err = wiring.Trainer(w, p.log, build)
+	p.handler, err = wiring.Trainer(ctx, w, p.log, build)
 	return err
 }
 

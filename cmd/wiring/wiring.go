@@ -111,8 +111,12 @@ func HandlerBeside(w *overview.Workshop, log *slog.Logger, build, prefix string)
 }
 
 // Trainer is the interface of a trainer, over a workshop of its own.
-func Trainer(w *overview.Workshop, log *slog.Logger, build string) (http.Handler, error) {
-	return handler(w, log, build, ui.PracticeAt, append(slices.Clone(Parts), Part{ledger.Capability{Name: "trainer"}, practicesheet.Routes(practice.New(w))}))
+func Trainer(ctx context.Context, w *overview.Workshop, log *slog.Logger, build string) (http.Handler, error) {
+	p := practice.New(w)
+	if err := p.Resume(ctx); err != nil {
+		log.Error("letting the instruments of practice speak", "error", err)
+	}
+	return handler(w, log, build, ui.PracticeAt, append(slices.Clone(Parts), Part{ledger.Capability{Name: "trainer"}, practicesheet.Routes(p)}))
 }
 
 func handler(w *overview.Workshop, log *slog.Logger, build, prefix string, parts []Part) (http.Handler, error) {

@@ -339,6 +339,16 @@ func size(text string) float64 {
 // Tool is the id that an instrument of an attempt has in the workshop.
 func (a Attempt) Tool(i int) string { return ledger.Child(a.ID, fmt.Sprint("tool ", i)) }
 
+// Resume lets the instruments of the attempts that are still open speak again, the last ones first
+// where there are too many.
+func (p *Practice) Resume(ctx context.Context) error {
+	open, err := p.Open(ctx)
+	for _, a := range open[max(0, len(open)-3):] {
+		err = errors.Join(err, p.Play(ctx, a))
+	}
+	return err
+}
+
 // Play makes the instruments of an attempt speak, so that its setup is read live; it is done once.
 func (p *Practice) Play(ctx context.Context, a Attempt) error {
 	p.mu.Lock()

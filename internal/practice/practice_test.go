@@ -76,3 +76,19 @@ func TestSeedsDrawParts(t *testing.T) {
 		assert.InDelta(t, 100, good, 30, e.ID)
 	}
 }
+
+// After a restart the instruments of an attempt that is still open speak again.
+func TestAnAttemptIsResumed(t *testing.T) {
+	p := trainer(t)
+	a, err := p.Begin(t.Context(), practice.Begin{Form: ledger.Form{ID: ledger.Child("a test", "resumed")}, Exercise: "never-turned", Seed: 4})
+	require.NoError(t, err)
+	restarted := practice.New(p.Workshop)
+	require.NoError(t, restarted.Resume(t.Context()))
+	t.Cleanup(restarted.Gauges.Close)
+	for i := range a.Scene.Tools {
+		require.NotNil(t, restarted.Gauges.Of(a.Tool(i)))
+	}
+	_, err = restarted.Decide(t.Context(), practice.Decide{Attempt: a.ID})
+	require.NoError(t, err)
+	assert.Nil(t, restarted.Gauges.Of(a.Tool(0)), "it is over")
+}
