@@ -144,6 +144,9 @@ func pageOf(path string, fields []string) string {
 	if strings.HasSuffix(path, "/schools") {
 		return strings.TrimSuffix(path, "/schools")
 	}
+	if strings.HasSuffix(path, "/card") {
+		return path
+	}
 	if strings.HasPrefix(path, "/parts/") {
 		return "/stores"
 	}

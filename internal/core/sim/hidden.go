@@ -11,7 +11,6 @@ import (
 	"strings"
 	"time"
 
-	"orpine/internal/core/measure"
 	"orpine/internal/core/quantity"
 )
 
@@ -207,10 +206,4 @@ func (h Held) Show(since, life time.Duration) (text string, steady bool, failed 
 	}
 	v = math.Round(v/h.device.Resolution) * h.device.Resolution
 	return strconv.FormatFloat(v+0, 'f', h.device.decimals, 64), since >= settles, ""
-}
-
-// Stated is the device as its card describes it.
-func (d Device) Stated() measure.Instrument {
-	s := d.spread
-	return measure.Instrument{Name: d.Sort, Resolution: d.Resolution, Spread: &s}
 }

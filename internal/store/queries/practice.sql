@@ -5,9 +5,6 @@ ON CONFLICT (id) DO NOTHING;
 -- name: Attempt :one
 SELECT * FROM practice_attempts WHERE id = ?;
 
--- name: AttemptOfSetup :one
-SELECT * FROM practice_attempts WHERE setup_id = ?;
-
 -- name: OpenAttempts :many
 SELECT * FROM practice_attempts WHERE ended_at = '' ORDER BY number;
 

@@ -61,30 +61,6 @@ func (q *Queries) Attempt(ctx context.Context, id string) (PracticeAttempt, erro
 	return i, err
 }
 
-const attemptOfSetup = `-- name: AttemptOfSetup :one
-SELECT id, number, exercise, seed, who, setup_id, begun_at, ended_at, drilled, good, readings, missed FROM practice_attempts WHERE setup_id = ?
-`
-
-func (q *Queries) AttemptOfSetup(ctx context.Context, setupID string) (PracticeAttempt, error) {
-	row := q.db.QueryRowContext(ctx, attemptOfSetup, setupID)
-	var i PracticeAttempt
-	err := row.Scan(
-		&i.ID,
-		&i.Number,
-		&i.Exercise,
-		&i.Seed,
-		&i.Who,
-		&i.SetupID,
-		&i.BegunAt,
-		&i.EndedAt,
-		&i.Drilled,
-		&i.Good,
-		&i.Readings,
-		&i.Missed,
-	)
-	return i, err
-}
-
 const attempts = `-- name: Attempts :one
 SELECT count(*) FROM practice_attempts
 `
