@@ -4,6 +4,7 @@ go 1.26.0
 
 require (
 	codeberg.org/go-pdf/fpdf v0.12.0
+	github.com/alexedwards/argon2id v1.0.0
 	github.com/arran4/golang-ical v0.3.4
 	github.com/bep/imagemeta v1.0.1
 	github.com/gin-gonic/gin v1.12.0

@@ -22,7 +22,7 @@ import (
 // ones that draw and frame.
 var layers = [][]string{
 	{"internal/core"},
-	{"internal/worksheet", "internal/exchange", "internal/supplier", "internal/gauge"},
+	{"internal/worksheet", "internal/exchange", "internal/supplier", "internal/gauge", "internal/lan"},
 	{"internal/supplier/simulated", "internal/gauge/simulated"},
 	{"internal/paper"},
 	{"internal/store/query"},
@@ -31,7 +31,7 @@ var layers = [][]string{
 	{"internal/airframe", "internal/instrument"},
 	{"internal/gate"},
 	{"internal/measuring", "internal/riveting", "internal/closing", "internal/stores", "internal/logbook", "internal/photo"},
-	{"internal/holding", "internal/amending", "internal/archive"},
+	{"internal/holding", "internal/amending", "internal/archive", "internal/account"},
 	{"internal/overview"},
 	{"internal/practice"},
 	{"internal/demo", "internal/web/drawing"},

@@ -135,6 +135,20 @@ type content struct {
 	Request json.RawMessage `json:"request"`
 	Facts   json.RawMessage `json:"facts"`
 	Origin  *origin         `json:"origin,omitempty"` // of an entry that came from another workshop
+	Signed  string          `json:"signed,omitempty"` // mark of the account it was entered from
+}
+
+// Author is the account that submissions are entered from.
+type Author struct {
+	Name string
+	Mark string // short; kept beside the name, for two people may be called the same
+}
+
+type authorKey struct{}
+
+// As marks a context with the account that submits: entries carry its name, whatever was typed.
+func As(ctx context.Context, a Author) context.Context {
+	return context.WithValue(ctx, authorKey{}, a)
 }
 
 // A File is something that an entry carries beside its content, named by its SHA-256
@@ -204,7 +218,8 @@ func (l *Ledger) take(ctx context.Context, q *query.Queries, kind registered, fo
 	if err != nil {
 		return fmt.Errorf("writing down the facts: %w", err)
 	}
-	c := content{Version: kind.version(), Request: asked, Facts: judged}
+	signed, _ := ctx.Value(authorKey{}).(Author)
+	c := content{Version: kind.version(), Request: asked, Facts: judged, Signed: signed.Mark}
 	if !form.Taken.IsZero() {
 		c.Taken = form.Taken.UTC()
 	}
@@ -216,7 +231,11 @@ func (l *Ledger) take(ctx context.Context, q *query.Queries, kind registered, fo
 	if err != nil {
 		return err
 	}
-	e := journal.Next(last, journal.Entry{ID: form.ID, At: l.now(), Kind: kind.name(), By: author(asked), Content: string(data)})
+	by := author(asked)
+	if signed.Name != "" {
+		by = signed.Name
+	}
+	e := journal.Next(last, journal.Entry{ID: form.ID, At: l.now(), Kind: kind.name(), By: by, Content: string(data)})
 	if err := add(ctx, q, e); err != nil {
 		return err
 	}

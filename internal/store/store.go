@@ -166,6 +166,18 @@ func migrate(ctx context.Context, db *sql.DB, known bool) (changed bool, err err
 	return known && due == 1, err
 }
 
+// OpenPlain opens a file of this machine that is no workshop, and sees that its tables are there.
+func OpenPlain(ctx context.Context, path, tables string) (*sql.DB, error) {
+	db, err := sql.Open("sqlite", dsn(path, url.Values{"_pragma": {"busy_timeout(5000)", "journal_mode(WAL)", "synchronous(NORMAL)"}}))
+	if err != nil {
+		return nil, err
+	}
+	if _, err := db.ExecContext(ctx, tables); err != nil {
+		return nil, errors.Join(err, db.Close())
+	}
+	return db, os.Chmod(path, 0o600)
+}
+
 // Close closes the workshop.
 func (s *Store) Close() error {
 	err := s.read.close()

@@ -305,6 +305,15 @@ type PartLy struct {
 	Entry  int64
 }
 
+type Person struct {
+	ID      string
+	Name    string
+	Role    string
+	LeftAt  string
+	Entry   int64
+	Revised int64
+}
+
 type Photo struct {
 	ID      string
 	Of      string
