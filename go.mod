@@ -5,6 +5,8 @@ go 1.26.0
 require (
 	codeberg.org/go-pdf/fpdf v0.12.0
 	github.com/alexedwards/argon2id v1.0.0
+	github.com/alexedwards/scs/sqlite3store v0.0.0-20251002162104-209de6e426de
+	github.com/alexedwards/scs/v2 v2.9.0
 	github.com/arran4/golang-ical v0.3.4
 	github.com/bep/imagemeta v1.0.1
 	github.com/gin-gonic/gin v1.12.0
@@ -17,6 +19,7 @@ require (
 	github.com/yeqown/go-qrcode/v2 v2.3.0
 	golang.org/x/image v0.48.0
 	golang.org/x/net v0.61.0
+	golang.org/x/time v0.16.0
 	gonum.org/v1/gonum v0.17.0
 	modernc.org/sqlite v1.62.0
 )

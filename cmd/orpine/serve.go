@@ -9,6 +9,7 @@ import (
 	"net/http"
 	"os"
 	"os/signal"
+	"path/filepath"
 	"runtime/debug"
 	"sync"
 	"syscall"
@@ -17,27 +18,33 @@ import (
 	"github.com/spf13/cobra"
 
 	"orpine/cmd/wiring"
+	"orpine/internal/account"
 	"orpine/internal/demo"
 	"orpine/internal/gauge"
+	"orpine/internal/lan"
+	"orpine/internal/ledger"
 	"orpine/internal/overview"
 	"orpine/internal/practice"
 	"orpine/internal/store"
 	"orpine/internal/supplier"
 	"orpine/internal/supplier/simulated"
+	accountsheet "orpine/internal/web/account"
 	"orpine/internal/web/ui"
 )
 
 const defaultAddr = "127.0.0.1:8080"
 
 func serveCommand() *cobra.Command {
-	var addr, data, from string
+	var o serving
 	cmd := &cobra.Command{
 		Use: "serve --data DIR", Short: "Start a workshop that keeps its data in DIR", Args: cobra.NoArgs,
-		RunE: func(cmd *cobra.Command, _ []string) error { return serve(cmd, addr, data, from, nil) },
+		RunE: func(cmd *cobra.Command, _ []string) error { return o.serve(cmd) },
 	}
-	cmd.Flags().StringVar(&from, "supplier", "", "NAME=http://127.0.0.1:PORT of a supplier that is asked over the wire (docs/supplier.md)")
-	cmd.Flags().StringVar(&addr, "addr", defaultAddr, "HOST:PORT to listen on, this machine only")
-	cmd.Flags().StringVar(&data, "data", "", "directory of the workshop's data, made if it is missing")
+	cmd.Flags().BoolVar(&o.lan, "lan", false, "let phones of the shop's network in, over TLS; people sign in (docs/hosting.md)")
+	cmd.Flags().StringVar(&o.lanAddr, "lan-addr", ":8443", "HOST:PORT that phones dial; no HOST: every address of this machine")
+	cmd.Flags().StringVar(&o.from, "supplier", "", "NAME=http://127.0.0.1:PORT of a supplier that is asked over the wire (docs/supplier.md)")
+	cmd.Flags().StringVar(&o.addr, "addr", defaultAddr, "HOST:PORT to listen on, this machine only")
+	cmd.Flags().StringVar(&o.dir, "data", "", "directory of the workshop's data, made if it is missing")
 	cobra.CheckErr(cmd.MarkFlagRequired("data"))
 	return cmd
 }
@@ -59,7 +66,7 @@ func demoCommand() *cobra.Command {
 			server := &http.Server{Handler: simulated.Supplier{Seed: demo.Seed}.Handler(), ReadHeaderTimeout: 10 * time.Second}
 			go func() { _ = server.Serve(counter) }() // it ends with the program
 			defer server.Close()
-			return serve(cmd, addr, dir, demo.Supplier+"=http://"+counter.Addr().String(), fillDemo)
+			return serving{addr: addr, dir: dir, from: demo.Supplier + "=http://" + counter.Addr().String(), fill: fillDemo}.serve(cmd)
 		},
 	}
 	cmd.Flags().StringVar(&addr, "addr", defaultAddr, "HOST:PORT to listen on, this machine only")
@@ -124,34 +131,41 @@ func supplierCommand() *cobra.Command {
 	return cmd
 }
 
-// serve opens the workshop and answers until it is interrupted; fill, where it is not
-// nil, fills it first.
-func serve(cmd *cobra.Command, addr, dir, from string, fill func(context.Context, *store.Store, *supplier.Client) error) (err error) {
+// serving is a workshop that answers.
+type serving struct {
+	addr, dir, from string
+	fill            func(context.Context, *store.Store, *supplier.Client) error // fills it first; nil for one that is as it is
+	lan             bool
+	lanAddr         string
+}
+
+// serve opens the workshop and answers until it is interrupted.
+func (o serving) serve(cmd *cobra.Command) (err error) {
 	var asked *supplier.Client
-	if from != "" {
-		if asked, err = supplier.New(from); err != nil {
+	if o.from != "" {
+		if asked, err = supplier.New(o.from); err != nil {
 			return err
 		}
 	}
 	ctx, stop := signal.NotifyContext(cmd.Context(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
-	listener, err := listen(ctx, addr)
+	listener, err := listen(ctx, o.addr)
 	if err != nil {
 		return err
 	}
 	defer listener.Close()
-	release, err := store.Own(dir, "orpine at http://"+listener.Addr().String())
+	release, err := store.Own(o.dir, "orpine at http://"+listener.Addr().String())
 	if err != nil {
 		return err
 	}
 	defer func() { err = errors.Join(err, release()) }()
-	s, err := store.Open(ctx, dir)
+	s, err := store.Open(ctx, o.dir)
 	if err != nil {
 		return err
 	}
 	defer func() { err = errors.Join(err, s.Close()) }()
-	if fill != nil {
-		if err := fill(ctx, s, asked); err != nil {
+	if o.fill != nil {
+		if err := o.fill(ctx, s, asked); err != nil {
 			return err
 		}
 	}
@@ -163,15 +177,29 @@ func serve(cmd *cobra.Command, addr, dir, from string, fill func(context.Context
 	if err := w.Ledger.CheckStart(ctx); err != nil {
 		return err
 	}
-	if fill != nil {
+	if o.fill != nil {
 		if err := play(ctx, w); err != nil {
 			return err
 		}
 	}
 	log := slog.New(slog.NewTextHandler(cmd.ErrOrStderr(), nil))
-	look, trainer := &looking{log: log}, &practising{log: log, dir: dir}
+	look, trainer := &looking{log: log}, &practising{log: log, dir: o.dir}
 	defer func() { err = errors.Join(err, look.close(), trainer.close()) }()
-	return answer(ctx, cmd, listener, w, look, trainer)
+	access, err := account.OpenAccess(ctx, o.dir, time.Now)
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, access.Close()) }()
+	door, err := accountsheet.NewDoor(account.New(w.Ledger, access))
+	if err != nil {
+		return err
+	}
+	defer door.Close()
+	outer, err := o.network(ctx, cmd, door)
+	if err != nil {
+		return err
+	}
+	return answer(ctx, cmd, listener, outer, w, door, look, trainer)
 }
 
 // practising is the trainer's workshop, opened when someone first practises; it is kept in a file
@@ -280,15 +308,14 @@ func beside(own http.Handler, others map[string]http.Handler) http.Handler {
 	return mux
 }
 
-// listen opens a port of this machine; until there are accounts no other can be
-// let in.
+// listen opens a port of this machine, for which no TLS is needed.
 func listen(ctx context.Context, addr string) (net.Listener, error) {
 	host, _, err := net.SplitHostPort(addr)
 	if err != nil {
 		return nil, fmt.Errorf("--addr %s: HOST:PORT is wanted, as in --addr %s", addr, defaultAddr)
 	}
 	if ip := net.ParseIP(host); host != "localhost" && (ip == nil || !ip.IsLoopback()) {
-		return nil, fmt.Errorf("--addr %s: there are no accounts yet, so Orpine listens only on this machine (127.0.0.1, ::1 or localhost)", addr)
+		return nil, fmt.Errorf("--addr %s: without TLS Orpine listens only on this machine (127.0.0.1, ::1 or localhost); --lan lets phones in", addr)
 	}
 	listener, err := new(net.ListenConfig).Listen(ctx, "tcp", addr)
 	if errors.Is(err, syscall.EADDRINUSE) {
@@ -300,26 +327,121 @@ func listen(ctx context.Context, addr string) (net.Listener, error) {
 	return listener, nil
 }
 
+// network opens the port that phones dial, and says how they get in; nil where none may.
+func (o serving) network(ctx context.Context, cmd *cobra.Command, door *accountsheet.Door) (net.Listener, error) {
+	if !o.lan {
+		return nil, nil
+	}
+	authority, err := lan.Open(filepath.Join(o.dir, "lan"), time.Now)
+	if err != nil {
+		return nil, err
+	}
+	listener, err := new(net.ListenConfig).Listen(ctx, "tcp", o.lanAddr)
+	if err != nil {
+		return nil, fmt.Errorf("--lan-addr %s: %w", o.lanAddr, err)
+	}
+	at, _ := listener.Addr().(*net.TCPAddr)
+	door.Authority, door.Port = authority, at.Port
+	return listener, o.invite(ctx, cmd, door)
+}
+
+// invite says on the console how the first builder gets in.
+func (o serving) invite(ctx context.Context, cmd *cobra.Command, door *accountsheet.Door) error {
+	for _, origin := range door.Origins() {
+		fmt.Fprintf(cmd.OutOrStdout(), "Phones reach it at %s\n", origin)
+	}
+	fmt.Fprintf(cmd.OutOrStdout(), "The shop's certificate has the fingerprint (SHA-256)\n  %s\n", door.Authority.Fingerprint())
+	empty, err := door.Empty(ctx)
+	if err != nil || !empty {
+		return err
+	}
+	code, err := door.Code(ctx, "")
+	if err == nil {
+		fmt.Fprintf(cmd.OutOrStdout(), "Nobody is named yet. The first builder's code is %s %s, once, for %s.\n", code[:4], code[4:], account.CodeLasts)
+	}
+	return err
+}
+
+// server answers like all of ours do: nobody holds it up for long.
+func server(h http.Handler, log *slog.Logger) *http.Server {
+	return &http.Server{Handler: h, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 60 * time.Second, WriteTimeout: 60 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10, ErrorLog: slog.NewLogLogger(log.Handler(), slog.LevelDebug)}
+}
+
 // answer serves until the context ends, then lets requests in hand finish.
-func answer(ctx context.Context, cmd *cobra.Command, listener net.Listener, w *overview.Workshop, look http.Handler, trainer *practising) error {
-	handler, err := wiring.HandlerBeside(w, slog.New(slog.NewTextHandler(cmd.ErrOrStderr(), nil)), build, "")
+func answer(ctx context.Context, cmd *cobra.Command, listener, outer net.Listener, w *overview.Workshop, door *accountsheet.Door, look http.Handler, trainer *practising) error {
+	log := slog.New(slog.NewTextHandler(cmd.ErrOrStderr(), nil))
+	handler, err := wiring.HandlerBeside(w, log, build, wiring.Beside{Trainer: true, Door: door})
 	if err != nil {
 		return err
 	}
 	debug.SetGCPercent(400) // a page makes much that is dropped at once, and little stays
 	fmt.Fprintf(cmd.OutOrStdout(), "Orpine is at http://%s — Ctrl-C stops it.\n", listener.Addr())
-	server := &http.Server{Handler: beside(handler, map[string]http.Handler{ui.LookAt: look, ui.PracticeAt: trainer}), ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 30 * time.Second, WriteTimeout: 60 * time.Second, IdleTimeout: 2 * time.Minute}
-	server.RegisterOnShutdown(trainer.let)
-	server.RegisterOnShutdown(w.Gauges.Close) // pages that watch an instrument let go
+	all := door.Handler(beside(handler, map[string]http.Handler{ui.LookAt: look, ui.PracticeAt: trainer}))
+	servers := []*http.Server{server(all, log)}
+	if outer != nil {
+		s := server(door.FromNetwork(all), log)
+		s.TLSConfig = door.Authority.Config()
+		servers = append(servers, s)
+	}
+	servers[0].RegisterOnShutdown(trainer.let)
+	servers[0].RegisterOnShutdown(w.Gauges.Close) // pages that watch an instrument let go
 	stopped := make(chan error, 1)
 	go func() {
 		<-ctx.Done()
 		grace, cancel := context.WithTimeout(context.Background(), 5*time.Second)
 		defer cancel()
-		stopped <- server.Shutdown(grace)
+		var all []error
+		for _, s := range servers {
+			all = append(all, s.Shutdown(grace))
+		}
+		stopped <- errors.Join(all...)
 	}()
-	if err := server.Serve(listener); !errors.Is(err, http.ErrServerClosed) {
+	if outer != nil {
+		go func() { _ = servers[1].ServeTLS(outer, "", "") }() // it ends with the other
+	}
+	if err := servers[0].Serve(listener); !errors.Is(err, http.ErrServerClosed) {
 		return err
 	}
 	return <-stopped
+}
+
+// codeCommand gives a code at the laptop itself: who stands there may let themselves in again.
+func codeCommand() *cobra.Command {
+	var data string
+	cmd := &cobra.Command{
+		Use: "code NAME --data DIR", Short: "Give a code by which someone of the shop signs in anew", Args: cobra.ExactArgs(1),
+		RunE: func(cmd *cobra.Command, args []string) (err error) {
+			ctx := cmd.Context()
+			s, err := store.Borrow(ctx, data)
+			if err != nil {
+				return err
+			}
+			defer func() { err = errors.Join(err, s.Close()) }()
+			w, err := wiring.Open(ctx, s, time.Now, time.Local)
+			if err != nil {
+				return err
+			}
+			access, err := account.OpenAccess(ctx, data, time.Now)
+			if err != nil {
+				return err
+			}
+			defer func() { err = errors.Join(err, access.Close()) }()
+			a := account.New(w.Ledger, access)
+			who, err := a.Named(ctx, args[0])
+			if errors.Is(err, ledger.ErrNotFound) {
+				return fmt.Errorf("nobody of this shop is called %q", args[0])
+			}
+			if err != nil {
+				return err
+			}
+			code, err := a.Code(ctx, who.ID)
+			if err == nil {
+				fmt.Fprintf(cmd.OutOrStdout(), "%s %s lets %s in, once, for %s.\n", code[:4], code[4:], who.Name, account.CodeLasts)
+			}
+			return err
+		},
+	}
+	cmd.Flags().StringVar(&data, "data", "", "directory of the workshop's data")
+	cobra.CheckErr(cmd.MarkFlagRequired("data"))
+	return cmd
 }

@@ -8,6 +8,7 @@ import (
 	"slices"
 	"time"
 
+	"orpine/internal/account"
 	"orpine/internal/airframe"
 	"orpine/internal/amending"
 	"orpine/internal/archive"
@@ -27,6 +28,7 @@ import (
 	"orpine/internal/riveting"
 	"orpine/internal/store"
 	"orpine/internal/stores"
+	accountsheet "orpine/internal/web/account"
 	airframesheet "orpine/internal/web/airframe"
 	amendingsheet "orpine/internal/web/amending"
 	askingsheet "orpine/internal/web/asking"
@@ -71,6 +73,7 @@ var Parts = []Part{
 	{amending.Capability, amendingsheet.Routes},
 	{archive.Capability, filessheet.Routes},
 	{practice.Capability, nil},
+	{account.Capability, nil},
 	{ledger.Capability{Name: "live"}, livesheet.Routes},
 	{ledger.Capability{Name: "paper"}, papersheet.Routes},
 	{ledger.Capability{Name: "guide"}, guidesheet.Routes},
@@ -105,9 +108,40 @@ func Handler(w *overview.Workshop, log *slog.Logger, build, prefix string) (http
 	return handler(w, log, build, prefix, Parts)
 }
 
-// HandlerBeside is Handler for a workshop with a trainer beside it.
-func HandlerBeside(w *overview.Workshop, log *slog.Logger, build, prefix string) (http.Handler, error) {
-	return handler(w, log, build, prefix, append(slices.Clone(Parts), Part{ledger.Capability{Name: "trainer beside"}, func(u *ui.UI) { u.Trainer = ui.TrainerPath }}))
+// Beside is what a workshop has beside it: a trainer, and a door where people sign in.
+type Beside struct {
+	Trainer bool
+	Door    *accountsheet.Door // nil for none
+}
+
+// HandlerBeside is Handler for a workshop with more beside it. Whoever is at the door is found out
+// by the door's own Handler, around all of them.
+func HandlerBeside(w *overview.Workshop, log *slog.Logger, build string, beside Beside) (http.Handler, error) {
+	u, err := interfaceOf(w, log, build, "", append(slices.Clone(Parts), beside.part()))
+	if err != nil {
+		return nil, err
+	}
+	return u.Handler()
+}
+
+func (b Beside) part() Part {
+	return Part{ledger.Capability{Name: "beside"}, func(u *ui.UI) {
+		if b.Trainer {
+			u.Trainer = ui.TrainerPath
+		}
+		if b.Door != nil {
+			b.Door.Routes(u)
+		}
+	}}
+}
+
+// Routes are those of a workshop with all that may be beside it, as METHOD PATH.
+func Routes(w *overview.Workshop, door *accountsheet.Door) ([]string, error) {
+	u, err := interfaceOf(w, slog.New(slog.DiscardHandler), "", "", append(slices.Clone(Parts), Beside{true, door}.part(), Part{ledger.Capability{Name: "trainer"}, practicesheet.Routes(practice.New(w))}))
+	if err != nil {
+		return nil, err
+	}
+	return u.Routes(), nil
 }
 
 // Trainer is the interface of a trainer, over a workshop of its own.
@@ -120,11 +154,19 @@ func Trainer(ctx context.Context, w *overview.Workshop, log *slog.Logger, build 
 }
 
 func handler(w *overview.Workshop, log *slog.Logger, build, prefix string, parts []Part) (http.Handler, error) {
+	u, err := interfaceOf(w, log, build, prefix, parts)
+	if err != nil {
+		return nil, err
+	}
+	return u.Handler()
+}
+
+func interfaceOf(w *overview.Workshop, log *slog.Logger, build, prefix string, parts []Part) (*ui.UI, error) {
 	u := ui.New(w, log, build, prefix)
 	for _, p := range parts {
 		if p.Routes != nil {
 			p.Routes(u)
 		}
 	}
-	return u.Handler()
+	return u, nil
 }

@@ -177,4 +177,3 @@ func (a *Access) SignOutEverywhere(ctx context.Context, person string) error {
 	}
 	return nil
 }
-

@@ -140,6 +140,9 @@ func (a *Accounts) Add(ctx context.Context, n NewPerson) error {
 			return none, err
 		}
 		people, err := list(ctx, q, a.ledger)
+		if len(people) == 0 {
+			wrong.Add("", "this shop has no builder yet: name yourself first, or nobody could let people in")
+		}
 		for _, p := range people {
 			if p.Left.IsZero() && strings.EqualFold(p.Name, n.Name) {
 				wrong.Add("name", "is the name of someone here already: deeds are signed with it")

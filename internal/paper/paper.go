@@ -394,22 +394,30 @@ func (m *matrix) Write(mat qrcode.Matrix) error {
 
 func (m *matrix) Close() error { return nil }
 
+// Dots are those of a two-dimensional code of a text.
+func Dots(text string) ([][]bool, error) {
+	code, err := qrcode.NewWith(text, qrcode.WithErrorCorrectionLevel(qrcode.ErrorCorrectionMedium))
+	var m matrix
+	if err == nil {
+		err = code.Save(&m)
+	}
+	if err != nil {
+		return nil, fmt.Errorf("making a code of “%s”: %w", text, err)
+	}
+	return m.dots, nil
+}
+
 // Code draws a two-dimensional code of a text into a square, dot by dot; around it four dots
 // are to stay white.
 func (d *Doc) Code(x, y, side float64, text string) {
-	code, err := qrcode.NewWith(text, qrcode.WithErrorCorrectionLevel(qrcode.ErrorCorrectionMedium))
+	rows, err := Dots(text)
 	if err != nil {
-		d.err = fmt.Errorf("making a code of “%s”: %w", text, err)
+		d.err = err
 		return
 	}
-	var m matrix
-	if err := code.Save(&m); err != nil {
-		d.err = fmt.Errorf("making a code of “%s”: %w", text, err)
-		return
-	}
-	dot := side / float64(len(m.dots))
+	dot := side / float64(len(rows))
 	d.pdf.SetFillColor(0, 0, 0)
-	for row, dots := range m.dots {
+	for row, dots := range rows {
 		for from := 0; from < len(dots); from++ {
 			to := from
 			for to < len(dots) && dots[to] {

@@ -569,3 +569,29 @@ func (s *sheet) tick(text string) {
 	}
 	s.y += 1.4
 }
+
+// Trust is how a phone comes to trust the shop's own certificate.
+type Trust struct {
+	Heading
+	Fingerprint []string // lines
+	Until       string
+	Steps       []string
+}
+
+// Print prints the sheet.
+func (t Trust) Print(size Size) ([]byte, error) {
+	s := newSheet(size, t.Heading)
+	for i, step := range t.Steps {
+		s.room(12)
+		s.y = s.Paragraph(Margin, s.y+1, 8, Head, fmt.Sprint(i+1))
+		s.y -= Head.Leading()
+		s.y = s.Paragraph(Margin+10, s.y, s.W-2*Margin-10, Body, step) + 2
+	}
+	s.room(40)
+	s.head("Fingerprint (SHA-256)")
+	for _, line := range t.Fingerprint {
+		s.say(Head, line)
+	}
+	s.say(Small, "It vouches only for addresses of private networks and names under .local, until "+t.Until+". Take it off the phone again when the phone no longer belongs to the shop.")
+	return s.Bytes()
+}

@@ -187,6 +187,12 @@ func hidden(t testing.TB, page, path string, fields []string) url.Values {
 	return out
 }
 
+// FormOn is the form of that path on a page, with what the page hides in it.
+func FormOn(t testing.TB, page, path string) url.Values {
+	t.Helper()
+	return hidden(t, page, path, nil)
+}
+
 func agrees(form url.Values, fields []string) bool {
 	for i := 0; i+1 < len(fields); i += 2 {
 		if has := form.Get(fields[i]); has != "" && has != fields[i+1] {

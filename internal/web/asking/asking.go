@@ -115,6 +115,9 @@ func (s sheets) answer(c *gin.Context) {
 	n.Open, _ = strconv.ParseBool(c.PostForm("open"))
 	err := ui.Bind(c, &n)
 	s.Remember(c, "who", n.By)
+	if err == nil && !n.Open {
+		n.By, err = s.SignedAnswer(c, n.By)
+	}
 	if n.Question = c.Param("question"); err == nil {
 		err = s.Asking.AnswerIt(c.Request.Context(), n)
 	}

@@ -13,6 +13,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"orpine/internal/account"
 	"orpine/internal/core/hold"
 	"orpine/internal/core/measure"
 	"orpine/internal/gate"
@@ -223,9 +224,27 @@ func (s sheets) release(c *gin.Context) {
 	err := ui.Bind(c, &n)
 	s.Remember(c, "who", n.By)
 	if err == nil {
+		err = s.signed(c, &n)
+	}
+	if err == nil {
 		err = s.Holding.Release(c.Request.Context(), n)
 	}
 	s.done(c, err)
+}
+
+// signed has a release signed by the account that it is sent from. An inspector signs dispositions,
+// under their own name, and nothing else.
+func (s sheets) signed(c *gin.Context, n *holding.NewRelease) (err error) {
+	if n.AnsweredBy, err = s.SignedAnswer(c, n.AnsweredBy); err != nil {
+		return err
+	}
+	if who := ui.Signed(c); who != nil && who.Role == account.Inspector {
+		if n.Answer == "" {
+			return ledger.Problems{"answer": "an inspector signs dispositions: what may be done with it as it is? All else a builder releases"}
+		}
+		n.Answered = s.Ledger.Now().Format("2 January 2006 15:04")
+	}
+	return s.SignOff(c)
 }
 
 func (s sheets) withdraw(c *gin.Context) {

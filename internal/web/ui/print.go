@@ -56,6 +56,9 @@ func FileName(name string) string {
 
 // Heading is that of a print of a sheet.
 func (u *UI) Heading(title, sub, of, path string) paper.Heading {
+	if path != "" && u.Origin != nil {
+		path = u.Origin() + u.Base + path
+	}
 	return paper.Heading{Title: title, Sub: sub, Of: of, Path: path, Made: u.Ledger.Now()}
 }
 

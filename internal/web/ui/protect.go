@@ -1,6 +1,7 @@
 package ui
 
 import (
+	"context"
 	"net"
 	"net/http"
 	"strings"
@@ -9,10 +10,22 @@ import (
 )
 
 // policy lets a page use nothing but this program's own files.
-const policy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self'; font-src 'self'; connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
+const policy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self'; font-src 'self'; connect-src 'self'; manifest-src 'self'; worker-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
 
 // usualForm is how large a form may be that does not say otherwise.
 const usualForm = 64 << 10
+
+type hostKey struct{}
+
+// AtHost marks a request as one that came to this machine by a name, or an address, of its own.
+func AtHost(ctx context.Context, host string) context.Context {
+	return context.WithValue(ctx, hostKey{}, host)
+}
+
+func named(r *http.Request, host string) bool {
+	own, ok := r.Context().Value(hostKey{}).(string)
+	return ok && own == host
+}
 
 // protect refuses hosts that are not this machine (a name that someone else made
 // lead here) and sets the headers that every answer carries.
@@ -21,7 +34,7 @@ func (u *UI) protect(c *gin.Context) {
 	if h, _, err := net.SplitHostPort(host); err == nil {
 		host = h
 	}
-	if ip := net.ParseIP(strings.Trim(host, "[]")); host != "localhost" && (ip == nil || !ip.IsLoopback()) {
+	if ip := net.ParseIP(strings.Trim(host, "[]")); host != "localhost" && (ip == nil || !ip.IsLoopback()) && !named(c.Request, host) {
 		c.AbortWithStatus(http.StatusMisdirectedRequest)
 		return
 	}

@@ -28,6 +28,7 @@ import (
 	"github.com/gin-gonic/gin/binding"
 	"github.com/google/uuid"
 
+	"orpine/internal/account"
 	"orpine/internal/airframe"
 	"orpine/internal/core/quantity"
 	"orpine/internal/core/row"
@@ -53,6 +54,14 @@ type UI struct {
 	Practising func(c *gin.Context) *Practising
 	// Trainer is where one practises; "" where there is none.
 	Trainer string
+	// Reenter compares a password that is asked for once more with whose it is, and Inspector tells
+	// whether a name is an inspector's; nil where there are no accounts.
+	Reenter   func(ctx context.Context, seat account.Seat, password string) error
+	Inspector func(ctx context.Context, name string) bool
+	// Origin is how a phone reaches the shop, as https://192.168.7.20:8443; "" where none can.
+	Origin func() string
+	// HasDoor tells that there are sheets to sign in, and of people.
+	HasDoor bool
 
 	log    *slog.Logger
 	build  string
@@ -96,7 +105,7 @@ func New(w *overview.Workshop, log *slog.Logger, build, prefix string) *UI {
 	gin.SetMode(gin.ReleaseMode)
 	u.engine = gin.New()
 	u.engine.HandleMethodNotAllowed = true
-	u.engine.Use(u.identify, u.recover, u.protect)
+	u.engine.Use(u.identify, u.recover, u.protect, u.allow)
 	u.group = u.engine.Group(u.Base)
 	u.Pages(shared)
 	u.serveAssets()
@@ -105,6 +114,16 @@ func New(w *overview.Workshop, log *slog.Logger, build, prefix string) *UI {
 	u.engine.NoRoute(func(c *gin.Context) { u.Fail(c, ledger.ErrNotFound) })
 	u.engine.NoMethod(func(c *gin.Context) { u.Fail(c, ledger.ErrNotFound) })
 	return u
+}
+
+// Routes are all that are registered, as METHOD PATH.
+func (u *UI) Routes() (out []string) {
+	for _, r := range u.engine.Routes() {
+		if r.Method != http.MethodHead {
+			out = append(out, r.Method+" "+strings.TrimPrefix(r.Path, u.Base))
+		}
+	}
+	return out
 }
 
 // Handler returns the whole interface once its sheets are registered. It refuses
@@ -195,7 +214,7 @@ func (u *UI) Pages(files embed.FS) {
 
 func (u *UI) funcs() template.FuncMap {
 	return template.FuncMap{
-		"base": func() string { return u.Base }, "guide": GuideFor, "looking": func() bool { return u.Base == LookAt }, "trainer": func() string { return u.Trainer }, "newID": uuid.NewString, "swatch": drawing.Swatch,
+		"base": func() string { return u.Base }, "guide": GuideFor, "looking": func() bool { return u.Base == LookAt }, "trainer": func() string { return u.Trainer }, "door": func() bool { return u.HasDoor }, "newID": uuid.NewString, "swatch": drawing.Swatch,
 		"clock": func(t time.Time) string { return t.Format("15:04") },
 		"day":   func(t time.Time) string { return t.Format("2 January 2006") },
 		"when":  u.When, "stamp": func(t time.Time) string { return t.Format(time.RFC3339) }, "soon": u.soon,
@@ -281,9 +300,11 @@ type Page struct {
 	Slipped string   // id of the slip that was just logged
 	Unsaid  []string // problems that no field of the page shows
 	Running overview.Running
-	Whose   string        // who typed a name last
-	Unit    quantity.Unit // that lengths are shown in
-	Playing *Practising   // in the trainer's workshop
+	Whose   string          // who typed a name last
+	Unit    quantity.Unit   // that lengths are shown in
+	Playing *Practising     // in the trainer's workshop
+	Account *account.Person // who is signed in
+	Closed  bool            // nobody is, and somebody need be
 }
 
 // Footing is one box of the title block.
@@ -299,6 +320,9 @@ func (u *UI) Page(c *gin.Context, tab, title string, view any, foot ...Footing) 
 		dark = "system"
 	}
 	running, err := u.Running(c.Request.Context())
+	if _, guarded := account.Sitting(c.Request.Context()); guarded && Signed(c) == nil {
+		running = overview.Running{}
+	}
 	if err != nil {
 		u.log.Error("reading what runs", "request", requestID(c), "error", err)
 	}
@@ -306,7 +330,8 @@ func (u *UI) Page(c *gin.Context, tab, title string, view any, foot ...Footing) 
 	if u.Practising != nil {
 		playing = u.Practising(c)
 	}
-	return Page{Playing: playing, Running: running, Whose: cmp.Or(Who(c), "builder"), Title: title, Tab: tab, Dark: dark, Path: strings.TrimPrefix(c.Request.URL.Path, u.Base), Slipped: slipped(c), Build: u.build, Stamp: u.stamp, Footing: foot, View: view, FormID: uuid.NewString()}
+	seat, guarded := account.Sitting(c.Request.Context())
+	return Page{Account: seat.Person, Closed: guarded && seat.Person == nil, Playing: playing, Running: running, Whose: cmp.Or(Who(c), "builder"), Title: title, Tab: tab, Dark: dark, Path: strings.TrimPrefix(c.Request.URL.Path, u.Base), Slipped: slipped(c), Build: u.build, Stamp: u.stamp, Footing: foot, View: view, FormID: uuid.NewString()}
 }
 
 // slipped is the slip that was just logged, if the address names one.
@@ -351,6 +376,9 @@ func (u *UI) RenderPart(c *gin.Context, status int, name, part string, p Page) {
 	page := b.Bytes()
 	if p.Unit == quantity.Inch && bytes.Contains(page, []byte(" mm")) {
 		page = inInches(page, u.names(c.Request.Context()))
+	}
+	if p.Account != nil {
+		page = u.signedPage(page, p.Account, template.HTMLEscapeString)
 	}
 	c.Data(status, "text/html; charset=utf-8", page)
 }
@@ -455,6 +483,9 @@ func Typed(c *gin.Context) map[string]string {
 
 // Who is the name that was typed last, so that nobody types it for each rivet.
 func Who(c *gin.Context) string {
+	if signed := Signed(c); signed != nil {
+		return signed.Name
+	}
 	name, _ := c.Cookie("who")
 	return name
 }

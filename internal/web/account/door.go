@@ -1,0 +1,261 @@
+// Package account is the door of a shop: signing in, the people, and how a phone comes to trust the
+// shop's own certificate.
+package account
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"net"
+	"net/http"
+	"net/netip"
+	"strconv"
+	"strings"
+	"sync/atomic"
+	"time"
+
+	"github.com/alexedwards/scs/sqlite3store"
+	"github.com/alexedwards/scs/v2"
+	lru "github.com/hashicorp/golang-lru/v2"
+	"golang.org/x/time/rate"
+
+	"orpine/internal/account"
+	"orpine/internal/lan"
+	"orpine/internal/ledger"
+	"orpine/internal/web/ui"
+)
+
+// How long a session lasts, and how often one may try to get in: some tries at once, then one in
+// a while, from one address and for one name.
+const (
+	sessionLasts = 30 * 24 * time.Hour
+	tries        = 5
+	tryEvery     = 12 * time.Second
+)
+
+// Door lets people in.
+type Door struct {
+	*account.Accounts
+	Authority *lan.Authority // of the shop's network; nil on this machine alone
+	Port      int            // that phones dial
+
+	plain, secure *scs.SessionManager
+	attempts      *lru.Cache[string, *rate.Limiter]
+	named         atomic.Bool // somebody is, so that an account is asked for
+}
+
+// NewDoor returns the door of a shop.
+func NewDoor(a *account.Accounts) (*Door, error) {
+	attempts, err := lru.New[string, *rate.Limiter](10_000)
+	if err != nil {
+		return nil, err
+	}
+	kept := sqlite3store.New(a.DB())
+	manager := func(secure bool, name string) *scs.SessionManager {
+		m := scs.New()
+		m.Store, m.Lifetime = kept, sessionLasts
+		m.Cookie.Name, m.Cookie.Secure, m.Cookie.HttpOnly, m.Cookie.SameSite = name, secure, true, http.SameSiteLaxMode
+		return m
+	}
+	return &Door{Accounts: a, plain: manager(false, "orpine"), secure: manager(true, "__Host-orpine"), attempts: attempts}, nil
+}
+
+// Close stops tidying the sessions.
+func (d *Door) Close() {
+	for _, m := range []*scs.SessionManager{d.plain, d.secure} {
+		if s, ok := m.Store.(*sqlite3store.SQLite3Store); ok {
+			s.StopCleanup()
+			return // they share it
+		}
+	}
+}
+
+type managerKey struct{}
+
+// Handler finds out who makes each request. Where nobody is named and nobody can come from the
+// network, no account is asked for.
+func (d *Door) Handler(next http.Handler) http.Handler {
+	seated := http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		seat, err := d.seat(r)
+		if err != nil {
+			http.Error(w, "Who you are could not be looked up: access.db in the data directory cannot be read. Nothing was stored.", http.StatusServiceUnavailable)
+			return
+		}
+		next.ServeHTTP(w, r.WithContext(account.Sit(r.Context(), seat)))
+	})
+	plain, secure := d.plain.LoadAndSave(seated), d.secure.LoadAndSave(seated)
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if strings.HasPrefix(r.URL.Path, "/assets/") {
+			next.ServeHTTP(w, nobodys(r))
+			return
+		}
+		guarded, err := d.guarded(r.Context())
+		switch {
+		case err != nil:
+			http.Error(w, "The shop cannot be read. Nothing was stored.", http.StatusServiceUnavailable)
+		case !guarded:
+			next.ServeHTTP(w, r)
+		case r.TLS != nil:
+			secure.ServeHTTP(w, r.WithContext(context.WithValue(r.Context(), managerKey{}, d.secure)))
+		default:
+			plain.ServeHTTP(w, r.WithContext(context.WithValue(r.Context(), managerKey{}, d.plain)))
+		}
+	})
+}
+
+// nobodys is a request of nobody, for what needs nobody.
+func nobodys(r *http.Request) *http.Request {
+	return r.WithContext(account.Sit(r.Context(), account.Seat{}))
+}
+
+// guarded tells whether an account is asked for.
+func (d *Door) guarded(ctx context.Context) (bool, error) {
+	if d.Authority != nil || d.named.Load() {
+		return true, nil
+	}
+	empty, err := d.Empty(ctx)
+	if err == nil && !empty {
+		d.named.Store(true)
+	}
+	return !empty, err
+}
+
+func manager(ctx context.Context) *scs.SessionManager {
+	m, _ := ctx.Value(managerKey{}).(*scs.SessionManager)
+	return m
+}
+
+// seat is who makes a request.
+func (d *Door) seat(r *http.Request) (account.Seat, error) {
+	ctx := r.Context()
+	id := manager(ctx).GetString(ctx, "person")
+	if id == "" {
+		return account.Seat{}, nil
+	}
+	who, err := d.Here(ctx, id)
+	if errors.Is(err, ledger.ErrNotFound) {
+		return account.Seat{}, nil
+	}
+	if err != nil {
+		return account.Seat{}, err
+	}
+	ended, err := d.Ended(ctx, id)
+	if err != nil || ended != manager(ctx).GetInt64(ctx, "ended") {
+		return account.Seat{}, err
+	}
+	return account.Seat{Person: who, Session: manager(ctx).GetString(ctx, "mark")}, nil
+}
+
+// signIn begins a session of someone, under a name of its own: one that was known before is none.
+func (d *Door) signIn(ctx context.Context, person, mark string) error {
+	m := manager(ctx)
+	if m == nil { // it was unguarded a moment ago
+		return errNoSession
+	}
+	if err := m.RenewToken(ctx); err != nil {
+		return fmt.Errorf("beginning a session: %w", err)
+	}
+	ended, err := d.Ended(ctx, person)
+	if err != nil {
+		return err
+	}
+	m.Put(ctx, "person", person)
+	m.Put(ctx, "ended", ended)
+	m.Put(ctx, "mark", mark)
+	return nil
+}
+
+var errNoSession = errors.New("there is no session to begin")
+
+// allowed tells whether one more try to get in may be made, from where it comes and for whom.
+func (d *Door) allowed(r *http.Request, whom string) bool {
+	host, _, _ := net.SplitHostPort(r.RemoteAddr)
+	good := d.limit("from " + host).Allow()
+	return (whom == "" || d.limit("for "+strings.ToLower(strings.TrimSpace(whom))).Allow()) && good
+}
+
+func (d *Door) limit(key string) *rate.Limiter {
+	l := rate.NewLimiter(rate.Every(tryEvery), tries)
+	if before, ok, _ := d.attempts.PeekOrAdd(key, l); ok {
+		return before
+	}
+	return l
+}
+
+// reenter compares a password with that of whoever is signed in. A Problem is at "password".
+func (d *Door) reenter(ctx context.Context, seat account.Seat, password string) error {
+	if seat.Person == nil {
+		return ledger.ErrNotFound
+	}
+	has, err := d.HasPassword(ctx, seat.ID)
+	switch {
+	case err != nil:
+		return err
+	case !has:
+		return ledger.Problems{"password": "you have none yet: set one under your name, then sign"}
+	case password == "":
+		return ledger.Problems{"password": "your password once more: it is your signature"}
+	case !d.limit("signs " + seat.ID).Allow():
+		return ledger.Problems{"password": "tried too often: wait a minute"}
+	}
+	is, err := d.Is(ctx, seat.ID, password)
+	if err == nil && !is {
+		err = ledger.Problems{"password": "is not yours"}
+	}
+	return err
+}
+
+// inspects tells whether a name is an inspector's of this shop.
+func (d *Door) inspects(ctx context.Context, name string) bool {
+	who, err := d.Named(ctx, name)
+	return err == nil && who.Role == account.Inspector
+}
+
+// Origins are how phones reach the shop; none on this machine alone.
+func (d *Door) Origins() (out []string) {
+	if d.Authority == nil {
+		return nil
+	}
+	for _, addr := range lan.Addresses() {
+		out = append(out, "https://"+netip.AddrPortFrom(addr, uint16(d.Port)).String())
+	}
+	if name := lan.Name(); name != "" {
+		out = append(out, "https://"+net.JoinHostPort(name, strconv.Itoa(d.Port)))
+	}
+	return out
+}
+
+func (d *Door) origin() string {
+	if all := d.Origins(); len(all) > 0 {
+		return all[0]
+	}
+	return ""
+}
+
+// FromNetwork lets requests through that came to an address, or the name, of this machine, and
+// no other host: a name that someone else made lead here is refused.
+func (d *Door) FromNetwork(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		host := r.Host
+		if h, _, err := net.SplitHostPort(host); err == nil {
+			host = h
+		}
+		if d.own(r, strings.Trim(host, "[]")) {
+			r = r.WithContext(ui.AtHost(r.Context(), host))
+		}
+		next.ServeHTTP(w, r)
+	})
+}
+
+func (d *Door) own(r *http.Request, host string) bool {
+	if host == lan.Name() {
+		return host != ""
+	}
+	addr, err := netip.ParseAddr(host)
+	local, ok := r.Context().Value(http.LocalAddrContextKey).(net.Addr)
+	if err != nil || !ok {
+		return false
+	}
+	at, err := netip.ParseAddrPort(local.String())
+	return err == nil && at.Addr().Unmap().WithZone("") == addr.Unmap().WithZone("") && lan.Private(addr)
+}

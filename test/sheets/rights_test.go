@@ -1,0 +1,129 @@
+package sheets_test
+
+import (
+	"log/slog"
+	"net/http"
+	"net/http/httptest"
+	"net/url"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"orpine/cmd/wiring"
+	"orpine/internal/account"
+	"orpine/internal/ledger"
+	accountsheet "orpine/internal/web/account"
+	"orpine/internal/web/ui"
+	"orpine/test/loft"
+)
+
+// shop is a workshop with a door: people sign in.
+type shop struct {
+	*loft.Loft
+	door    *accountsheet.Door
+	handler http.Handler // behind the door
+	inside  http.Handler // as it is without, for whom the test says
+}
+
+func guarded(t *testing.T, l *loft.Loft) *shop {
+	t.Helper()
+	access, err := account.OpenAccess(t.Context(), t.TempDir(), time.Now)
+	require.NoError(t, err)
+	door, err := accountsheet.NewDoor(account.New(l.Ledger, access))
+	require.NoError(t, err)
+	t.Cleanup(func() { door.Close(); assert.NoError(t, access.Close()) })
+	inside, err := wiring.HandlerBeside(l.Workshop, slog.New(slog.DiscardHandler), "test", wiring.Beside{Door: door})
+	require.NoError(t, err)
+	return &shop{l, door, door.Handler(inside), inside}
+}
+
+// person is someone taken into the shop.
+func (s *shop) person(name string, role account.Role) *account.Person {
+	s.T.Helper()
+	n := account.NewPerson{Form: ledger.Form{ID: loft.ID("person " + name + s.T.Name())}, Name: name, Role: role}
+	empty, err := s.door.Empty(s.T.Context())
+	require.NoError(s.T, err)
+	if empty {
+		require.NoError(s.T, s.door.Begin(s.T.Context(), account.NewPerson{Form: ledger.Form{ID: loft.ID("first" + s.T.Name())}, Name: "first builder"}))
+	}
+	require.NoError(s.T, s.door.Add(s.T.Context(), n))
+	who, err := s.door.Here(s.T.Context(), n.ID)
+	require.NoError(s.T, err)
+	return who
+}
+
+// as sends a request as someone; nil is nobody.
+func (s *shop) as(who *account.Person, method, path string, form url.Values) *httptest.ResponseRecorder {
+	r := httptest.NewRequest(method, path, strings.NewReader(form.Encode()))
+	if method == http.MethodPost {
+		r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
+	}
+	r.Host = "127.0.0.1:8080"
+	w := httptest.NewRecorder()
+	s.inside.ServeHTTP(w, r.WithContext(account.Sit(r.Context(), account.Seat{Person: who})))
+	return w
+}
+
+// exampleOf is an address of a route.
+func exampleOf(path string) string {
+	parts := strings.Split(path, "/")
+	for i, p := range parts {
+		if strings.HasPrefix(p, ":") || strings.HasPrefix(p, "*") {
+			parts[i] = "11111111-1111-4111-8111-111111111111"
+		}
+	}
+	return strings.Join(parts, "/")
+}
+
+// Every route stands in the table of rights, and the table names no other.
+func TestTheTableOfRightsNamesEveryRouteAndNoOther(t *testing.T) {
+	s := guarded(t, loft.Empty(t))
+	all, err := wiring.Routes(s.Workshop, s.door)
+	require.NoError(t, err)
+	require.Greater(t, len(all), 150)
+	known := map[string]bool{}
+	for _, route := range all {
+		known[route] = true
+		method, path, _ := strings.Cut(route, " ")
+		assert.NotEmpty(t, ui.Asks(method, path), "%s is in no line of the table: nobody may use it", route)
+	}
+	for _, route := range ui.AllAsked() {
+		assert.True(t, known[route], "%s is in the table, and there is no such route", route)
+	}
+}
+
+// Every route × every role: what the table does not grant is refused, and what it grants is not.
+func TestEveryRouteWithEveryRole(t *testing.T) {
+	s := guarded(t, loft.Bench(t, 2))
+	roles := map[account.Role]*account.Person{"": nil}
+	for _, r := range account.Roles {
+		roles[r.Role] = s.person("the "+string(r.Role), r.Role)
+	}
+	all, err := wiring.Routes(s.Workshop, s.door)
+	require.NoError(t, err)
+	for _, route := range all {
+		method, path, _ := strings.Cut(route, " ")
+		if strings.HasPrefix(path, "/exercises") || strings.HasPrefix(path, "/attempts") || path == "/sign-out" {
+			continue // of the trainer; of a session
+		}
+		wanted := ui.Asks(method, path)
+		for role, who := range roles {
+			status := s.as(who, method, exampleOf(path), nil).Code
+			open := wanted[0] == account.Open
+			switch {
+			case open || who != nil && role.May(wanted...):
+				assert.NotContains(t, []int{http.StatusUnauthorized, http.StatusForbidden}, status, "%s as %q", route, role)
+			case who == nil:
+				assert.Equal(t, map[bool]int{true: http.StatusSeeOther, false: http.StatusUnauthorized}[method == http.MethodGet], status, "%s as nobody", route)
+			default:
+				assert.Equal(t, http.StatusForbidden, status, "%s as %q", route, role)
+			}
+		}
+	}
+	for role, who := range roles { // an address that is none tells nobody anything
+		assert.Equal(t, map[bool]int{true: http.StatusSeeOther, false: http.StatusNotFound}[who == nil], s.as(who, http.MethodGet, "/etc/passwd", nil).Code, role)
+	}
+}
