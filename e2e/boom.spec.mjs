@@ -235,11 +235,12 @@ test("nothing is lost when the connection drops while riveting", async ({ page, 
   await page.goto(demo.url + "/rows/" + id("row 3") + "?hole=43");
   await context.setOffline(true);
   await page.keyboard.press("Space");
-  await expect(page.locator("#lost")).toBeVisible();
-  await context.setOffline(false);
-  await page.keyboard.press("Space");
+  await expect(page.locator("#waiting")).toContainText("1 entry waits in this phone");
   await inHand(page, 44);
+  await context.setOffline(false);
+  await expect(page.locator("#waiting")).toBeHidden();
   await expect(page.locator(".head")).toContainText("42 set");
+  await inHand(page, 44);
 });
 
 test("holes of final size: one that sticks makes the row match-drilled", async ({ page, demo }) => {

@@ -2,7 +2,7 @@
 import { test as base, expect } from "@playwright/test";
 import { spawn, spawnSync } from "node:child_process";
 import { createHash } from "node:crypto";
-import { mkdtempSync, rmSync } from "node:fs";
+import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 
@@ -41,6 +41,26 @@ export async function start(...args) {
   return { url, stop };
 }
 
+// network is a shop that phones reach over TLS: its address, how the first builder gets in, and a
+// home whose browsers trust the shop's certificate, as a phone comes to.
+export async function network(data) {
+  const program = spawn(orpine, ["serve", "--lan", "--data", data, "--addr", "127.0.0.1:0", "--lan-addr", "127.0.0.1:0"]);
+  let said = "";
+  await new Promise((resolve, reject) => {
+    program.stdout.on("data", (part) => (said += part).includes("Orpine is at") && resolve());
+    program.on("exit", () => reject(new Error(said)));
+  });
+  const url = said.match(/https:\/\/127\.0\.0\.1:\d+/)[0];
+  const home = mkdtempSync(join(tmpdir(), "orpine-home-"));
+  const pem = join(home, "shop.pem");
+  const store = join(home, ".pki", "nssdb");
+  mkdirSync(store, { recursive: true });
+  writeFileSync(pem, readFileSync(join(data, "lan", "authority.pem"), "utf8").match(/-----BEGIN CERTIFICATE[^]*END CERTIFICATE-----/)[0]);
+  for (const args of [["-N", "--empty-password"], ["-A", "-n", "shop", "-t", "C,,", "-i", pem]]) expect(spawnSync("certutil", [args[0], "-d", "sql:" + store, ...args.slice(1)]).status, "certutil").toBe(0);
+  const stop = () => program.exitCode ?? new Promise((resolve) => (program.once("exit", resolve), program.kill("SIGINT")));
+  return { url, home, code: said.match(/code is (\d{4} \d{4})/)?.[1], plain: said.match(/http:\/\/[\d.:]+/)[0], stop };
+}
+
 // solve runs a worksheet through the command line and returns its results.
 export function solve(worksheet) {
   const run = spawnSync(orpine, ["solve", "-"], { input: worksheet, encoding: "utf8" });
@@ -50,7 +70,7 @@ export function solve(worksheet) {
 
 // expected are the browser's own words about refused forms, aborted echoes and a
 // connection that a test cut.
-const expected = /^htmx:|responded with a status of 4|ERR_INTERNET_DISCONNECTED|ERR_CONNECTION_RESET/;
+const expected = /^htmx:|net::ERR_|responded with a status of 4|ERR_INTERNET_DISCONNECTED|ERR_CONNECTION_RESET/;
 
 export const test = base.extend({
   // demo is the net loft, fresh.

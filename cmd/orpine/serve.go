@@ -7,6 +7,7 @@ import (
 	"log/slog"
 	"net"
 	"net/http"
+	"net/netip"
 	"os"
 	"os/signal"
 	"path/filepath"
@@ -340,8 +341,7 @@ func (o serving) network(ctx context.Context, cmd *cobra.Command, door *accounts
 	if err != nil {
 		return nil, fmt.Errorf("--lan-addr %s: %w", o.lanAddr, err)
 	}
-	at, _ := listener.Addr().(*net.TCPAddr)
-	door.Authority, door.Port = authority, at.Port
+	door.Authority, door.At = authority, netip.MustParseAddrPort(listener.Addr().String())
 	return listener, o.invite(ctx, cmd, door)
 }
 

@@ -80,6 +80,7 @@ type Seat struct {
 	*Person
 	// Session is where they sit, told apart from their other phone.
 	Session string
+	Ended   int64 // how often their sessions were ended when this one was looked at
 }
 
 type seatKey struct{}

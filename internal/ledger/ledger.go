@@ -32,6 +32,7 @@ type Ledger struct {
 	registry registry
 	now      func() time.Time
 	zone     *time.Location
+	watching watching
 	written  sync.Map // by capability: how often it wrote since the ledger was opened, *atomic.Int64
 }
 
@@ -194,6 +195,7 @@ func Do[R, F any](ctx context.Context, l *Ledger, kind *Kind[R, F], form Form, r
 	})
 	if err == nil {
 		l.wrote(l.registry.from[kind.name()])
+		l.tellOf(asked)
 	}
 	return facts, Found(err)
 }
@@ -220,6 +222,9 @@ func (l *Ledger) take(ctx context.Context, q *query.Queries, kind registered, fo
 	}
 	signed, _ := ctx.Value(authorKey{}).(Author)
 	c := content{Version: kind.version(), Request: asked, Facts: judged, Signed: signed.Mark}
+	if form.Taken.IsZero() {
+		form.Taken = takenAt(ctx)
+	}
 	if !form.Taken.IsZero() {
 		c.Taken = form.Taken.UTC()
 	}

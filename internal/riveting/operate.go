@@ -32,7 +32,8 @@ type HoleOperation struct {
 	Reach   row.Reach     `json:"reach,omitzero"` // of holes that a later step puts out of reach
 	Crew    string        `json:"crew,omitempty"` // solo, with a bucker, or as the builder calls it
 	By      string        `json:"by,omitempty"`
-	Skip    bool          `json:"skip,omitempty"` // holes that are done, kept open or as far already are left as they are
+	After   string        `json:"after,omitempty"` // id of the operation that this page asked for before, which may have changed the hole since
+	Skip    bool          `json:"skip,omitempty"`  // holes that are done, kept open or as far already are left as they are
 }
 
 // holeFact is a hole as the journal keeps it.
@@ -355,7 +356,7 @@ func (s *Riveting) after(ctx context.Context, q *query.Queries, r Row, n HoleOpe
 		if !ok {
 			return nil, ledger.Problems{"": fmt.Sprintf("there is no hole %d in this row", number)}
 		}
-		if err := s.shows(ctx, q, r, h, n.Seen); err != nil {
+		if err := s.shows(ctx, q, r, h, n.Seen, n.After); err != nil {
 			return nil, err
 		}
 		come, err := stepCame(ctx, q, h)
@@ -386,9 +387,20 @@ func (s *Riveting) after(ctx context.Context, q *query.Queries, r Row, n HoleOpe
 }
 
 // shows refuses what was asked of a hole that is not as it was on screen any more.
-func (s *Riveting) shows(ctx context.Context, q *query.Queries, r Row, h row.Hole, seen int64) error {
+// What the same page did before it is no surprise to it: an entry that waited in a phone names the
+// one before it there.
+func (s *Riveting) shows(ctx context.Context, q *query.Queries, r Row, h row.Hole, seen int64, after string) error {
 	if r.revised[h.Number] <= seen {
 		return nil
+	}
+	if after != "" {
+		e, err := q.EntryByID(ctx, after)
+		if err == nil && e.Seq == r.revised[h.Number] {
+			return nil
+		}
+		if err != nil && !errors.Is(err, sql.ErrNoRows) {
+			return fmt.Errorf("looking for what was asked before: %w", err)
+		}
 	}
 	shown := fmt.Sprintf("hole %d as it was before", h.Number)
 	first, err := q.FirstOperationSince(ctx, query.FirstOperationSinceParams{RowID: r.ID, Number: int64(h.Number), Seen: seen})

@@ -1,14 +1,20 @@
 // Command big makes a large workshop, entry by entry as people would: 60 setups, one of
 // them with 2,000 readings that count; 100,000 readings; 50,000 holes, one row of 1,000;
-// 5,000 zero tests; 1,000 slips.
+// 5,000 zero tests; 1,000 slips; 5,000 photos.
 package main
 
 import (
+	"bytes"
 	"context"
 	"errors"
 	"flag"
 	"fmt"
+	"image"
+	"image/color"
+	"image/draw"
+	"image/jpeg"
 	"log"
+	"math/rand/v2"
 	"time"
 
 	"github.com/google/uuid"
@@ -25,6 +31,7 @@ import (
 	"orpine/internal/logbook"
 	"orpine/internal/measuring"
 	"orpine/internal/overview"
+	"orpine/internal/photo"
 	"orpine/internal/riveting"
 	"orpine/internal/store"
 	"orpine/test/loft"
@@ -39,6 +46,7 @@ const (
 	rows       = 491 // one of 1,000 holes, the others of 100
 	zeroTests  = 5000
 	slips      = 1000
+	photos     = 5000
 )
 
 func main() {
@@ -72,7 +80,7 @@ func fill(ctx context.Context, dir string) (err error) {
 		return err
 	}
 	big := shop{w, map[string]string{}}
-	for _, part := range []func(context.Context) error{big.frames, big.setups, big.rows, big.tests, big.slips} {
+	for _, part := range []func(context.Context) error{big.frames, big.rows, big.setups, big.tests, big.slips, big.photos} {
 		if err := part(ctx); err != nil {
 			return err
 		}
@@ -214,6 +222,28 @@ func (s shop) slips(ctx context.Context) error {
 			return err
 		}
 		if err := s.Logbook.Tell(ctx, logbook.SlipCost{Form: form(), Slip: n.ID, Seen: list.Slips[0].Revised, Minutes: "10", Lesson: name("lesson", i)}); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// photos are pictures of holds, none like another.
+func (s shop) photos(ctx context.Context) error {
+	picture := image.NewRGBA(image.Rect(0, 0, 640, 480))
+	dice := rand.New(rand.NewPCG(1, 2))
+	for i := range photos {
+		for y := range 60 {
+			for x := range 80 {
+				c := color.RGBA{uint8(dice.UintN(256)), uint8(120 + x), uint8(90 + y), 255}
+				draw.Draw(picture, image.Rect(8*x, 8*y, 8*x+8, 8*y+8), image.NewUniform(c), image.Point{}, draw.Src)
+			}
+		}
+		var b bytes.Buffer
+		if err := jpeg.Encode(&b, picture, nil); err != nil {
+			return err
+		}
+		if err := s.Photos.Add(ctx, photo.NewPhoto{Form: form(), Of: ledger.Child(loft.Named(name("setup", i%setups)).ID, "hold"), Caption: name("photo", i), Data: b.Bytes()}); err != nil {
 			return err
 		}
 	}

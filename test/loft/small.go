@@ -5,9 +5,11 @@ import (
 	"fmt"
 	"maps"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/require"
 
+	"orpine/internal/account"
 	"orpine/internal/airframe"
 	"orpine/internal/amending"
 	"orpine/internal/archive"
@@ -52,6 +54,7 @@ func Small(t testing.TB) *Loft {
 	do(l.Airframes.AddAssembly(ctx, airframe.NewAssembly{Form: Named("fin"), Airframe: BenchFrame, Name: "Fin", Shape: airframe.Shape{Form: "fin", X: 4790, Z: 420, Chord: 560, Tip: 420, Rise: 1310}, Before: "delivered riveted"}))
 	do(l.Airframes.Add(ctx, airframe.NewAirframe{Form: Named("inch kit"), Name: "Campion C1", Unit: "in"}))
 	do(l.Holding.StandBefore(ctx, holding.NewStand{Form: Named("close nose"), Assembly: BenchBoom, Name: "Close the nose", Step: "close", Permanent: "the nose", Why: "w", Bay: "the nose bay", Tasks: []string{"lamp"}}))
+	l.people()
 	l.drillings()
 	l.measureBow()
 	l.around()
@@ -316,4 +319,19 @@ func (l *Loft) around() {
 	require.NoError(l.T, err)
 	_, err = archive.Take(ctx, l.Ledger, a, archive.Taking{Form: l.Form(), By: "builder", Archive: a.SHA256})
 	require.NoError(l.T, err)
+}
+
+// people are those of a shop, one of whom left.
+func (l *Loft) people() {
+	l.T.Helper()
+	ctx := l.T.Context()
+	access, err := account.OpenAccess(ctx, l.T.TempDir(), time.Now)
+	require.NoError(l.T, err)
+	defer access.Close()
+	a := account.New(l.Ledger, access)
+	require.NoError(l.T, a.Begin(ctx, account.NewPerson{Form: Named("person"), Name: "builder"}))
+	require.NoError(l.T, a.Add(ctx, account.NewPerson{Form: Named("second person"), Name: "helper", Role: account.Helper}))
+	seen := l.Log(1)[0].Seq
+	require.NoError(l.T, a.Change(ctx, account.PersonChanged{Form: l.Form(), Person: ID("second person"), Seen: seen, Role: account.Helper, Left: true}))
+	require.NoError(l.T, a.Add(ctx, account.NewPerson{Form: Named("third person"), Name: "inspector", Role: account.Inspector}))
 }

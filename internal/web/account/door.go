@@ -29,7 +29,8 @@ import (
 // a while, from one address and for one name.
 const (
 	sessionLasts = 30 * 24 * time.Hour
-	tries        = 5
+	triesFrom    = 10 // phones may come by one address
+	triesFor     = 5
 	tryEvery     = 12 * time.Second
 )
 
@@ -37,7 +38,7 @@ const (
 type Door struct {
 	*account.Accounts
 	Authority *lan.Authority // of the shop's network; nil on this machine alone
-	Port      int            // that phones dial
+	At        netip.AddrPort // that phones dial; every address of this machine where it names none
 
 	plain, secure *scs.SessionManager
 	attempts      *lru.Cache[string, *rate.Limiter]
@@ -143,7 +144,17 @@ func (d *Door) seat(r *http.Request) (account.Seat, error) {
 	if err != nil || ended != manager(ctx).GetInt64(ctx, "ended") {
 		return account.Seat{}, err
 	}
-	return account.Seat{Person: who, Session: manager(ctx).GetString(ctx, "mark")}, nil
+	return account.Seat{Person: who, Session: manager(ctx).GetString(ctx, "mark"), Ended: ended}, nil
+}
+
+// seated tells whether who once signed in still is.
+func (d *Door) seated(ctx context.Context, seat account.Seat) bool {
+	if seat.Person == nil {
+		return false
+	}
+	who, err := d.Here(ctx, seat.ID)
+	ended, wrong := d.Ended(ctx, seat.ID)
+	return err == nil && wrong == nil && who.Role == seat.Role && ended == seat.Ended
 }
 
 // signIn begins a session of someone, under a name of its own: one that was known before is none.
@@ -170,11 +181,11 @@ var errNoSession = errors.New("there is no session to begin")
 // allowed tells whether one more try to get in may be made, from where it comes and for whom.
 func (d *Door) allowed(r *http.Request, whom string) bool {
 	host, _, _ := net.SplitHostPort(r.RemoteAddr)
-	good := d.limit("from " + host).Allow()
-	return (whom == "" || d.limit("for "+strings.ToLower(strings.TrimSpace(whom))).Allow()) && good
+	good := d.limit("from "+host, triesFrom).Allow()
+	return (whom == "" || d.limit("for "+strings.ToLower(strings.TrimSpace(whom)), triesFor).Allow()) && good
 }
 
-func (d *Door) limit(key string) *rate.Limiter {
+func (d *Door) limit(key string, tries int) *rate.Limiter {
 	l := rate.NewLimiter(rate.Every(tryEvery), tries)
 	if before, ok, _ := d.attempts.PeekOrAdd(key, l); ok {
 		return before
@@ -195,7 +206,7 @@ func (d *Door) reenter(ctx context.Context, seat account.Seat, password string) 
 		return ledger.Problems{"password": "you have none yet: set one under your name, then sign"}
 	case password == "":
 		return ledger.Problems{"password": "your password once more: it is your signature"}
-	case !d.limit("signs " + seat.ID).Allow():
+	case !d.limit("signs "+seat.ID, triesFor).Allow():
 		return ledger.Problems{"password": "tried too often: wait a minute"}
 	}
 	is, err := d.Is(ctx, seat.ID, password)
@@ -216,11 +227,14 @@ func (d *Door) Origins() (out []string) {
 	if d.Authority == nil {
 		return nil
 	}
+	if !d.At.Addr().IsUnspecified() {
+		return []string{"https://" + d.At.String()}
+	}
 	for _, addr := range lan.Addresses() {
-		out = append(out, "https://"+netip.AddrPortFrom(addr, uint16(d.Port)).String())
+		out = append(out, "https://"+netip.AddrPortFrom(addr, d.At.Port()).String())
 	}
 	if name := lan.Name(); name != "" {
-		out = append(out, "https://"+net.JoinHostPort(name, strconv.Itoa(d.Port)))
+		out = append(out, "https://"+net.JoinHostPort(name, strconv.Itoa(int(d.At.Port()))))
 	}
 	return out
 }

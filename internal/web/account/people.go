@@ -32,7 +32,7 @@ type sheets struct {
 // Routes registers the door's sheets.
 func (d *Door) Routes(u *ui.UI) {
 	s := sheets{u, d}
-	u.Reenter, u.Inspector, u.Origin, u.HasDoor = d.reenter, d.inspects, d.origin, true
+	u.Reenter, u.Inspector, u.Origin, u.HasDoor, u.Seated = d.reenter, d.inspects, d.origin, true, d.seated
 	u.Func("trustSteps", func() []string { return Steps })
 	u.Pages(templates)
 	u.GET("/sign-in", func(c *gin.Context) { s.showSignIn(c, ui.Refused{}) })
@@ -404,9 +404,9 @@ func (s sheets) trustSheet(c *gin.Context) {
 
 // Steps are what one does on a phone, once.
 var Steps = []string{
-	"Join the shop's network, and open the code above with the phone's camera. The phone warns that it does not know this shop: go on all the same, this once.",
+	"Join the shop's network, and open the code on this sheet with the phone's camera. The phone warns that it does not know this shop: go on all the same, this once.",
 	"Take the shop's certificate from that page.",
 	"In the phone's settings look for “certificate”, and install what you took as one that vouches for sites. Some phones want it switched on afterwards, under the trusted ones.",
-	"Compare the fingerprint that the phone shows with the one below. If a single pair differs, do not trust it, and tell whoever runs the shop.",
+	"Compare the fingerprint that the phone shows with the one on this sheet. If a single pair differs, do not trust it, and tell whoever runs the shop.",
 	"Open the shop's address again. The warning is gone; if it is not, something else answers there.",
 }

@@ -58,6 +58,7 @@ func Routes(u *ui.UI) {
 	u.POST("/setups/:id/zero", s.turn)
 	u.POST("/setups/:id/checks/:check/confirm", s.confirm)
 	u.POST("/setups/:id/readings", s.takeReading)
+	u.GET("/setups/:id/live", s.watch)
 	u.POST("/setups/:id/take-back", s.takeBack)
 	u.POST("/setups/:id/held", s.setHeld)
 	u.POST("/setups/:id/moved", s.moved)
@@ -106,6 +107,7 @@ type setupView struct {
 	Gauges      *gauges          // nil where none can read this spot
 	Holds       []holding.Hold   // that it is measured for
 	Belongs     []overview.Named // assemblies that it may be kept to, where it belongs to none
+	Live        bool             // it is what changed under someone's eyes: without the form in hand
 }
 
 // typedReading is a reading's form as it was typed.
@@ -240,6 +242,35 @@ func (s sheets) setup(c *gin.Context) {
 	number, _ := strconv.Atoi(c.Query("spot"))
 	typed := typedReading{Text: c.Query("text"), Turned: c.Query("turned") == "true"}
 	s.showSetup(c, setupForm{check: c.Query("check"), number: number, typed: typed, turning: c.Query("turning") != ""})
+}
+
+// watch tells a page what others do in its setup.
+func (s sheets) watch(c *gin.Context) {
+	number, _ := strconv.Atoi(c.Query("spot"))
+	check := c.Query("check")
+	sheet, err := s.Setup(c.Request.Context(), c.Param("id"), check, number)
+	if err != nil {
+		s.Fail(c, err)
+		return
+	}
+	var things []string
+	for _, c := range sheet.Checks {
+		things = append(things, c.ID)
+	}
+	at := ""
+	if number > 0 && sheet.Check.ID == check && sheet.Spot.Number == number {
+		at = check + "|" + strconv.Itoa(number)
+	}
+	s.Watch(c, sheet.ID, at, things, func() (name, part string, p ui.Page, err error) {
+		sheet, err := s.Setup(c.Request.Context(), sheet.ID, check, number)
+		if err != nil {
+			return "", "", p, err
+		}
+		view := viewSetup(sheet, setupForm{check: check, number: number})
+		view.Live = true
+		p = ui.Page{View: view, Unit: sheet.Airframe.Unit, Account: ui.Signed(c)}
+		return "setup", "setup-live", p, nil
+	})
 }
 
 func (s sheets) showSetup(c *gin.Context, f setupForm) {

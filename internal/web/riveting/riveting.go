@@ -39,6 +39,7 @@ func Routes(u *ui.UI) {
 	u.GET("/rows/:id/holes.csv", s.holesCSV)
 	u.GET("/rows/:id/map.pdf", s.printMap)
 	u.GET("/rows/:id/strip.pdf", s.printStrip)
+	u.GET("/rows/:id/live", s.watch)
 	u.GET("/rows/:id/plan", s.plan)
 	u.POST("/rows/:id/plan", s.change)
 	u.POST("/rows/:id/holes", s.operateOne)

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"net/http"
 	"slices"
+	"strconv"
 	"strings"
 
 	"github.com/gin-gonic/gin"
@@ -78,27 +79,26 @@ func (s sheets) row(c *gin.Context) {
 	s.showRow(c, c.Param("id"), int(ui.Int(c.Query("hole"))), "", ui.Refused{})
 }
 
-// showRow shows the map with a hole in hand (0: the first that waits).
-func (s sheets) showRow(c *gin.Context, id string, number int, said string, r ui.Refused) {
-	sheet, err := s.Row(c.Request.Context(), id)
-	if err != nil {
+// watch tells a page what others do in its row.
+func (s sheets) watch(c *gin.Context) {
+	id, number := c.Param("id"), int(ui.Int(c.Query("hole")))
+	if _, err := s.Row(c.Request.Context(), id); err != nil {
 		s.Fail(c, err)
 		return
 	}
-	crew, _ := c.Cookie("crew")
-	if crew == "" {
-		crew = map[bool]string{true: "with a bucker", false: "solo"}[sheet.Bucker]
-	}
-	view := rowView{RowSheet: sheet, Typed: r.Typed, Who: cmp.Or(r.Typed["by"], ui.Who(c)), Crew: cmp.Or(r.Typed["crew"], crew), Causes: row.Causes, Said: said, Refused: r.Wrong[""], Meetings: sheet.Meetings(),
-		Pins: sheet.Row.Pins(sheet.Holes), Every: sheet.PinEvery(len(sheet.Holes)), Untried: sheet.Row.Untried(sheet.Holes), Missed: row.Runs(sheet.Missed()),
-		Dimples: row.Dimples, Reaches: row.Reaches, Later: sheet.Steps, Oversizing: r.Typed["do"] == string(row.Enlarge)}
-	wanted := sheet.Row.Steps(sheet.Holes)
-	for _, step := range steps {
-		if slices.Contains(wanted, step.Do) {
-			view.Steps, view.Operations = append(view.Steps, step), append(view.Operations, step.Do)
+	s.Watch(c, id, strconv.Itoa(number), nil, func() (name, part string, p ui.Page, err error) {
+		sheet, err := s.Row(c.Request.Context(), id)
+		if err != nil {
+			return "", "", p, err
 		}
-	}
-	view.Operations = append(view.Operations, row.Pin, row.Unpin, row.Rivet, row.NotSet, row.Doubt, row.Out, row.Mark)
+		view := s.viewRow(sheet, number)
+		return "row", "row-live", ui.Page{View: view, Unit: sheet.Airframe.Unit, Account: ui.Signed(c)}, nil
+	})
+}
+
+// viewRow is the map of a row with a hole in hand, and nothing around it.
+func (s sheets) viewRow(sheet overview.RowSheet, number int) rowView {
+	view := rowView{RowSheet: sheet, Missed: row.Runs(sheet.Missed())}
 	hole, ok := sheet.Hole(number)
 	if !ok {
 		hole = first(sheet.Holes)
@@ -112,14 +112,39 @@ func (s sheets) showRow(c *gin.Context, id string, number int, said string, r ui
 			view.Legend = append(view.Legend, legend{state, n})
 		}
 	}
+	return view
+}
+
+// showRow shows the map with a hole in hand (0: the first that waits).
+func (s sheets) showRow(c *gin.Context, id string, number int, said string, r ui.Refused) {
+	sheet, err := s.Row(c.Request.Context(), id)
+	if err != nil {
+		s.Fail(c, err)
+		return
+	}
+	crew, _ := c.Cookie("crew")
+	if crew == "" {
+		crew = map[bool]string{true: "with a bucker", false: "solo"}[sheet.Bucker]
+	}
+	view := s.viewRow(sheet, number)
+	view.Typed, view.Who, view.Crew, view.Causes, view.Said, view.Refused, view.Meetings = r.Typed, cmp.Or(r.Typed["by"], ui.Who(c)), cmp.Or(r.Typed["crew"], crew), row.Causes, said, r.Wrong[""], sheet.Meetings()
+	view.Pins, view.Every, view.Untried = sheet.Row.Pins(sheet.Holes), sheet.PinEvery(len(sheet.Holes)), sheet.Row.Untried(sheet.Holes)
+	view.Dimples, view.Reaches, view.Later, view.Oversizing = row.Dimples, row.Reaches, sheet.Steps, r.Typed["do"] == string(row.Enlarge)
+	wanted := sheet.Row.Steps(sheet.Holes)
+	for _, step := range steps {
+		if slices.Contains(wanted, step.Do) {
+			view.Steps, view.Operations = append(view.Steps, step), append(view.Operations, step.Do)
+		}
+	}
+	view.Operations = append(view.Operations, row.Pin, row.Unpin, row.Rivet, row.NotSet, row.Doubt, row.Out, row.Mark)
 	for _, pair := range row.Alike(sheet.CallOutTexts()) {
 		view.Warnings = append(view.Warnings, fmt.Sprintf("%s and %s are called out on one row, and a hand takes one for the other: fetch them from different boxes", pair[0], pair[1]))
 	}
 	p := s.Page(c, "rows", sheet.Name, view, ui.Footing{Label: "airframe", Text: sheet.Airframe.Name}, ui.Footing{Label: "assembly", Text: sheet.AssemblyName}, ui.Footing{Label: "row", Text: sheet.Name}, ui.Footing{Label: "holes", Text: sheet.CountsSay()}, ui.Footing{Label: "sheet", Text: "R 2"})
 	p.Unit = sheet.Airframe.Unit
-	p.Path = fmt.Sprintf("/rows/%s?hole=%d", sheet.ID, hole.Number)
+	p.Path = fmt.Sprintf("/rows/%s?hole=%d", sheet.ID, view.Hole.Number)
 	p.Problem = r.Wrong
-	p.Slip = ui.SlipFrom{Assembly: sheet.AssemblyID, Step: "rivet", Place: fmt.Sprintf("%s, hole %d", sheet.Name, hole.Number)}
+	p.Slip = ui.SlipFrom{Assembly: sheet.AssemblyID, Step: "rivet", Place: fmt.Sprintf("%s, hole %d", sheet.Name, view.Hole.Number)}
 	s.RenderSheet(c, r.Status, "row", p)
 }
 
@@ -348,7 +373,7 @@ func (s sheets) operateOne(c *gin.Context) {
 
 // operation is what every form of a row says.
 func (s sheets) operation(c *gin.Context) riveting.HoleOperation {
-	return riveting.HoleOperation{Form: ledger.Form{ID: c.PostForm("id")}, Row: c.Param("id"), Seen: ui.Int(c.PostForm("seen")), By: c.PostForm("by")}
+	return riveting.HoleOperation{Form: ledger.Form{ID: c.PostForm("id")}, Row: c.Param("id"), Seen: ui.Int(c.PostForm("seen")), After: c.PostForm("own"), By: c.PostForm("by")}
 }
 
 // operateSeveral does one thing to several holes.

@@ -4,9 +4,13 @@ import (
 	"context"
 	"net"
 	"net/http"
+	"strconv"
 	"strings"
+	"time"
 
 	"github.com/gin-gonic/gin"
+
+	"orpine/internal/ledger"
 )
 
 // policy lets a page use nothing but this program's own files.
@@ -14,6 +18,9 @@ const policy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src
 
 // usualForm is how large a form may be that does not say otherwise.
 const usualForm = 64 << 10
+
+// longestWait is how long an entry may have waited in a phone for its time to be believed.
+const longestWait = 30 * 24 * time.Hour
 
 type hostKey struct{}
 
@@ -37,6 +44,9 @@ func (u *UI) protect(c *gin.Context) {
 	if ip := net.ParseIP(strings.Trim(host, "[]")); host != "localhost" && (ip == nil || !ip.IsLoopback()) && !named(c.Request, host) {
 		c.AbortWithStatus(http.StatusMisdirectedRequest)
 		return
+	}
+	if age, err := strconv.ParseInt(c.GetHeader("X-Age"), 10, 64); err == nil && age > 0 && age < longestWait.Milliseconds() {
+		c.Request = c.Request.WithContext(ledger.TakenAt(c.Request.Context(), u.Ledger.Now().Add(-time.Duration(age)*time.Millisecond)))
 	}
 	c.Header("Content-Security-Policy", policy)
 	c.Header("X-Content-Type-Options", "nosniff")

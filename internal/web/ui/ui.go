@@ -60,9 +60,12 @@ type UI struct {
 	Inspector func(ctx context.Context, name string) bool
 	// Origin is how a phone reaches the shop, as https://192.168.7.20:8443; "" where none can.
 	Origin func() string
+	// Seated tells whether who once signed in still is; nil where there are no accounts.
+	Seated func(ctx context.Context, seat account.Seat) bool
 	// HasDoor tells that there are sheets to sign in, and of people.
 	HasDoor bool
 
+	others Others
 	log    *slog.Logger
 	build  string
 	stamp  string // of the assets, so that a browser keeps them until they change
@@ -282,6 +285,10 @@ func (u *UI) serveAssets() {
 		c.Header("Cache-Control", "public, max-age=31536000, immutable")
 		c.FileFromFS(c.Param("file"), http.FS(assets))
 	})
+	u.group.GET("/manifest.webmanifest", func(c *gin.Context) {
+		c.Header("Content-Type", "application/manifest+json")
+		c.FileFromFS("app.webmanifest", http.FS(assets))
+	})
 }
 
 // Page is what the layout shows around every page.
@@ -362,16 +369,22 @@ func (u *UI) RenderPart(c *gin.Context, status int, name, part string, p Page) {
 	if status == 0 {
 		status = http.StatusOK
 	}
+	page, err := u.drawn(c, name, part, p)
+	if err != nil {
+		u.log.Error("rendering", "request", requestID(c), "page", name, "error", err)
+		c.String(http.StatusInternalServerError, "This page could not be shown (%s). Nothing was lost.", requestID(c))
+		return
+	}
+	c.Data(status, "text/html; charset=utf-8", page)
+}
+
+// drawn is a part of a page as whoever asks for it sees it.
+func (u *UI) drawn(c *gin.Context, name, part string, p Page) ([]byte, error) {
 	var b bytes.Buffer
 	err := u.pages[name].ExecuteTemplate(&b, part, p)
 	if p.Unsaid = unsaid(p.Problem, b.String()); err == nil && len(p.Unsaid) > 0 {
 		b.Reset()
 		err = u.pages[name].ExecuteTemplate(&b, part, p)
-	}
-	if err != nil {
-		u.log.Error("rendering", "request", requestID(c), "page", name, "error", err)
-		c.String(http.StatusInternalServerError, "This page could not be shown (%s). Nothing was lost.", requestID(c))
-		return
 	}
 	page := b.Bytes()
 	if p.Unit == quantity.Inch && bytes.Contains(page, []byte(" mm")) {
@@ -380,7 +393,7 @@ func (u *UI) RenderPart(c *gin.Context, status int, name, part string, p Page) {
 	if p.Account != nil {
 		page = u.signedPage(page, p.Account, template.HTMLEscapeString)
 	}
-	c.Data(status, "text/html; charset=utf-8", page)
+	return page, err
 }
 
 // unsaid are the problems that a page says nothing of, in the order of their fields.

@@ -104,8 +104,9 @@ function bringIntoView() {
 for (const lost of ["htmx:sendError", "htmx:timeout", "htmx:responseError"]) {
   document.addEventListener(lost, (event) => {
     if (event.detail.elt.id === "text") return; // only the echo was missed
+    if (lost !== "htmx:responseError" && keepWaiting(event.detail)) return;
     const notice = one("#lost");
-    if (lost === "htmx:responseError") notice.textContent = notice.dataset.error;
+    if (lost === "htmx:responseError") notice.textContent = saidBy(event.detail.xhr.responseText) || notice.dataset.error;
     notice.hidden = false;
     next(false);
   });

@@ -1,0 +1,322 @@
+// A phone in the shop: what is entered while the laptop sleeps or the signal drops waits in this
+// browser, and goes out in order, once, with what was on screen then; what others do on the same
+// sheet is shown as they do it.
+"use strict";
+
+// What a page of ours says went wrong.
+function saidBy(html) {
+  const page = new DOMParser().parseFromString(html, "text/html");
+  return page.querySelector(".failure, .problem")?.textContent.replace(/\s+/g, " ").trim();
+}
+
+// ---- What waits ----
+
+const account = () => document.body.dataset.account;
+const queue = () => JSON.parse(localStorage.getItem("waiting") ?? "[]");
+const keepQueue = (list) => localStorage.setItem("waiting", JSON.stringify(list));
+const before = {}; // the last entry of this page about a hole or a point
+let sending = false;
+let cut = false; // the last try to reach the shop failed
+let again = 0;
+
+const waits = (form) => form?.matches("form#operation, form.reading");
+const fieldOf = (entry, name) => entry.fields.find(([n]) => n === name)?.[1] ?? "";
+const placeOf = (entry) => [entry.path, ...["number", "check", "list", "point", "field"].map((n) => fieldOf(entry, n))].join("|");
+const freshID = () => crypto.randomUUID?.() ?? "10000000-1000-4000-8000-100000000000".replace(/[018]/g, (c) => (c ^ (crypto.getRandomValues(new Uint8Array(1))[0] & (15 >> (c / 4)))).toString(16));
+
+// keepWaiting takes a submission that could not be sent; false for one that does not wait.
+function keepWaiting(detail) {
+  const form = detail.elt.closest?.("form") ?? detail.elt;
+  const config = detail.requestConfig;
+  if (!waits(form) || config.verb !== "post") {
+    cut = cut || config.verb === "get";
+    return false;
+  }
+  cut = true;
+  enqueue(form, config.path, [...config.parameters.entries()]);
+  return true;
+}
+
+function enqueue(form, path, fields) {
+  const row = form.matches("#operation"); // form.id is its field of that name
+  const entry = { path, fields: fields.map(([n, v]) => [n, String(v)]), at: Date.now(), who: account(), sheet: location.pathname + location.search };
+  const place = placeOf(entry);
+  if (before[place]) {
+    if (row) entry.fields.push(["own", before[place]]);
+    else entry.fields = entry.fields.map(([n, v]) => [n, n === "last" ? before[place] : v]);
+  }
+  before[place] = fieldOf(entry, "id");
+  entry.what = row ? `hole ${fieldOf(entry, "number")}: ${fieldOf(entry, "do").replace("/", ", ")}` : `${form.querySelector("label[for=text]")?.textContent.trim()}: ${fieldOf(entry, "text")}`;
+  keepQueue([...queue(), entry]);
+  if (row) walkOn(form, entry);
+  else readOn(form, entry);
+  showWaiting();
+  next(true);
+  later();
+}
+
+// walkOn goes to the next hole without the shop.
+function walkOn(form, entry) {
+  const number = Number(fieldOf(entry, "number"));
+  one(`.row-map a.hole[href$="hole=${number}"]`)?.classList.add("waits");
+  const on = ["set", "through"].includes(fieldOf(entry, "do")) ? number + 1 : number;
+  for (const details of form.querySelectorAll("details[open]")) details.open = false;
+  standAt(form, one(`.row-map a.hole[href$="hole=${on}"]`) ? on : number);
+}
+
+function standAt(form, number) {
+  const hole = one(`.row-map a.hole[href$="hole=${number}"]`);
+  if (!hole) return;
+  form.elements.number.value = number;
+  form.elements.id.value = freshID();
+  const says = hole.getAttribute("aria-label").replace(/^hole \d+, /, "");
+  const head = one("#in-hand");
+  head.textContent = `Hole ${number} `;
+  head.append(Object.assign(document.createElement("span"), { textContent: `${says}, when the line was cut` }));
+  for (const other of document.querySelectorAll(".row-map a.hole[aria-current]")) other.removeAttribute("aria-current");
+  hole.setAttribute("aria-current", "true");
+  drawNear(number);
+}
+
+// drawNear shows the holes beside the one in hand, out of the map.
+function drawNear(number) {
+  const svg = one(".near-strip svg");
+  if (!svg) return;
+  for (const old of svg.querySelectorAll("a.hole, g.moved, text")) old.remove();
+  const all = [...document.querySelectorAll(".row-map a.hole")];
+  const here = all.findIndex((hole) => hole.getAttribute("href").endsWith(`hole=${number}`));
+  const from = Math.max(0, Math.min(here - 4, all.length - 9));
+  all.slice(from, from + 9).forEach((hole, i) => {
+    const reach = hole.querySelector(".reach");
+    const g = document.createElementNS(svg.namespaceURI, "g");
+    g.setAttribute("class", "moved");
+    g.setAttribute("transform", `translate(${20 + 40 * i - (Number(reach.getAttribute("x")) + 14)} ${28 - (Number(reach.getAttribute("y")) + 16)})`);
+    g.append(hole.cloneNode(true));
+    const text = document.createElementNS(svg.namespaceURI, "text");
+    text.setAttribute("class", "figure middle small");
+    text.setAttribute("x", 20 + 40 * i);
+    text.setAttribute("y", 58);
+    text.textContent = hole.getAttribute("href").match(/hole=(\d+)$/)[1];
+    svg.append(g, text);
+  });
+}
+
+// readOn goes to the next point that is not read, without the shop.
+function readOn(form, entry) {
+  const li = form.closest("li");
+  const cell = li.querySelector("a.here");
+  cell.classList.add("waits");
+  for (const old of cell.querySelectorAll("b, s, em")) old.remove();
+  cell.append(Object.assign(document.createElement("b"), { textContent: fieldOf(entry, "text") }));
+  const kind = cell.dataset.at?.split("|")[3];
+  delete cell.dataset.at;
+  const cells = [...document.querySelectorAll(".points a.value")];
+  const on = cells.slice(cells.indexOf(cell) + 1).find((c) => c.dataset.at && (!kind || c.dataset.at.endsWith(`|${kind}`)));
+  form.elements.text.value = "";
+  form.elements.id.value = freshID();
+  one("#echo").textContent = "";
+  if (!on) {
+    one("#echo").textContent = "No further point can be read until the line is back.";
+    form.elements.text.disabled = true;
+    return;
+  }
+  const [list, point, field] = on.dataset.at.split("|");
+  const set = { list, point, field, last: "", sent: "", number: new URL(on.href).searchParams.get("spot") };
+  for (const [name, value] of Object.entries(set)) if (form.elements[name]) form.elements[name].value = value;
+  cell.classList.remove("here");
+  on.classList.add("here");
+  li.classList.remove("current");
+  on.closest("li").classList.add("current");
+  on.closest("li").append(form);
+  form.querySelector("label[for=text]").textContent = on.closest("li").querySelector(".name").textContent + " " + on.querySelector("small").textContent.trim();
+  form.elements.text.focus();
+}
+
+document.addEventListener("htmx:beforeRequest", (event) => {
+  const { elt, requestConfig } = event.detail;
+  const form = elt.closest("form");
+  const offline = cut || !navigator.onLine || queue().some((e) => !e.refused);
+  if (!offline) return;
+  if (waits(form) && elt === form && requestConfig.verb === "post") {
+    event.preventDefault();
+    enqueue(form, requestConfig.path, [...requestConfig.parameters.entries()]);
+  } else if (elt.matches(".walk a")) {
+    event.preventDefault();
+    const inHand = one("#operation");
+    standAt(inHand, Number(inHand.elements.number.value) + (elt.dataset.press === "ArrowLeft" ? -1 : 1));
+    next(true);
+  }
+});
+
+function later() {
+  clearTimeout(again);
+  if (queue().some((e) => !e.refused)) again = setTimeout(send, 3000);
+}
+
+// send sends what waits, one by one, in order. What is refused is shown to whoever entered it, and
+// what follows on it at the same place is not sent either.
+async function send() {
+  if (sending) return;
+  sending = true;
+  let went = 0;
+  try {
+    for (;;) {
+      const list = queue();
+      const entry = list.find((e) => !e.refused);
+      if (!entry) break;
+      const refuse = (why) => {
+        entry.refused = why;
+        const place = placeOf(entry);
+        for (const e of list) if (!e.refused && placeOf(e) === place) e.refused = "not sent: the one before it there was not taken";
+        keepQueue(list);
+      };
+      if (entry.who !== account()) {
+        refuse(`it was entered by ${entry.who.split("|")[1] || "someone who was not signed in"}: sign in so, or enter it anew`);
+        continue;
+      }
+      const answer = await fetch(entry.path, { method: "POST", headers: { "HX-Request": "true", "X-Age": String(Math.max(0, Date.now() - entry.at)) }, body: new URLSearchParams(entry.fields), signal: AbortSignal.timeout(10000) });
+      if (answer.status >= 500) throw new Error(saidBy(await answer.text()) ?? "");
+      cut = false;
+      if (answer.status === 401) {
+        showWaiting("You are signed out. Sign in, and they go out.");
+        return;
+      }
+      if (answer.ok) {
+        keepQueue(queue().filter((e) => fieldOf(e, "id") !== fieldOf(entry, "id")));
+        went++;
+      } else refuse(saidBy(await answer.text()) ?? "it was not taken");
+      showWaiting();
+    }
+  } catch (error) {
+    if (error.name === "TypeError" || error.name === "TimeoutError" || error.name === "AbortError") cut = true;
+    showWaiting(cut ? "" : error.message);
+  } finally {
+    sending = false;
+    later();
+  }
+  if (went && !queue().some((e) => !e.refused)) lookAgain();
+}
+
+// lookAgain shows the sheet in hand as it is now, unless somebody types.
+function lookAgain() {
+  const form = one("form#operation") ?? one("form.reading");
+  showWaiting();
+  if (!form || one("#text")?.value) return;
+  const path = form.matches("#operation") ? `${location.pathname}?hole=${form.elements.number.value}` : `${location.pathname}?check=${form.elements.check.value}`;
+  htmx.ajax("GET", path, { target: "#sheet", swap: "outerHTML" });
+}
+
+function showWaiting(says) {
+  const band = one("#waiting");
+  const list = queue();
+  band.hidden = list.length === 0;
+  band.replaceChildren();
+  const waiting = list.filter((e) => !e.refused);
+  const line = (text, inside = band, tag = "p") => inside.appendChild(Object.assign(document.createElement(tag), { textContent: text }));
+  if (waiting.length) {
+    line(says || `${waiting.length} ${waiting.length === 1 ? "entry waits" : "entries wait"} in this phone. ${cut || !navigator.onLine ? "The shop cannot be reached; they go out in order when it can." : "Sending."}`).className = "waiting-says";
+    line(waiting.map((e) => e.what).join(" · ")).className = "waiting-what";
+  }
+  for (const e of list.filter((e) => e.refused)) {
+    const p = line("", band);
+    p.className = "waiting-refused";
+    p.setAttribute("role", "alert");
+    line(`Not taken: ${e.what}, entered ${new Date(e.at).toTimeString().slice(0, 5)}. `, p, "b");
+    p.append(e.refused + " ");
+    const look = line("Look at it", p, "a");
+    look.href = e.sheet;
+    look.className = "button";
+    const away = line("Let it go", p, "button");
+    away.className = "button";
+    away.addEventListener("click", () => (keepQueue(queue().filter((other) => fieldOf(other, "id") !== fieldOf(e, "id"))), showWaiting()));
+  }
+}
+
+addEventListener("online", send);
+document.addEventListener("visibilitychange", () => document.hidden || send());
+document.addEventListener("DOMContentLoaded", () => (showWaiting(), send()));
+
+// ---- What others do ----
+
+let line = null;
+let followed = "";
+
+function follow() {
+  const box = one("[data-live]");
+  const at = box && !document.hidden ? box.dataset.live : "";
+  if (at === followed && line?.readyState !== EventSource.CLOSED) return;
+  line?.close();
+  line = null;
+  followed = at;
+  if (!at) return;
+  line = new EventSource(at);
+  line.addEventListener("changed", (event) => merge(event.data));
+  line.addEventListener("others", (event) => showOthers(JSON.parse(event.data)));
+  line.addEventListener("open", () => {
+    cut = false;
+    send();
+  });
+}
+
+// merge puts in what changed, but for the form in hand: what is typed there stays.
+function merge(html) {
+  if (queue().some((e) => !e.refused)) return; // the sheet is looked at again when they went out
+  const part = document.createElement("template");
+  part.innerHTML = html;
+  const put = (old, fresh) => {
+    if (!old || !fresh || old.contains(document.activeElement)) return;
+    old.replaceWith(fresh);
+    htmx.process(fresh);
+  };
+  const label = () => one(".near-strip a[aria-current]")?.getAttribute("aria-label");
+  const hole = label();
+  for (const name of ["nav.checks", ".setup > .board", ".setup > .below", ".row-map", ".near-strip"]) put(one(name), part.content.querySelector(name.replace(".setup > ", "")));
+  if (hole && label() !== hole) tellOther(`Changed just now by someone else: ${label()}. Look before you go on.`);
+  const fresh = [...part.content.querySelectorAll(".points > li")];
+  const old = [...document.querySelectorAll(".points > li")];
+  if (fresh.length !== old.length) return;
+  old.forEach((li, i) => {
+    if (!li.querySelector("form")) {
+      put(li, fresh[i]);
+      return;
+    }
+    const shown = (of) => of.querySelector(".value.here b, .value.here s")?.textContent;
+    if (shown(li) !== shown(fresh[i])) tellOther(`Someone read this point just now: ${shown(fresh[i])}.`);
+    put(li.querySelector(".point"), fresh[i].querySelector(".point"));
+  });
+  showOthers(others);
+}
+
+let others = [];
+
+function tellOther(text) {
+  const p = one(".others");
+  p.hidden = false;
+  p.dataset.told = text;
+  showOthers(others);
+  one("#said").textContent = text;
+}
+
+function showOthers(list) {
+  others = list;
+  const p = one(".others");
+  if (!p) return;
+  for (const mark of document.querySelectorAll(".other-here")) mark.remove();
+  const says = [];
+  for (const who of list) {
+    const [check, number] = who.at.includes("|") ? who.at.split("|") : ["", who.at];
+    if (check && !one(`.setup[data-live*="${CSS.escape(check)}"]`)) continue; // at another check
+    const cell = check ? one(`.points a.value[href*="spot=${number}"]`) : null;
+    const point = cell?.closest("li");
+    if (point) point.querySelector(".point").append(Object.assign(document.createElement("i"), { className: "other-here", textContent: who.name }));
+    says.push(!number ? `${who.name} looks on` : check ? `${who.name} is at ${point?.querySelector(".number")?.textContent ?? "a point"}` : `${who.name} is at hole ${number}`);
+  }
+  p.textContent = [p.dataset.told, ...new Set(says)].filter(Boolean).join(" · ");
+  p.hidden = !p.textContent;
+}
+
+document.addEventListener("DOMContentLoaded", follow);
+document.addEventListener("htmx:afterSettle", follow);
+document.addEventListener("visibilitychange", follow);
+addEventListener("pagehide", () => line?.close());
+addEventListener("pageshow", () => ((followed = ""), follow()));
