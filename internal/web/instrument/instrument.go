@@ -4,6 +4,7 @@ package instrument
 import (
 	"embed"
 	"fmt"
+	"strings"
 	"time"
 
 	"github.com/gin-gonic/gin"
@@ -109,7 +110,11 @@ func (s sheets) one(in instrument.Instrument) oneView {
 
 // done goes back to the sheet, or shows what was refused there.
 func (s sheets) done(c *gin.Context, err error, of string) {
-	s.Done(c, err, "/instruments", func(r ui.Refused) {
+	to := "/instruments"
+	if strings.HasPrefix(ui.Back(c), "/level?") { // where it was proven by the phone itself
+		to = ui.Back(c)
+	}
+	s.Done(c, err, to, func(r ui.Refused) {
 		r.Of = of
 		s.show(c, r)
 	})

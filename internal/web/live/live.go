@@ -23,6 +23,9 @@ type sheets struct{ *ui.UI }
 // Routes registers the lines to instruments.
 func Routes(u *ui.UI) {
 	s := sheets{u}
+	u.Pages(templates)
+	u.GET("/level", s.level)
+	u.POST("/level", s.makeLevel)
 	u.POST("/instruments/:id/connect", s.connect)
 	u.POST("/instruments/:id/disconnect", s.disconnect)
 	u.GET("/instruments/:id/live", s.live)

@@ -120,6 +120,7 @@ type typedReading struct {
 // gauges are the instruments that are listened to, for the reading in hand.
 type gauges struct {
 	IDs    string // parted by spaces
+	Sense  string
 	Here   string // how many placings are here, and what ± they give the spot
 	Enough string // the answer is decided; "" while it is not
 }
@@ -297,7 +298,7 @@ func (s sheets) showSetup(c *gin.Context, f setupForm) {
 
 // gauges are those that can read the spot in hand, and how far their placings there go.
 func (s sheets) gauges(v setupView) *gauges {
-	var g gauges
+	g := gauges{Sense: v.Spot.Sense}
 	for _, in := range v.Instruments {
 		if s.Gauges.Of(in.ID) != nil {
 			g.IDs = strings.TrimSpace(g.IDs + " " + in.ID)
@@ -312,7 +313,7 @@ func (s sheets) gauges(v setupView) *gauges {
 			}
 		}
 	}
-	if g.IDs == "" {
+	if g.IDs == "" && v.Spot.Dimension != measure.Angle { // an angle may come from this phone
 		return nil
 	}
 	if v.Answer.Verdict == "go" || v.Answer.Verdict == "stop" {

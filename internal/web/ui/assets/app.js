@@ -267,9 +267,11 @@ function listen() {
   const form = strip?.closest("form");
   if (form) {
     const id = form.elements.instrument.value;
-    strip.hidden = !strip.dataset.gauges.split(" ").includes(id);
+    const felt = id !== "" && id === phoneLevel();
+    strip.hidden = !felt && !strip.dataset.gauges.split(" ").includes(id);
     const value = (name) => form.elements[name]?.value ?? "";
-    if (!strip.hidden) watch(strip, id, { list: value("list"), point: value("point"), field: value("field"), turned: one("#turned")?.checked ? "true" : "" }, (s) => (shown = s));
+    if (felt) feelStrip(strip, (s) => (shown = s));
+    else if (!strip.hidden) watch(strip, id, { list: value("list"), point: value("point"), field: value("field"), turned: one("#turned")?.checked ? "true" : "" }, (s) => (shown = s));
   }
   for (const proof of [...document.querySelectorAll(".gauge[data-proof]")].slice(0, 4)) {
     let s = null;

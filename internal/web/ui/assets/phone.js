@@ -320,3 +320,89 @@ document.addEventListener("htmx:afterSettle", follow);
 document.addEventListener("visibilitychange", follow);
 addEventListener("pagehide", () => line?.close());
 addEventListener("pageshow", () => ((followed = ""), follow()));
+
+// ---- The phone as a level ----
+
+const phoneLevel = () => localStorage.getItem("level");
+const needs = () => typeof DeviceOrientationEvent !== "undefined" && typeof DeviceOrientationEvent.requestPermission === "function" && sessionStorage.getItem("feels") !== "yes";
+
+// feel tells ten times a second how the phone's long edge lies: the mean of the last second in
+// degrees, its scatter, and whether it rests. It is told null where there is no sensor.
+function feel(tell) {
+  let last = null;
+  const samples = [];
+  const heard = (event) => (last = event.beta ?? last);
+  addEventListener("deviceorientation", heard);
+  const started = Date.now();
+  const timer = setInterval(() => {
+    if (last === null) {
+      if (Date.now() - started > 2500) tell(null);
+      return;
+    }
+    samples.push(last);
+    if (samples.length > 10) samples.shift();
+    const mean = samples.reduce((a, b) => a + b, 0) / samples.length;
+    const scatter = Math.sqrt(samples.reduce((a, b) => a + (b - mean) ** 2, 0) / samples.length);
+    tell({ mean, scatter, steady: samples.length === 10 && scatter < 0.1, flat: Math.abs(mean) < 45 });
+  }, 100);
+  return { close: () => (clearInterval(timer), removeEventListener("deviceorientation", heard)) };
+}
+
+const written = (mean) => (Math.round(mean * 10) / 10 + 0).toFixed(1);
+const noSensor = () => (isSecureContext ? "This device has no orientation sensor that a page may read." : "A page may read the sensor only over TLS: open the shop’s https address.");
+
+function feelStrip(strip, show) {
+  const turned = one("#turned")?.checked;
+  const way = { pitch: "top edge toward the leading edge", "cross-level": "top edge to the left" }[strip.dataset.sense] ?? "top edge the way that is plus";
+  const says = strip.querySelector(".gauge-says");
+  const set = (ready) => {
+    strip.classList.toggle("ready", ready);
+    for (const button of strip.querySelectorAll("[data-take]")) button.disabled = !ready;
+  };
+  set(false);
+  lines.push(feel((s) => {
+    const text = s ? written(s.mean) : "–";
+    strip.querySelector(".gauge-value").textContent = s ? text + "°" : "–";
+    says.textContent = !s ? noSensor() : !s.flat ? "lay it on its back" : `this phone, ${turned ? way.replace("top", "bottom") : way} · ${s.steady ? "steady" : "coming to rest"}`;
+    set(Boolean(s?.steady && s.flat));
+    const value = turned ? written(-s?.mean) : text;
+    show(s?.steady && s.flat ? { ready: true, value: value + "°", sent: JSON.stringify({ instrument: "orientation sensor of a phone", serial: phoneLevel().slice(0, 8), line: { beta: Number(s.mean.toFixed(3)), scatter: Number(s.scatter.toFixed(3)), display: text } }) } : null);
+  }));
+}
+
+function levelSheet() {
+  const sheet = one(".level");
+  if (!sheet) return;
+  const phone = sheet.dataset.phone;
+  if (phone) localStorage.setItem("level", phone);
+  else if (phoneLevel() && !one(".problem") && [...sheet.querySelectorAll("a")].some((a) => a.href.endsWith(phoneLevel()))) return void location.replace(`${location.pathname}?instrument=${phoneLevel()}`);
+  const ask = one("[data-feel]");
+  ask.hidden = !needs();
+  ask.addEventListener("click", async () => {
+    if ((await DeviceOrientationEvent.requestPermission()) !== "granted") return;
+    sessionStorage.setItem("feels", "yes");
+    ask.hidden = true;
+  });
+  let now = null;
+  let lifted = true; // since it was taken last: a placing is one that was set down anew
+  const place = one("[data-place]");
+  const end = one("[data-end]");
+  feel((s) => {
+    now = s?.steady && s.flat ? s : null;
+    if (s && !s.steady) lifted = true;
+    one(".level-value").textContent = s ? `${written(s.mean)}°` : "–";
+    one(".level-says").textContent = !s ? noSensor() : !s.flat ? "lay it on its back" : s.steady ? "steady" : "coming to rest";
+    if (place) place.disabled = !now || !lifted;
+    if (end) end.disabled = !now || !lifted;
+  });
+  const take = (fields, done) => {
+    const field = fields.find((f) => f.value === "");
+    if (!field || !now) return;
+    field.value = written(now.mean);
+    lifted = false;
+    done(fields.filter((f) => f.value === "").length);
+  };
+  place?.addEventListener("click", () => take([...sheet.querySelectorAll(".level-ten [name^=spread]")], (left) => (one(".level-count").textContent = left ? `${10 - left} of ten. Lift it off, and set it down on the same spot.` : "Ten are taken: find the spread.")));
+  end?.addEventListener("click", () => take([...sheet.querySelectorAll(".level-ends input:not([type=hidden])")], () => {}));
+}
+document.addEventListener("DOMContentLoaded", levelSheet);
