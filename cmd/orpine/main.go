@@ -38,7 +38,7 @@ func root() *cobra.Command {
 		SilenceErrors: true,
 		Version:       build,
 	}
-	cmd.AddCommand(serveCommand(), codeCommand(), demoCommand(), supplierCommand(), solveCommand(), planCommand(), verifyCommand(), worksheetCommand(), exportCommand(), importCommand(), proveCommand(), boardCommand(), instrumentCommand(), partCommand(), &cobra.Command{
+	cmd.AddCommand(serveCommand(), codeCommand(), backupCommand(), restoreCommand(), developCommand(), demoCommand(), supplierCommand(), solveCommand(), planCommand(), verifyCommand(), worksheetCommand(), exportCommand(), importCommand(), proveCommand(), boardCommand(), instrumentCommand(), partCommand(), &cobra.Command{
 		Use: "version", Short: "Say which build this is", Args: cobra.NoArgs,
 		Run: func(cmd *cobra.Command, _ []string) { fmt.Fprintln(cmd.OutOrStdout(), "orpine", build) },
 	})

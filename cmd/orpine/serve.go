@@ -9,6 +9,7 @@ import (
 	"net/http"
 	"net/netip"
 	"os"
+	"os/exec"
 	"os/signal"
 	"path/filepath"
 	"runtime/debug"
@@ -25,6 +26,7 @@ import (
 	"orpine/internal/lan"
 	"orpine/internal/ledger"
 	"orpine/internal/overview"
+	"orpine/internal/photo"
 	"orpine/internal/practice"
 	"orpine/internal/store"
 	"orpine/internal/supplier"
@@ -42,6 +44,7 @@ func serveCommand() *cobra.Command {
 		RunE: func(cmd *cobra.Command, _ []string) error { return o.serve(cmd) },
 	}
 	cmd.Flags().BoolVar(&o.lan, "lan", false, "let phones of the shop's network in, over TLS; people sign in (docs/hosting.md)")
+	cmd.Flags().StringVar(&o.copies, "copies", "", "directory in which a verified copy is made each night, best on another disk")
 	cmd.Flags().StringVar(&o.lanAddr, "lan-addr", ":8443", "HOST:PORT that phones dial; no HOST: every address of this machine")
 	cmd.Flags().StringVar(&o.from, "supplier", "", "NAME=http://127.0.0.1:PORT of a supplier that is asked over the wire (docs/supplier.md)")
 	cmd.Flags().StringVar(&o.addr, "addr", defaultAddr, "HOST:PORT to listen on, this machine only")
@@ -138,6 +141,7 @@ type serving struct {
 	fill            func(context.Context, *store.Store, *supplier.Client) error // fills it first; nil for one that is as it is
 	lan             bool
 	lanAddr         string
+	copies          string // directory of copies; "" for none
 }
 
 // serve opens the workshop and answers until it is interrupted.
@@ -175,15 +179,23 @@ func (o serving) serve(cmd *cobra.Command) (err error) {
 		return err
 	}
 	w.Supplier = asked
-	if err := w.Ledger.CheckStart(ctx); err != nil {
+	log := slog.New(slog.NewTextHandler(cmd.ErrOrStderr(), nil))
+	var damage *ledger.Damage
+	if err := w.Ledger.CheckStart(ctx); errors.As(err, &damage) { // what is there can still be read
+		log.Error("the workshop is damaged: nothing is written", "error", damage)
+		w.Ledger.Halt(damage)
+	} else if err != nil {
 		return err
+	}
+	go w.Keeper.Keep(ctx, o.copies, log)
+	if self, err := os.Executable(); err == nil {
+		photo.Child = func(ctx context.Context) *exec.Cmd { return exec.CommandContext(ctx, self, "develop") }
 	}
 	if o.fill != nil {
 		if err := play(ctx, w); err != nil {
 			return err
 		}
 	}
-	log := slog.New(slog.NewTextHandler(cmd.ErrOrStderr(), nil))
 	look, trainer := &looking{log: log}, &practising{log: log, dir: o.dir}
 	defer func() { err = errors.Join(err, look.close(), trainer.close()) }()
 	access, err := account.OpenAccess(ctx, o.dir, time.Now)

@@ -88,6 +88,15 @@ func (l *Ledger) Writes(capabilities ...string) (sum int64) {
 	return sum
 }
 
+// Entries counts all that was written since the ledger was opened.
+func (l *Ledger) Entries() (sum int64) {
+	l.written.Range(func(_, n any) bool {
+		sum += n.(*atomic.Int64).Load()
+		return true
+	})
+	return sum
+}
+
 // Statements counts the statements run so far.
 func (l *Ledger) Statements() int64 { return l.store.Statements() }
 
@@ -108,9 +117,13 @@ func (l *Ledger) View(ctx context.Context, read func(q *query.Queries) error) er
 }
 
 // Derive writes rows of derived tables, which follow from the record and are no part
-// of it.
+// of it. Where nothing can be written they are worked out anew each time.
 func (l *Ledger) Derive(ctx context.Context, write func(q *query.Queries) error) error {
-	return l.store.Write(ctx, write)
+	err := l.store.Write(ctx, write)
+	if _, trouble := TroubleOf(err); trouble {
+		return nil
+	}
+	return err
 }
 
 // Form is what every submission carries: the id that it was given when its form was

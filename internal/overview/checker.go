@@ -32,17 +32,20 @@ func (c *Checker) Last() Checked {
 }
 
 // Start begins a verification, unless one is running.
-func (c *Checker) Start() {
+func (c *Checker) Start() { go c.Run(context.Background()) }
+
+// Run verifies, and returns when it is done; false where one was running.
+func (c *Checker) Run(ctx context.Context) bool {
 	c.mu.Lock()
-	defer c.mu.Unlock()
 	if c.last.Running {
-		return
+		c.mu.Unlock()
+		return false
 	}
 	c.last.Running = true
-	go func() {
-		report, err := c.ledger.Verify(context.Background())
-		c.mu.Lock()
-		defer c.mu.Unlock()
-		c.last = Checked{At: c.ledger.Now(), Report: report, Err: err}
-	}()
+	c.mu.Unlock()
+	report, err := c.ledger.Verify(ctx)
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	c.last = Checked{At: c.ledger.Now(), Report: report, Err: err}
+	return true
 }

@@ -45,6 +45,7 @@ type Workshop struct {
 	Holding     *holding.Holding
 	Amending    *amending.Amending
 	Checks      *Checker
+	Keeper      *Keeper
 	Supplier    *supplier.Client // that is asked over the wire; nil for none
 	Gauges      *gauge.Desk      // instruments that are listened to
 	Plays       []Played         // simulated ones that run beside it
@@ -61,9 +62,10 @@ type Played struct{ Sort, Unit, Address string }
 func New(l *ledger.Ledger) *Workshop {
 	g := gate.New(l)
 	m := measuring.New(l, g)
+	checks := &Checker{ledger: l}
 	return &Workshop{
 		Ledger: l, Gate: g, Airframes: airframe.New(l), Instruments: instrument.New(l), Measuring: m, Riveting: riveting.New(l, g), Closing: closing.New(l, g),
-		Stores: stores.New(l, g, m.Compare), Photos: photo.New(l, g), Logbook: logbook.New(l), Planning: planning.New(l), Asking: asking.New(l), Coating: coating.New(l), Holding: holding.New(l, g, m), Amending: amending.New(l, m), Checks: &Checker{ledger: l}, Gauges: new(gauge.Desk),
+		Stores: stores.New(l, g, m.Compare), Photos: photo.New(l, g), Logbook: logbook.New(l), Planning: planning.New(l), Asking: asking.New(l), Coating: coating.New(l), Holding: holding.New(l, g, m), Amending: amending.New(l, m), Checks: checks, Keeper: &Keeper{ledger: l, checks: checks}, Gauges: new(gauge.Desk),
 	}
 }
 

@@ -6,13 +6,8 @@ import (
 	"context"
 	"crypto/sha256"
 	"encoding/hex"
-	"errors"
 	"fmt"
 	"image"
-	"image/jpeg"
-	"image/png"
-	"net/http"
-	"strings"
 	"sync"
 	"time"
 
@@ -23,13 +18,6 @@ import (
 	"orpine/internal/gate"
 	"orpine/internal/ledger"
 	"orpine/internal/store/query"
-)
-
-// The bounds of a photo.
-const (
-	MaxBytes  = 15 << 20
-	maxPixels = 40_000_000
-	thumbSide = 320
 )
 
 // Photo is a kept picture.
@@ -101,7 +89,7 @@ var kept = &ledger.Kind[NewPhoto, pictured]{
 // where it was taken). Problems are at "photo" and "caption".
 func (p *Photos) Add(ctx context.Context, n NewPhoto) error {
 	p.developing.Lock()
-	f, picture, thumb, err := develop(n.Data)
+	f, picture, thumb, err := develop(ctx, n.Data)
 	p.developing.Unlock()
 	if err != nil {
 		return ledger.Problems{"photo": err.Error()}
@@ -117,55 +105,6 @@ func (p *Photos) Add(ctx context.Context, n NewPhoto) error {
 		return f, err
 	}, picture, thumb)
 	return err
-}
-
-// develop decodes a JPEG or PNG and writes it anew, with its thumbnail.
-func develop(data []byte) (f pictured, picture, thumb ledger.File, err error) {
-	if f.Type, err = kind(data); err != nil {
-		return f, picture, thumb, err
-	}
-	img, _, err := image.Decode(bytes.NewReader(data))
-	if err != nil {
-		return f, picture, thumb, errors.New("cannot be read: it is damaged")
-	}
-	img = upright(img, orientation(data, f.Type))
-	size := img.Bounds().Size()
-	f.Width, f.Height = int64(size.X), int64(size.Y)
-	var content, small bytes.Buffer
-	if f.Type == "image/png" {
-		err = png.Encode(&content, img)
-	} else {
-		err = jpeg.Encode(&content, img, &jpeg.Options{Quality: 90})
-	}
-	if err != nil {
-		return f, picture, thumb, fmt.Errorf("cannot be written: %w", err)
-	}
-	if err := jpeg.Encode(&small, fit(img, thumbSide), &jpeg.Options{Quality: 80}); err != nil {
-		return f, picture, thumb, fmt.Errorf("cannot be written: %w", err)
-	}
-	return f, file(content.Bytes()), file(small.Bytes()), nil
-}
-
-// kind tells the type of a picture by its content, and refuses what cannot be kept.
-func kind(data []byte) (string, error) {
-	switch {
-	case len(data) == 0:
-		return "", errors.New("choose a picture")
-	case len(data) > MaxBytes:
-		return "", errors.New("is larger than 15 MB")
-	}
-	found := http.DetectContentType(data)
-	if found != "image/jpeg" && found != "image/png" {
-		return "", errors.New("is neither a JPEG nor a PNG picture, whatever its name says")
-	}
-	header, named, err := image.DecodeConfig(bytes.NewReader(data))
-	switch {
-	case err != nil || named != strings.TrimPrefix(found, "image/"):
-		return "", errors.New("cannot be read: it is damaged")
-	case header.Width <= 0 || header.Height <= 0 || header.Width > maxPixels/header.Height:
-		return "", fmt.Errorf("has more than %d million points", maxPixels/1_000_000)
-	}
-	return found, nil
 }
 
 func file(data []byte) ledger.File {
@@ -219,10 +158,12 @@ func upright(img image.Image, held int) image.Image {
 		7: func(x, y int) (int, int) { return h - 1 - y, w - 1 - x },
 		8: func(x, y int) (int, int) { return y, w - 1 - x },
 	}[held]
+	from := image.NewRGBA(image.Rect(0, 0, w, h)) // whose points are copied as they lie
+	draw.Draw(from, from.Bounds(), img, b.Min, draw.Src)
 	for y := range h {
 		for x := range w {
 			toX, toY := at(x, y)
-			out.Set(toX, toY, img.At(b.Min.X+x, b.Min.Y+y))
+			copy(out.Pix[out.PixOffset(toX, toY):], from.Pix[from.PixOffset(x, y):from.PixOffset(x, y)+4])
 		}
 	}
 	return out

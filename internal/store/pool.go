@@ -63,6 +63,34 @@ func (p *pool) transact(ctx context.Context, readOnly bool, counter *atomic.Int6
 	return tx.Commit()
 }
 
+// outside runs work on a connection, outside a transaction.
+func (p *pool) outside(ctx context.Context, work func(c *connection) error) error {
+	var c *connection
+	select {
+	case c = <-p.free:
+	case <-ctx.Done():
+		return ctx.Err()
+	}
+	defer func() { p.free <- c }()
+	if err := c.open(ctx, p.db); err != nil {
+		return err
+	}
+	return work(c)
+}
+
+// ready opens all connections now, so that each is to the file that is there now.
+func (p *pool) ready(ctx context.Context) error {
+	for _, c := range p.all {
+		if err := c.open(ctx, p.db); err != nil {
+			return err
+		}
+		if err := c.PingContext(ctx); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
 func (c *connection) open(ctx context.Context, db *sql.DB) (err error) {
 	if c.Conn != nil {
 		return nil

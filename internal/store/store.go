@@ -19,6 +19,7 @@ import (
 
 	"github.com/pressly/goose/v3"
 	"modernc.org/sqlite" // the driver, too
+	sqlite3 "modernc.org/sqlite/lib"
 
 	"orpine/internal/store/query"
 )
@@ -47,6 +48,8 @@ type Store struct {
 	statements  atomic.Int64
 	path        string
 	clean       string // a temporary directory that goes with the store
+	halted      atomic.Pointer[error]
+	opened      os.FileInfo // of the file, to see that it stays that one; nil for one that nobody else can touch
 
 	// Migrated tells that tables were changed when the file was opened, so that its
 	// rows are to be made anew from the journal.
@@ -99,6 +102,10 @@ func recognise(ctx context.Context, path string) (known bool, err error) {
 	defer db.Close()
 	var id int64
 	if err := db.QueryRowContext(ctx, "PRAGMA application_id").Scan(&id); err != nil {
+		var refused *sqlite.Error
+		if errors.As(err, &refused) && refused.Code()&0xff != sqlite3.SQLITE_NOTADB {
+			return false, fmt.Errorf("it cannot be opened: if its disk can only be read, make a copy on another one (orpine verify reads it where it is): %w", wrapped("looking at the file", err))
+		}
 		return false, errors.Join(ErrForeign, err)
 	}
 	if id != applicationID {
@@ -122,7 +129,7 @@ func open(ctx context.Context, path string, known bool) (*Store, error) {
 	write.SetMaxOpenConns(1)
 	s := &Store{write: newPool(write, 1), path: path}
 	if s.Migrated, err = migrate(ctx, write, known); err != nil {
-		return nil, errors.Join(err, write.Close())
+		return nil, errors.Join(wrapped("opening the workshop", err), write.Close())
 	}
 	read, err := sql.Open("sqlite", dsn(path, url.Values{"_pragma": {"busy_timeout(5000)", "query_only(1)"}}))
 	if err != nil {
@@ -130,6 +137,12 @@ func open(ctx context.Context, path string, known bool) (*Store, error) {
 	}
 	read.SetMaxOpenConns(readers)
 	s.read = newPool(read, readers)
+	if err := errors.Join(s.write.ready(ctx), s.read.ready(ctx)); err != nil {
+		return nil, errors.Join(wrapped("opening the workshop", err), s.read.close(), s.write.close())
+	}
+	if s.opened, err = os.Stat(path); err != nil {
+		return nil, errors.Join(fmt.Errorf("looking at the workshop's file: %w", err), read.Close(), write.Close())
+	}
 	return s, nil
 }
 
@@ -216,6 +229,9 @@ func (s *Store) WriteTables(ctx context.Context, write func(db query.DBTX) error
 	if db, within := ctx.Value(together{s}).(query.DBTX); within {
 		return saved(ctx, db, write)
 	}
+	if why := s.Halted(); why != nil {
+		return &Trouble{"writing has stopped: " + why.Error(), why}
+	}
 	return wrapped("writing", s.write.transact(ctx, false, &s.statements, write))
 }
 
@@ -241,16 +257,6 @@ func saved(ctx context.Context, db query.DBTX, write func(db query.DBTX) error) 
 	}
 	if _, end := db.ExecContext(ctx, "RELEASE together"); end != nil {
 		return errors.Join(err, end)
-	}
-	return err
-}
-
-// wrapped says what was being done when SQLite refused it; what the work itself returned
-// is left as it is.
-func wrapped(doing string, err error) error {
-	var refused *sqlite.Error
-	if errors.As(err, &refused) {
-		return fmt.Errorf("%s: %w", doing, err)
 	}
 	return err
 }

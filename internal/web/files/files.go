@@ -49,6 +49,7 @@ func Routes(u *ui.UI) {
 	u.LargePOST("/files/table", mostTable, s.table)
 	u.LargePOST("/files/plan", 2*mostTable, s.plan)
 	u.LargePOST("/files/worksheet", mostTable, s.worksheet)
+	u.POST("/files/copy", s.copy)
 	u.Shows("files", func(c *gin.Context, _ string, r ui.Refused) { s.show(c, view{}, r) })
 	s.api()
 }
@@ -67,10 +68,25 @@ type view struct {
 	Of       string // what was brought: table, worksheet or plan
 	Typed    map[string]string
 	Kept     bool
+	Copies   string // directory of copies; "" for none
+	LastCopy time.Time
 }
 
 // tableSort is a sort of table, with its columns.
 type tableSort struct{ Name, Needed, More string }
+
+// copy makes a copy of the workshop now.
+func (s sheets) copy(c *gin.Context) {
+	_, err := s.Keeper.Copy(c.Request.Context())
+	if err != nil {
+		var wrong ledger.Problems
+		if !errors.As(err, &wrong) {
+			s.Log(c, err)
+			err = ledger.Problems{"copy": "no copy was made: " + err.Error()}
+		}
+	}
+	s.Done(c, err, "/files#copies", func(r ui.Refused) { s.show(c, view{}, r) })
+}
 
 // mostTable is how large a form with a table may be.
 const mostTable = 2 << 20
@@ -162,6 +178,7 @@ func (s sheets) table(c *gin.Context) {
 }
 
 func (s sheets) show(c *gin.Context, v view, r ui.Refused) {
+	v.Copies, v.LastCopy, _ = s.Keeper.Copies()
 	list, err := s.Airframes.List(c.Request.Context())
 	if err != nil {
 		s.Fail(c, err)

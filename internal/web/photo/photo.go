@@ -2,9 +2,11 @@
 package photo
 
 import (
+	"errors"
+	"fmt"
 	"io"
-	"mime/multipart"
 	"net/http"
+	"net/url"
 
 	"github.com/gin-gonic/gin"
 
@@ -18,34 +20,69 @@ type sheets struct{ *ui.UI }
 // Routes registers the pictures.
 func Routes(u *ui.UI) {
 	s := sheets{u}
-	u.LargePOST("/photos", photo.MaxBytes+64<<10, s.add)
+	u.LargePOST("/photos", mostSent, s.add)
 	u.GET("/photos/:id", func(c *gin.Context) { s.send(c, false) })
 	u.GET("/photos/:id/thumb", func(c *gin.Context) { s.send(c, true) })
 }
 
+// mostSent is how much of a form with a picture is read at all: one that is too large is read to
+// its end, and dropped, so that the page comes back with what was typed beside it.
+const mostSent = 256 << 20
+
 // add keeps a picture with a bay, a part, a hold or a slip.
 func (s sheets) add(c *gin.Context) {
-	n := photo.NewPhoto{Form: ledger.Form{ID: c.PostForm("id")}, Of: c.PostForm("of"), Caption: c.PostForm("caption")}
-	var err error = ledger.Problems{"photo": "choose a JPEG or PNG picture of 15 MB at most"}
-	if file, missing := c.FormFile("photo"); missing == nil { // else there is none, or too large a body to have fields at all
-		if n.Data, err = readAll(file); err == nil {
-			err = s.Photos.Add(c.Request.Context(), n)
-		}
+	typed, data, err := read(c.Request)
+	n := photo.NewPhoto{Form: ledger.Form{ID: typed["id"]}, Of: typed["of"], Caption: typed["caption"], Data: data}
+	if err != nil {
+		err = ledger.Problems{"photo": err.Error()}
+	} else {
+		err = s.Photos.Add(c.Request.Context(), n)
+	}
+	c.Request.PostForm = url.Values{}
+	for name, value := range typed {
+		c.Request.PostForm.Set(name, value)
 	}
 	s.Done(c, err, ui.Back(c), func(r ui.Refused) {
-		r.Of = "photo:" + n.Of
+		r.Of, r.Typed = "photo:"+n.Of, typed
 		s.Again(c, r)
 	})
 }
 
-// readAll reads a file that was sent.
-func readAll(file *multipart.FileHeader) ([]byte, error) {
-	f, err := file.Open()
+// read reads a form with a picture part by part.
+func read(r *http.Request) (typed map[string]string, data []byte, err error) {
+	typed = map[string]string{}
+	parts, err := r.MultipartReader()
 	if err != nil {
-		return nil, err
+		return typed, nil, errors.New("choose a picture")
 	}
-	defer f.Close()
-	return io.ReadAll(io.LimitReader(f, photo.MaxBytes+1))
+	for {
+		p, err := parts.NextPart()
+		if err == io.EOF {
+			if len(data) > photo.MaxBytes {
+				return typed, nil, fmt.Errorf("is larger than %d MB", photo.MaxBytes>>20)
+			}
+			return typed, data, nil
+		}
+		if err != nil {
+			return typed, nil, errors.New("came only in part: send it once more")
+		}
+		most := int64(ledger.MaxNote)
+		if p.FormName() == "photo" {
+			most = photo.MaxBytes + 1
+		}
+		part, err := io.ReadAll(io.LimitReader(p, most))
+		if err == nil {
+			_, err = io.Copy(io.Discard, p)
+		}
+		if err != nil {
+			return typed, nil, errors.New("came only in part: send it once more")
+		}
+		if p.FormName() == "photo" {
+			data = part
+		} else {
+			typed[p.FormName()] = string(part)
+		}
+	}
 }
 
 func (s sheets) send(c *gin.Context, thumb bool) {

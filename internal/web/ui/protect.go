@@ -2,6 +2,7 @@ package ui
 
 import (
 	"context"
+	"fmt"
 	"net"
 	"net/http"
 	"strconv"
@@ -17,7 +18,7 @@ import (
 const policy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self'; font-src 'self'; connect-src 'self'; manifest-src 'self'; worker-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
 
 // usualForm is how large a form may be that does not say otherwise.
-const usualForm = 64 << 10
+const usualForm = 1 << 20
 
 // longestWait is how long an entry may have waited in a phone for its time to be believed.
 const longestWait = 30 * 24 * time.Hour
@@ -55,6 +56,12 @@ func (u *UI) protect(c *gin.Context) {
 	most := int64(usualForm)
 	if large, ok := u.limits[c.FullPath()]; ok {
 		most = large
+	}
+	if c.Request.ContentLength > most {
+		says := fmt.Sprintf("What was sent is larger than the %d kB that are taken here. Nothing was stored: go back, and send less of it.", most>>10)
+		u.Render(c, http.StatusRequestEntityTooLarge, "error", u.Page(c, "", "Too large", failure{What: "Too large", Next: says}))
+		c.Abort()
+		return
 	}
 	c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, most)
 }

@@ -51,7 +51,7 @@ var routes = map[account.Right][]string{
 	},
 	account.Keep: {
 		"GET /people", "POST /people", "POST /people/:id", "POST /people/:id/code", "POST /people/:id/out", "POST /instruments/:id/connect", "POST /instruments/:id/disconnect",
-		"GET /files/aircraft/:id", "GET /files/workshop.zip", "POST /files/archive", "POST /files/archive/take", "POST /files/plan", "POST /files/table", "POST /files/worksheet",
+		"GET /files/aircraft/:id", "GET /files/workshop.zip", "POST /files/archive", "POST /files/archive/take", "POST /files/plan", "POST /files/table", "POST /files/worksheet", "POST /files/copy",
 	},
 }
 

@@ -310,6 +310,7 @@ type Page struct {
 	Whose   string          // who typed a name last
 	Unit    quantity.Unit   // that lengths are shown in
 	Playing *Practising     // in the trainer's workshop
+	Alarms  []string        // what whoever works here must be told
 	Account *account.Person // who is signed in
 	Closed  bool            // nobody is, and somebody need be
 }
@@ -338,7 +339,11 @@ func (u *UI) Page(c *gin.Context, tab, title string, view any, foot ...Footing) 
 		playing = u.Practising(c)
 	}
 	seat, guarded := account.Sitting(c.Request.Context())
-	return Page{Account: seat.Person, Closed: guarded && seat.Person == nil, Playing: playing, Running: running, Whose: cmp.Or(Who(c), "builder"), Title: title, Tab: tab, Dark: dark, Path: strings.TrimPrefix(c.Request.URL.Path, u.Base), Slipped: slipped(c), Build: u.build, Stamp: u.stamp, Footing: foot, View: view, FormID: uuid.NewString()}
+	var alarms []string
+	if !guarded || seat.Person != nil {
+		alarms = u.Alarms(c.Request.Context())
+	}
+	return Page{Alarms: alarms, Account: seat.Person, Closed: guarded && seat.Person == nil, Playing: playing, Running: running, Whose: cmp.Or(Who(c), "builder"), Title: title, Tab: tab, Dark: dark, Path: strings.TrimPrefix(c.Request.URL.Path, u.Base), Slipped: slipped(c), Build: u.build, Stamp: u.stamp, Footing: foot, View: view, FormID: uuid.NewString()}
 }
 
 // slipped is the slip that was just logged, if the address names one.
@@ -421,11 +426,15 @@ func (u *UI) Log(c *gin.Context, err error) {
 func (u *UI) Fail(c *gin.Context, err error) {
 	status, view := http.StatusInternalServerError, failure{"Something in the program went wrong", "What was stored is safe, and what was not is not. Try once more; if it stays, keep the number below for whoever mends it.", requestID(c)}
 	var problems ledger.Problems
+	outside, trouble := ledger.TroubleOf(err)
 	switch {
 	case errors.Is(err, airframe.ErrNone):
 		status, view = http.StatusNotFound, failure{"No aircraft is begun here yet", "This sheet is about one: begin it from the first sheet, by its shape. To measure something now needs none.", ""}
 	case errors.Is(err, ledger.ErrNotFound):
 		status, view = http.StatusNotFound, failure{"There is nothing at this address", "It may have been mistyped, or belong to another workshop.", ""}
+	case trouble:
+		u.Log(c, err)
+		status, view = http.StatusServiceUnavailable, failure{"It was not stored", "Not stored: " + outside.Says + ".", requestID(c)}
 	case errors.As(err, &problems):
 		status, view = http.StatusUnprocessableEntity, failure{"It was not stored", problems.Error(), ""}
 	default:
@@ -439,9 +448,13 @@ func (u *UI) Fail(c *gin.Context, err error) {
 // or the error.
 func (u *UI) Done(c *gin.Context, err error, to string, again func(r Refused)) {
 	var wrong ledger.Problems
+	outside, trouble := ledger.TroubleOf(err)
 	switch {
 	case errors.As(err, &wrong):
 		again(Refused{Status: http.StatusUnprocessableEntity, Wrong: wrong, Typed: Typed(c)})
+	case trouble: // what was typed stays
+		u.Log(c, err)
+		again(Refused{Status: http.StatusServiceUnavailable, Wrong: ledger.Problems{"": "not stored: " + outside.Says}, Typed: Typed(c)})
 	case err != nil:
 		u.Fail(c, err)
 	default:

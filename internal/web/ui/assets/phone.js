@@ -406,3 +406,27 @@ function levelSheet() {
   end?.addEventListener("click", () => take([...sheet.querySelectorAll(".level-ends input:not([type=hidden])")], () => {}));
 }
 document.addEventListener("DOMContentLoaded", levelSheet);
+
+// ---- Photos ----
+
+// A photo of many points is shrunk before it is sent: a phone's own has more than anybody looks at.
+const mostPoints = 12_000_000;
+document.addEventListener("change", async (event) => {
+  const field = event.target;
+  const file = field.files?.[0];
+  if (field.name !== "photo" || !file || file.size < 3_000_000) return;
+  try {
+    const picture = await createImageBitmap(file);
+    const by = Math.min(1, Math.sqrt(mostPoints / (picture.width * picture.height)));
+    const canvas = new OffscreenCanvas(Math.round(picture.width * by), Math.round(picture.height * by));
+    canvas.getContext("2d").drawImage(picture, 0, 0, canvas.width, canvas.height);
+    picture.close();
+    const small = await canvas.convertToBlob({ type: "image/jpeg", quality: 0.9 });
+    if (small.size >= file.size) return;
+    const files = new DataTransfer();
+    files.items.add(new File([small], file.name.replace(/\.\w+$/, "") + ".jpg", { type: "image/jpeg" }));
+    field.files = files.files;
+  } catch {
+    // what this browser cannot read is sent as it is, and the shop says so
+  }
+});
