@@ -38,6 +38,8 @@ import (
 func main() {
 	clients := flag.Int("clients", 50, "how many at once")
 	lasting := flag.Duration("for", 15*time.Second, "how long")
+	big := flag.String("shop", "", "a big workshop (make big): phones enter things into a copy of it, in open loop")
+	program := flag.String("program", "bin/orpine", "that serves it")
 	profile := flag.String("profile", "", "file for a profile of the processor's time")
 	flag.Parse()
 	if *profile != "" {
@@ -50,6 +52,12 @@ func main() {
 			log.Fatal(err)
 		}
 		defer pprof.StopCPUProfile()
+	}
+	if *big != "" {
+		if err := shop(*program, *big, *clients, *lasting); err != nil {
+			log.Fatal(err)
+		}
+		return
 	}
 	if err := run(*clients, *lasting); err != nil {
 		log.Fatal(err)

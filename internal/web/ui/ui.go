@@ -295,7 +295,7 @@ func (u *UI) serveAssets() {
 type Page struct {
 	Title   string
 	Tab     string // of the sheet tabs
-	Dark    string // dark, light, or as the system has it
+	Dark    string // dark, light, outdoors, or as the system has it
 	Path    string // without the prefix
 	Build   string
 	Stamp   string
@@ -324,7 +324,7 @@ type SlipFrom struct{ Assembly, Step, Place string }
 // Page makes a page.
 func (u *UI) Page(c *gin.Context, tab, title string, view any, foot ...Footing) Page {
 	dark, _ := c.Cookie("sheet")
-	if dark != "dark" && dark != "light" {
+	if dark != "dark" && dark != "light" && dark != "outdoors" {
 		dark = "system"
 	}
 	running, err := u.Running(c.Request.Context())

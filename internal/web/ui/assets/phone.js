@@ -91,7 +91,9 @@ function drawNear(number) {
     const g = document.createElementNS(svg.namespaceURI, "g");
     g.setAttribute("class", "moved");
     g.setAttribute("transform", `translate(${20 + 40 * i - (Number(reach.getAttribute("x")) + 14)} ${28 - (Number(reach.getAttribute("y")) + 16)})`);
-    g.append(hole.cloneNode(true));
+    const copy = hole.cloneNode(true);
+    for (const number of copy.querySelectorAll("text")) number.remove();
+    g.append(copy);
     const text = document.createElementNS(svg.namespaceURI, "text");
     text.setAttribute("class", "figure middle small");
     text.setAttribute("x", 20 + 40 * i);
@@ -308,7 +310,7 @@ function showOthers(list) {
     if (check && !one(`.setup[data-live*="${CSS.escape(check)}"]`)) continue; // at another check
     const cell = check ? one(`.points a.value[href*="spot=${number}"]`) : null;
     const point = cell?.closest("li");
-    if (point) point.querySelector(".point").append(Object.assign(document.createElement("i"), { className: "other-here", textContent: who.name }));
+    if (point) point.querySelector(".name").append(" ", Object.assign(document.createElement("i"), { className: "other-here", textContent: who.name }));
     says.push(!number ? `${who.name} looks on` : check ? `${who.name} is at ${point?.querySelector(".number")?.textContent ?? "a point"}` : `${who.name} is at hole ${number}`);
   }
   p.textContent = [p.dataset.told, ...new Set(says)].filter(Boolean).join(" · ");
