@@ -153,7 +153,7 @@ func TestExportGivesWhatSolveReads(t *testing.T) {
 
 func TestOnlyThisMachineIsListenedTo(t *testing.T) {
 	for addr, says := range map[string]string{
-		"0.0.0.0:8080": "listens only on this machine", "192.168.1.5:8080": "listens only on this machine", ":8080": "no accounts yet", "example.org:80": "no accounts yet",
+		"0.0.0.0:8080": "listens only on this machine", "192.168.1.5:8080": "listens only on this machine", ":8080": "listens only on this machine", "example.org:80": "listens only on this machine",
 		"8080": "HOST:PORT", "127.0.0.1": "HOST:PORT", "127.0.0.1:x": "--addr 127.0.0.1:x",
 	} {
 		_, err := listen(t.Context(), addr)

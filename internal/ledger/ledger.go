@@ -33,7 +33,8 @@ type Ledger struct {
 	now      func() time.Time
 	zone     *time.Location
 	watching watching
-	written  sync.Map // by capability: how often it wrote since the ledger was opened, *atomic.Int64
+	lastAt   atomic.Pointer[time.Time] // of the last entry; nil for none
+	written  sync.Map                  // by capability: how often it wrote since the ledger was opened, *atomic.Int64
 }
 
 // Open returns the ledger of an open store with its capabilities. now tells the time;
@@ -50,7 +51,7 @@ func Open(ctx context.Context, s *store.Store, now func() time.Time, zone *time.
 			return nil, fmt.Errorf("making the rows anew from the journal: %w", err)
 		}
 	}
-	return l, nil
+	return l, l.readLast(ctx)
 }
 
 // Now is the workshop's time.
@@ -209,6 +210,9 @@ func Do[R, F any](ctx context.Context, l *Ledger, kind *Kind[R, F], form Form, r
 	if err == nil {
 		l.wrote(l.registry.from[kind.name()])
 		l.tellOf(asked)
+		if at, last := l.now(), l.lastAt.Load(); last == nil || at.After(*last) { // a clock that runs back hides nothing
+			l.lastAt.Store(&at)
+		}
 	}
 	return facts, Found(err)
 }

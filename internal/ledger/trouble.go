@@ -2,6 +2,7 @@ package ledger
 
 import (
 	"context"
+	"database/sql"
 	"errors"
 	"fmt"
 	"time"
@@ -30,18 +31,27 @@ const slack = 2 * time.Minute
 
 // Behind tells when the last entry was made, where the clock says that this is still to come: one
 // of the two was wrong.
-func (l *Ledger) Behind(ctx context.Context) (last time.Time, behind bool, err error) {
-	err = l.View(ctx, func(q *query.Queries) error {
+func (l *Ledger) Behind() (last time.Time, behind bool) {
+	at := l.lastAt.Load()
+	if at == nil {
+		return last, false
+	}
+	last = at.In(l.zone)
+	return last, l.Now().Add(slack).Before(last)
+}
+
+// readLast reads when the last entry was made.
+func (l *Ledger) readLast(ctx context.Context) error {
+	return l.store.View(ctx, func(q *query.Queries) error {
 		e, err := q.LastEntry(ctx)
-		if err == nil {
-			last = l.When(e.At)
+		if errors.Is(err, sql.ErrNoRows) {
+			return nil
+		}
+		if at := UTC(e.At); err == nil && !at.IsZero() {
+			l.lastAt.Store(&at)
 		}
 		return err
 	})
-	if errors.Is(err, ErrNotFound) {
-		return last, false, nil
-	}
-	return last, err == nil && l.Now().Add(slack).Before(last), err
 }
 
 // Copied is a copy that was made, and holds.

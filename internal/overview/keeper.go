@@ -140,13 +140,13 @@ func (k *Keeper) Copies() (dir string, last time.Time, wrong error) {
 }
 
 // Alarms are what whoever works in the shop must be told on every sheet.
-func (w *Workshop) Alarms(ctx context.Context) (out []string) {
+func (w *Workshop) Alarms() (out []string) {
 	if why := w.Ledger.Halted(); why != nil {
 		out = append(out, "Nothing can be entered: "+why.Error()+". What is there can be read.")
 	} else if err := w.Checks.Last().Err; err != nil {
 		out = append(out, "The record could not be checked: "+err.Error()+".")
 	}
-	if last, behind, err := w.Ledger.Behind(ctx); err == nil && behind {
+	if last, behind := w.Ledger.Behind(); behind {
 		out = append(out, fmt.Sprintf("The clock of this machine says %s, and the last entry was made at %s: one of the two is wrong. Set the clock before anything that counts time; entries keep their order.", w.Ledger.Now().Format("2 January 2006 15:04"), last.Format("2 January 2006 15:04")))
 	}
 	if dir, last, wrong := w.Keeper.Copies(); dir != "" {

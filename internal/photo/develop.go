@@ -123,7 +123,7 @@ func here(data []byte) (d developed) {
 func look(data []byte) (kind string, points int, err error) {
 	switch {
 	case len(data) == 0:
-		return "", 0, errors.New("choose a picture")
+		return "", 0, fmt.Errorf("choose a JPEG or PNG picture of %d MB at most", MaxBytes>>20)
 	case len(data) > MaxBytes:
 		return "", 0, fmt.Errorf("is larger than %d MB", MaxBytes>>20)
 	case len(data) > 12 && string(data[4:8]) == "ftyp" && strings.Contains("heic heix hevc heim heis mif1 msf1", string(data[8:12])):

@@ -52,7 +52,7 @@ func TestOnlyThePictureOfAPhotoIsKept(t *testing.T) {
 	require.NoError(t, err)
 	assert.NotEmpty(t, thumb)
 	for says, data := range map[string][]byte{
-		"choose a picture": nil, "neither a JPEG nor a PNG": []byte("<svg onload=alert(1)>"), "damaged": append([]byte("\x89PNG\r\n\x1a\n"), 1, 2, 3), "larger than 40 MB": make([]byte, photo.MaxBytes+1),
+		"choose a JPEG or PNG": nil, "neither a JPEG nor a PNG": []byte("<svg onload=alert(1)>"), "damaged": append([]byte("\x89PNG\r\n\x1a\n"), 1, 2, 3), "larger than 40 MB": make([]byte, photo.MaxBytes+1),
 		"million points": bigHeader(),
 	} {
 		assert.Contains(t, loft.Problems(t, l.Photos.Add(l.Ctx(), photo.NewPhoto{Form: l.Form(), Of: bay, Data: data}))["photo"], says)

@@ -234,7 +234,7 @@ func TestAPhotoIsKeptAndShown(t *testing.T) {
 	w := v.Get("/photos/" + loft.ID("photo"))
 	assert.Equal(t, "image/png", w.Header().Get("Content-Type"))
 	assert.Equal(t, "image/jpeg", v.Get("/photos/"+loft.ID("photo")+"/thumb").Header().Get("Content-Type"))
-	for says, file := range map[string][]byte{"neither a JPEG nor a PNG": []byte("<html>"), "choose a JPEG or PNG": nil, "15 MB": make([]byte, 16<<20)} {
+	for says, file := range map[string][]byte{"neither a JPEG nor a PNG": []byte("<html>"), "choose a JPEG or PNG": nil, "40 MB": make([]byte, 41<<20)} {
 		fields["id"] = loft.ID(says)
 		w := send(v, fields, file)
 		assert.Equal(t, http.StatusUnprocessableEntity, w.Code)

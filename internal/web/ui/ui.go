@@ -341,7 +341,7 @@ func (u *UI) Page(c *gin.Context, tab, title string, view any, foot ...Footing) 
 	seat, guarded := account.Sitting(c.Request.Context())
 	var alarms []string
 	if !guarded || seat.Person != nil {
-		alarms = u.Alarms(c.Request.Context())
+		alarms = u.Alarms()
 	}
 	return Page{Alarms: alarms, Account: seat.Person, Closed: guarded && seat.Person == nil, Playing: playing, Running: running, Whose: cmp.Or(Who(c), "builder"), Title: title, Tab: tab, Dark: dark, Path: strings.TrimPrefix(c.Request.URL.Path, u.Base), Slipped: slipped(c), Build: u.build, Stamp: u.stamp, Footing: foot, View: view, FormID: uuid.NewString()}
 }
