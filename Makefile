@@ -5,7 +5,7 @@ ADDR ?= 127.0.0.1:8080
 SOURCES := $(shell find cmd internal -name '*.go' -o -name '*.html' -o -name '*.sql') $(wildcard internal/web/ui/assets/*)
 
 .DEFAULT_GOAL := help
-.PHONY: help poppler toy mutants demo test test-go test-e2e css css-check lint fuzz bench big load race shots sqlc browser tools
+.PHONY: help poppler certutil chaos phones litestream litestream-proof licences vulns toy mutants demo test test-go test-e2e css css-check lint fuzz bench big load race shots sqlc browser tools
 
 help: ## list what there is
 	@grep -E '^[a-z0-9-]+:.*##' $(MAKEFILE_LIST) | sed 's/:.*## /\t/' | expand -t14
@@ -21,7 +21,7 @@ test: poppler test-go test-e2e ## all tests; installs Chromium, poppler-utils an
 test-go: ## the Go tests (vet is run by make lint)
 	$(GO) test -vet=off ./...
 
-test-e2e: bin/orpine tools browser ## the browser tests
+test-e2e: bin/orpine tools browser certutil ## the browser tests
 	npx playwright test
 
 tools: node_modules/.package-lock.json
@@ -31,6 +31,9 @@ node_modules/.package-lock.json: package.json package-lock.json
 
 browser:
 	@test -x /usr/bin/chromium || { echo "installing Chromium"; apt-get update -qq && apt-get install -y -qq chromium; }
+
+certutil:
+	@command -v certutil >/dev/null || { echo "installing libnss3-tools"; apt-get update -qq && apt-get install -y -qq libnss3-tools; }
 
 poppler:
 	@command -v pdftoppm >/dev/null || { echo "installing poppler-utils"; apt-get update -qq && apt-get install -y -qq poppler-utils; }
@@ -71,6 +74,25 @@ big: ## make a big workshop in BIG (8 minutes), and open every page of it (docs/
 
 load: ## 50 clients at once in one setup, beside the bare floor (docs/performance.md)
 	GOGC=400 $(GO) run ./test/load
+
+KILLS ?= 1000
+chaos: bin/orpine ## kill -9 under load, KILLS times (8 minutes), and look whether anything was lost (docs/performance.md)
+	$(GO) run ./test/chaos --kills $(KILLS)
+
+phones: bin/orpine ## 50 phones in open loop for two minutes on the workshop of make big
+	$(GO) run ./test/load --shop $(BIG) --for 2m
+
+litestream: ## build the continuous copier, which has a go.mod of its own (3 minutes, once)
+	cd tools/litestream && CGO_ENABLED=0 $(GO) build -o ../../bin/litestream github.com/benbjohnson/litestream/cmd/litestream
+
+litestream-proof: bin/orpine ## write, kill both programs, restore the continuous copy and verify it (after make litestream)
+	tools/litestream/prove.sh
+
+licences: ## the licence of every module that is built in
+	@$(GO) list -deps -f '{{with .Module}}{{if not .Main}}{{.Path}} {{.Version}} {{.Dir}}{{end}}{{end}}' ./cmd/orpine | sort -u | while read -r path version dir; do printf '%s %s %s\n' "$$path" "$$version" "$$(grep -hoiE -m1 'MIT License|Apache License|BSD|Redistribution and use|Mozilla Public|Permission is hereby granted|ISC' $$dir/LICENSE* $$dir/LICENCE* $$dir/COPYING* 2>/dev/null | head -1)"; done
+
+vulns: ## known vulnerabilities, where their database can be reached
+	$(GO) run golang.org/x/vuln/cmd/govulncheck@latest ./...
 
 mutants: ## wrong signs, factors and forgotten terms in the core, one by one: the tests must notice each
 	bash test/mutants/run.sh

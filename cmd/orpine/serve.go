@@ -37,6 +37,9 @@ import (
 
 const defaultAddr = "127.0.0.1:8080"
 
+// heapGoal is the memory towards which more is collected, on a laptop that has other things to do.
+const heapGoal = 160 << 20
+
 func serveCommand() *cobra.Command {
 	var o serving
 	cmd := &cobra.Command{
@@ -387,6 +390,7 @@ func answer(ctx context.Context, cmd *cobra.Command, listener, outer net.Listene
 		return err
 	}
 	debug.SetGCPercent(400) // a page makes much that is dropped at once, and little stays
+	debug.SetMemoryLimit(heapGoal)
 	fmt.Fprintf(cmd.OutOrStdout(), "Orpine is at http://%s — Ctrl-C stops it.\n", listener.Addr())
 	all := door.Handler(beside(handler, map[string]http.Handler{ui.LookAt: look, ui.PracticeAt: trainer}))
 	servers := []*http.Server{server(all, log)}

@@ -40,6 +40,9 @@ func (l *Ledger) Behind() (last time.Time, behind bool) {
 	return last, l.Now().Add(slack).Before(last)
 }
 
+// Began is the number of the last entry when the ledger was opened.
+func (l *Ledger) Began() int64 { return l.began }
+
 // readLast reads when the last entry was made.
 func (l *Ledger) readLast(ctx context.Context) error {
 	return l.store.View(ctx, func(q *query.Queries) error {
@@ -50,6 +53,7 @@ func (l *Ledger) readLast(ctx context.Context) error {
 		if at := UTC(e.At); err == nil && !at.IsZero() {
 			l.lastAt.Store(&at)
 		}
+		l.began = e.Seq
 		return err
 	})
 }

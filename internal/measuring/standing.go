@@ -157,6 +157,24 @@ func (m *Measuring) current(ctx context.Context, q *query.Queries, r keptStandin
 	return s, nil
 }
 
+// Known keeps what a check says that was worked out for its sheet, so that nobody works it out once
+// more: a check that was changed since the program began, whose standing is out of date.
+func (m *Measuring) Known(s *Setup, i int) {
+	c := s.Checks[i]
+	if c.Result == nil || c.Revised <= m.ledger.Began() {
+		return
+	}
+	m.outdated.Lock()
+	defer m.outdated.Unlock()
+	if kept, ok := m.anew[c.ID]; ok && kept.Revised == c.Revised {
+		return
+	}
+	standing, rests := s.standing(i)
+	if kept, err := row(standing, c.Revised, rests); err == nil {
+		m.anew[c.ID] = kept
+	}
+}
+
 // Several is how many standings are worked out before they are worth a write.
 const Several = 16
 

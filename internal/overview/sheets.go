@@ -54,6 +54,7 @@ func (w *Workshop) Setup(ctx context.Context, id, checkID string, number int) (s
 		if s.Holds, err = w.Holding.OfSetup(ctx, q, s.Setup); err != nil {
 			return err
 		}
+		w.Measuring.Known(&s.Setup, at)
 		s.Check = s.Checks[at]
 		s.Check.Finer = s.Setup.Finer(s.Check)
 		s.Answer = check.Answered(s.Check.Check, s.around(at))

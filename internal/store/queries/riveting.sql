@@ -96,9 +96,9 @@ INSERT INTO row_standings (row_id, arithmetic, revised, says) VALUES (?, ?, ?, ?
 ON CONFLICT (row_id) DO UPDATE SET arithmetic = excluded.arithmetic, revised = excluded.revised, says = excluded.says;
 
 -- name: RowsBeyond :many
-SELECT DISTINCT h.row_id, ho.id AS hold_id FROM holes h JOIN rivet_rows r ON r.id = h.row_id JOIN assemblies a ON a.id = r.assembly_id
+SELECT DISTINCT h.row_id, ho.id AS hold_id FROM (SELECT DISTINCT row_id, until FROM holes WHERE until <> '') h CROSS JOIN rivet_rows r ON r.id = h.row_id CROSS JOIN assemblies a ON a.id = r.assembly_id
     JOIN holds ho ON ho.name = h.until COLLATE NOCASE JOIN assemblies b ON b.id = ho.assembly_id AND b.airframe_id = a.airframe_id
-    WHERE h.until <> '' AND r.withdrawn = '' AND ho.done = 0 AND ho.id IN (sqlc.slice(holds)) ORDER BY r.entry, r.id;
+    WHERE r.withdrawn = '' AND ho.done = 0 AND ho.id IN (sqlc.slice(holds)) ORDER BY r.entry, r.id;
 
 -- name: RowsNearBays :many
 SELECT r.*, t.arithmetic, t.revised AS worked_out, t.says FROM rivet_rows r LEFT JOIN row_standings t ON t.row_id = r.id WHERE r.assembly_id IN (sqlc.slice('assemblies')) AND r.bay_id IS NULL AND r.withdrawn = '' ORDER BY r.entry;

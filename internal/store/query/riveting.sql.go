@@ -625,9 +625,9 @@ func (q *Queries) Row(ctx context.Context, id string) (RowRow, error) {
 }
 
 const rowsBeyond = `-- name: RowsBeyond :many
-SELECT DISTINCT h.row_id, ho.id AS hold_id FROM holes h JOIN rivet_rows r ON r.id = h.row_id JOIN assemblies a ON a.id = r.assembly_id
+SELECT DISTINCT h.row_id, ho.id AS hold_id FROM (SELECT DISTINCT row_id, until FROM holes WHERE until <> '') h CROSS JOIN rivet_rows r ON r.id = h.row_id CROSS JOIN assemblies a ON a.id = r.assembly_id
     JOIN holds ho ON ho.name = h.until COLLATE NOCASE JOIN assemblies b ON b.id = ho.assembly_id AND b.airframe_id = a.airframe_id
-    WHERE h.until <> '' AND r.withdrawn = '' AND ho.done = 0 AND ho.id IN (/*SLICE:holds*/?) ORDER BY r.entry, r.id
+    WHERE r.withdrawn = '' AND ho.done = 0 AND ho.id IN (/*SLICE:holds*/?) ORDER BY r.entry, r.id
 `
 
 type RowsBeyondRow struct {
