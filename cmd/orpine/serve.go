@@ -190,7 +190,10 @@ func (o serving) serve(cmd *cobra.Command) (err error) {
 	} else if err != nil {
 		return err
 	}
-	go w.Keeper.Keep(ctx, o.copies, log)
+	var kept sync.WaitGroup
+	keeping, rest := context.WithCancel(ctx)
+	kept.Go(func() { w.Keeper.Keep(keeping, o.copies, log) })
+	defer func() { rest(); kept.Wait() }() // before the file is closed
 	if self, err := os.Executable(); err == nil {
 		photo.Child = func(ctx context.Context) *exec.Cmd { return exec.CommandContext(ctx, self, "develop") }
 	}
@@ -275,6 +278,7 @@ type looking struct {
 	once    sync.Once
 	dir     string
 	store   *store.Store
+	gauges  *gauge.Desk
 	handler http.Handler
 	err     error
 }
@@ -303,8 +307,16 @@ func (l *looking) open(ctx context.Context) (err error) {
 	if err != nil {
 		return err
 	}
+	l.gauges = w.Gauges
 	l.handler, err = wiring.Handler(w, l.log, build, ui.LookAt)
 	return err
+}
+
+// let lets go of pages that watch what others do.
+func (l *looking) let() {
+	if l.gauges != nil {
+		l.gauges.Close()
+	}
 }
 
 func (l *looking) close() error {
@@ -383,7 +395,7 @@ func server(h http.Handler, log *slog.Logger) *http.Server {
 }
 
 // answer serves until the context ends, then lets requests in hand finish.
-func answer(ctx context.Context, cmd *cobra.Command, listener, outer net.Listener, w *overview.Workshop, door *accountsheet.Door, look http.Handler, trainer *practising) error {
+func answer(ctx context.Context, cmd *cobra.Command, listener, outer net.Listener, w *overview.Workshop, door *accountsheet.Door, look *looking, trainer *practising) error {
 	log := slog.New(slog.NewTextHandler(cmd.ErrOrStderr(), nil))
 	handler, err := wiring.HandlerBeside(w, log, build, wiring.Beside{Trainer: true, Door: door})
 	if err != nil {
@@ -400,6 +412,7 @@ func answer(ctx context.Context, cmd *cobra.Command, listener, outer net.Listene
 		servers = append(servers, s)
 	}
 	servers[0].RegisterOnShutdown(trainer.let)
+	servers[0].RegisterOnShutdown(look.let)
 	servers[0].RegisterOnShutdown(w.Gauges.Close) // pages that watch an instrument let go
 	stopped := make(chan error, 1)
 	go func() {

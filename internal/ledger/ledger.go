@@ -33,7 +33,7 @@ type Ledger struct {
 	now      func() time.Time
 	zone     *time.Location
 	watching watching
-	began    int64 // number of the last entry when it was opened
+	began    int64                     // number of the last entry when it was opened
 	lastAt   atomic.Pointer[time.Time] // of the last entry; nil for none
 	written  sync.Map                  // by capability: how often it wrote since the ledger was opened, *atomic.Int64
 }

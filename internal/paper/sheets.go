@@ -96,6 +96,7 @@ type Card struct {
 // CardCheck is one check of it.
 type CardCheck struct {
 	Name, Kind string
+	URL        string   // that a phone opens; "" where none can
 	Drawing    string   // SVG
 	Limits     []string // in words
 	Notes      []string // how it lies, what it is read with
@@ -131,8 +132,20 @@ func (c Card) Print(size Size) ([]byte, error) {
 	return s.Bytes()
 }
 
+// checkCode is the side of the code of a check.
+const checkCode = 16
+
 func (s *sheet) check(c CardCheck) {
+	if c.URL != "" {
+		s.room(checkCode + 4)
+		s.Code(s.W-Margin-checkCode, s.y+1, checkCode, c.URL)
+	}
+	top := s.y
 	s.head(c.Name + ": " + c.Kind)
+	if c.URL != "" {
+		s.say(Small, "The code opens this check on a phone of the shop.")
+		s.y = max(s.y, top+checkCode+2)
+	}
 	for _, n := range c.Notes {
 		s.say(Small, n)
 	}

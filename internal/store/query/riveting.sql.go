@@ -505,8 +505,8 @@ func (q *Queries) ReviseRow(ctx context.Context, arg ReviseRowParams) error {
 }
 
 const rivetsOfAirframe = `-- name: RivetsOfAirframe :many
-SELECT o.row_id, o.number, o.what, o.cause, o.crew, o.fastener FROM operations o
-JOIN rivet_rows r ON r.id = o.row_id JOIN assemblies a ON a.id = r.assembly_id
+SELECT o.row_id, o.number, o.what, o.cause, o.crew, o.fastener FROM assemblies a
+CROSS JOIN rivet_rows r ON r.assembly_id = a.id CROSS JOIN operations o ON o.row_id = r.id
 WHERE a.airframe_id = ? AND o.undone = 0 AND o.what IN ('set', 'bad', 'not set') ORDER BY o.entry, o.number
 `
 

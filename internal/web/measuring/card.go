@@ -30,6 +30,9 @@ func (s sheets) cardOf(c *gin.Context, setup measuring.Setup) paper.Card {
 	card := paper.Card{Heading: s.Heading(title, setup.Name, strings.Trim(setup.Airframe.Name+", "+setup.AssemblyName, ", "), "/setups/"+setup.ID+"/card")}
 	for i, inHand := range setup.Checks {
 		one := paper.CardCheck{Name: inHand.Name, Kind: inHand.Kind.Title, Drawing: s.PrintedDrawing(c.Request.Context(), unit, scene{setup: setup, check: blank(inHand)}.draw())}
+		if s.Origin != nil && s.Origin() != "" {
+			one.URL = s.Origin() + s.Base + "/setups/" + setup.ID + "?check=" + inHand.ID
+		}
 		for _, l := range inHand.Kind.Limits {
 			if low, high := inHand.LimitTexts(l.Name); low != "" || high != "" {
 				one.Limits = append(one.Limits, ui.Printed(unit, limitSays(inHand.Kind, l, low, high)))
