@@ -1,5 +1,6 @@
 // A shop full of people: phones that trust its certificate, people who sign in, a signal that drops,
 // two who work on one sheet.
+import AxeBuilder from "@axe-core/playwright";
 import { chromium } from "@playwright/test";
 import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
@@ -7,6 +8,11 @@ import { join } from "node:path";
 import { checkOf, checkRecord, expect, id, network, start, test } from "./workshop.mjs";
 
 const words = "three plain words";
+const fair = async (page) => {
+  const found = (await new AxeBuilder({ page }).analyze()).violations.filter((v) => v.impact === "serious" || v.impact === "critical");
+  expect(found.map((v) => `${v.id} ${v.nodes.map((n) => n.target).join(", ")}`), page.url()).toEqual([]);
+  expect(await page.evaluate(() => document.documentElement.scrollWidth), page.url()).toBeLessThanOrEqual(page.viewportSize().width);
+};
 const flags = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync"];
 const row = (url) => url + "/rows/" + id("row 3");
 
@@ -60,20 +66,24 @@ test.describe("over TLS", () => {
       await laptop.getByLabel("Name").fill(name);
       await laptop.locator(`input[value=${role}]`).check();
       await laptop.getByRole("button", { name: "Take them in" }).click();
-      await laptop.getByRole("button", { name: "A code for " + name }).click();
+      await laptop.getByRole("button", { name: "Sign-in code for " + name }).click();
       const code = await laptop.locator(".code-figures").textContent();
       const phone = (came[role] = await device());
       await phone.goto(row(shop.url) + "?hole=43");
       await expect(phone.locator("h1")).toContainText("Sign in");
+      if (role === "helper") for (const p of [phone, laptop]) await fair(p);
       await phone.getByLabel("Eight digits").fill(code);
       await phone.keyboard.press("Enter");
       if (role === "inspector") {
         await expect(phone.locator("body")).toContainText("Until you have one you can sign nothing");
+        await fair(phone);
         await phone.getByLabel(/The new one/).fill(words);
         await phone.keyboard.press("Enter");
       }
       await expect(phone.locator("#in-hand"), "back where they wanted to go").toContainText("Hole 43");
     }
+    await laptop.goto(shop.url + "/trust");
+    await fair(laptop);
     // The helper rivets, under their own name; the neighbour looks on.
     await expect(came.helper.locator("input[name=by]").first()).toHaveValue("the helper");
     await came.helper.locator("button[value=set]").tap();
@@ -93,7 +103,7 @@ test.describe("over TLS", () => {
     // Gone with the phone.
     await laptop.goto(shop.url + "/people");
     await laptop.locator("li", { hasText: "the helper" }).locator("summary").click();
-    await laptop.getByRole("button", { name: "Sign the helper out everywhere" }).click();
+    await laptop.getByRole("button", { name: "Sign out everywhere: a phone is lost, of the helper" }).click();
     await came.helper.goto(shop.url);
     await expect(came.helper.locator("h1")).toContainText("Sign in");
     await came.helper.getByLabel("Name").fill("the helper");

@@ -33,6 +33,7 @@ type Ledger struct {
 	now      func() time.Time
 	zone     *time.Location
 	watching watching
+	seq      atomic.Int64              // number of the last entry
 	began    int64                     // number of the last entry when it was opened
 	lastAt   atomic.Pointer[time.Time] // of the last entry; nil for none
 	written  sync.Map                  // by capability: how often it wrote since the ledger was opened, *atomic.Int64
@@ -98,6 +99,9 @@ func (l *Ledger) Entries() (sum int64) {
 	})
 	return sum
 }
+
+// Seq is the number of the last entry: what is read after it was asked for knows that entry.
+func (l *Ledger) Seq() int64 { return l.seq.Load() }
 
 // Statements counts the statements run so far.
 func (l *Ledger) Statements() int64 { return l.store.Statements() }
@@ -265,7 +269,11 @@ func (l *Ledger) take(ctx context.Context, q *query.Queries, kind registered, fo
 	if err := apply(ctx, q, kind, e, c); err != nil {
 		return err
 	}
-	return kind.derive(ctx, q, e, c)
+	if err := kind.derive(ctx, q, e, c); err != nil {
+		return err
+	}
+	l.seq.Store(e.Seq)
+	return nil
 }
 
 // end is where the journal ends: number and hash of its last entry, nil where there is none.

@@ -54,6 +54,7 @@ func (l *Ledger) readLast(ctx context.Context) error {
 			l.lastAt.Store(&at)
 		}
 		l.began = e.Seq
+		l.seq.Store(e.Seq)
 		return err
 	})
 }

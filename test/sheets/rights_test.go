@@ -28,7 +28,7 @@ type shop struct {
 	inside  http.Handler // as it is without, for whom the test says
 }
 
-func guarded(t *testing.T, l *loft.Loft) *shop {
+func guarded(t testing.TB, l *loft.Loft) *shop {
 	t.Helper()
 	access, err := account.OpenAccess(t.Context(), t.TempDir(), time.Now)
 	require.NoError(t, err)

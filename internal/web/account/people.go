@@ -56,10 +56,10 @@ func (d *Door) Routes(u *ui.UI) {
 
 // back is where one wanted to go before signing in; only this program's own pages.
 func back(to string) string {
-	if !strings.HasPrefix(to, "/") || strings.HasPrefix(to, "//") || strings.ContainsAny(to, "\\\r\n\t") || strings.HasPrefix(to, "/sign-in") {
+	if strings.HasPrefix(to, "/sign-in") {
 		return "/"
 	}
-	return to
+	return ui.Within(to)
 }
 
 type signInView struct {

@@ -107,6 +107,7 @@ type setupView struct {
 	Gauges      *gauges          // nil where none can read this spot
 	Holds       []holding.Hold   // that it is measured for
 	Belongs     []overview.Named // assemblies that it may be kept to, where it belongs to none
+	Since       int64            // the last entry that it knows
 	Live        bool             // it is what changed under someone's eyes: without the form in hand
 }
 
@@ -275,12 +276,14 @@ func (s sheets) watch(c *gin.Context) {
 }
 
 func (s sheets) showSetup(c *gin.Context, f setupForm) {
+	since := s.Ledger.Seq()
 	sheet, err := s.Setup(c.Request.Context(), c.Param("id"), f.check, f.number)
 	if err != nil {
 		s.Fail(c, err)
 		return
 	}
 	view := viewSetup(sheet, f)
+	view.Since = since
 	view.Gauges = s.gauges(view)
 	tab, step := "setup", ""
 	if _, join := view.Check.Joined(); join {

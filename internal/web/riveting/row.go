@@ -50,6 +50,7 @@ type rowView struct {
 	Forms      bool     // a layer here is dimpled or countersunk
 	Dimples    []string
 	Reaches    []string
+	Since      int64  // the last entry that it knows
 	Oversizing bool   // what was refused is an oversize
 	OverHole   string // of the next size, as an example
 	OverSize   string
@@ -117,6 +118,7 @@ func (s sheets) viewRow(sheet overview.RowSheet, number int) rowView {
 
 // showRow shows the map with a hole in hand (0: the first that waits).
 func (s sheets) showRow(c *gin.Context, id string, number int, said string, r ui.Refused) {
+	since := s.Ledger.Seq()
 	sheet, err := s.Row(c.Request.Context(), id)
 	if err != nil {
 		s.Fail(c, err)
@@ -127,6 +129,7 @@ func (s sheets) showRow(c *gin.Context, id string, number int, said string, r ui
 		crew = map[bool]string{true: "with a bucker", false: "solo"}[sheet.Bucker]
 	}
 	view := s.viewRow(sheet, number)
+	view.Since = since
 	view.Typed, view.Who, view.Crew, view.Causes, view.Said, view.Refused, view.Meetings = r.Typed, cmp.Or(r.Typed["by"], ui.Who(c)), cmp.Or(r.Typed["crew"], crew), row.Causes, said, r.Wrong[""], sheet.Meetings()
 	view.Pins, view.Every, view.Untried = sheet.Row.Pins(sheet.Holes), sheet.PinEvery(len(sheet.Holes)), sheet.Row.Untried(sheet.Holes)
 	view.Dimples, view.Reaches, view.Later, view.Oversizing = row.Dimples, row.Reaches, sheet.Steps, r.Typed["do"] == string(row.Enlarge)

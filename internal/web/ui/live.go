@@ -8,6 +8,7 @@ import (
 	"net/http"
 	"regexp"
 	"slices"
+	"strconv"
 	"sync"
 	"time"
 
@@ -101,6 +102,10 @@ func (u *UI) Watch(c *gin.Context, sheet, at string, things []string, draw func(
 		return stream.Flush() == nil
 	}
 	var shown, others []byte
+	since, _ := strconv.ParseInt(c.Query("since"), 10, 64)
+	if u.Ledger.Seq() > since { // something may have come between the page and its line
+		shown = []byte("older")
+	}
 	for {
 		name, part, p, err := draw()
 		if err != nil {

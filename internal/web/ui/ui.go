@@ -23,6 +23,7 @@ import (
 	"slices"
 	"strings"
 	"time"
+	"unicode"
 
 	"github.com/gin-gonic/gin"
 	"github.com/gin-gonic/gin/binding"
@@ -479,9 +480,11 @@ func (u *UI) ShowAt(c *gin.Context, name, id string, r Refused) {
 }
 
 // Back is where a form says that it was sent from; only this program's own pages.
-func Back(c *gin.Context) string {
-	to := c.PostForm("back")
-	if !strings.HasPrefix(to, "/") || strings.HasPrefix(to, "//") || strings.HasPrefix(to, "/\\") {
+func Back(c *gin.Context) string { return Within(c.PostForm("back")) }
+
+// Within is an address of this program's own; "/" for any other.
+func Within(to string) string {
+	if !strings.HasPrefix(to, "/") || strings.HasPrefix(to, "//") || strings.ContainsFunc(to, func(r rune) bool { return r == '\\' || unicode.IsControl(r) }) {
 		return "/"
 	}
 	return to

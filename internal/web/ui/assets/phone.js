@@ -240,6 +240,13 @@ document.addEventListener("DOMContentLoaded", () => (showWaiting(), send()));
 
 // ---- What others do ----
 
+let asking = 0; // requests for the whole sheet that are on their way
+for (const [name, by] of [["htmx:beforeSend", 1], ["htmx:afterRequest", -1]]) {
+  document.addEventListener(name, (event) => {
+    if (event.detail.target?.id === "sheet") asking = Math.max(0, asking + by);
+  });
+}
+
 let line = null;
 let followed = "";
 
@@ -262,7 +269,7 @@ function follow() {
 
 // merge puts in what changed, but for the form in hand: what is typed there stays.
 function merge(html) {
-  if (queue().some((e) => !e.refused)) return; // the sheet is looked at again when they went out
+  if (asking || queue().some((e) => !e.refused)) return; // the whole sheet is on its way, or looked at again when they went out
   const part = document.createElement("template");
   part.innerHTML = html;
   const put = (old, fresh) => {
