@@ -5,7 +5,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { chromium } from "@playwright/test";
 import config from "../../playwright.config.mjs";
-import { checkOf, holdOf, id, start } from "../../e2e/workshop.mjs";
+import { checkOf, holdOf, id, network, start } from "../../e2e/workshop.mjs";
 
 const demo = await start("demo");
 const browser = await chromium.launch(config.use.launchOptions);
@@ -73,7 +73,6 @@ await page.getByRole("button", { name: "Play: Rails or part" }).click();
 for (let i = 0; i < 10; i++) {
   await page.getByRole("link", { name: new RegExp(`^Twist ${i} of 10`) }).waitFor();
   await page.locator("#gauge.ready").waitFor();
-  if (i === 7) await take("practice");
   await page.keyboard.press("Escape");
   await page.keyboard.press("g");
 }
@@ -87,8 +86,65 @@ await page.goto(empty.url);
 await take("empty-shop");
 await empty.stop();
 rmSync(shop, { recursive: true });
-await page.setViewportSize({ width: 390, height: 844 });
+
 await page.goto(setup + "?check=" + checkOf("tailplane on rails", 1) + "&spot=4");
-await take("setup-phone");
+
+// People come in: a shop of its own, over TLS; then its phones, three in one picture.
+const loft = mkdtempSync(join(tmpdir(), "orpine-shots-"));
+await (await start("demo", "--data", loft)).stop();
+const net = await network(loft);
+const trusting = await chromium.launch({ ...config.use.launchOptions, env: { ...process.env, HOME: net.home } });
+const laptop = await trusting.newPage({ viewport: config.use.viewport, colorScheme: "light" });
+await laptop.goto(net.url);
+await laptop.getByLabel(/Eight digits/).fill(net.code);
+await laptop.getByLabel(/Your name/).fill("builder");
+await laptop.getByLabel(/A password/).fill("three plain words");
+await laptop.keyboard.press("Enter");
+for (const [name, role] of [["helper", "helper"], ["visiting inspector", "inspector"]]) {
+  await laptop.getByLabel("Name").fill(name);
+  await laptop.locator(`input[value=${role}]`).check();
+  await laptop.getByRole("button", { name: "Take them in" }).click();
+}
+await laptop.getByRole("button", { name: "Sign-in code for helper" }).click();
+const code = await laptop.locator(".code-figures").textContent();
+await laptop.evaluate(() => document.fonts.ready);
+await laptop.screenshot({ path: "docs/screenshots/people.png" });
+const phones = [];
+const phoneContext = await trusting.newContext({ viewport: { width: 390, height: 800 }, colorScheme: "light" });
+const phone = await phoneContext.newPage();
+const shoot = async () => (await phone.evaluate(() => document.fonts.ready), phones.push((await phone.screenshot()).toString("base64")));
+await phone.goto(net.url + "/rows/" + id("row 3") + "?hole=43");
+await phone.getByLabel("Eight digits").fill(code);
+await shoot();
+await phone.keyboard.press("Enter");
+await phone.locator("#in-hand").waitFor();
+await phoneContext.setOffline(true);
+for (let i = 0; i < 3; i++) await phone.keyboard.press("Space");
+await phone.locator("#waiting:not([hidden])").waitFor();
+await phone.locator("#in-hand").evaluate((heading) => heading.scrollIntoView());
+await shoot();
+await phoneContext.setOffline(false);
+await phone.locator("#waiting").waitFor({ state: "hidden" });
+const sensor = await phoneContext.newCDPSession(phone);
+const lie = (beta) => sensor.send("DeviceOrientation.setDeviceOrientationOverride", { alpha: 0, beta, gamma: 0 });
+await lie(1.2);
+await phone.goto(net.url + "/level");
+await phone.getByLabel(/What is this phone called/).fill("helper's phone");
+await phone.getByRole("button", { name: "It is an instrument" }).click();
+for (const beta of [1.2, 1.3, 1.1, 1.2]) {
+  await lie(20);
+  await phone.waitForTimeout(300);
+  await lie(beta);
+  await phone.locator("[data-place]:enabled").click();
+}
+await shoot();
+await laptop.setViewportSize({ width: 1218, height: 800 });
+await laptop.goto("about:blank");
+await laptop.setContent(`<body style="margin:0;display:flex;gap:24px;background:#888">${phones.map((data) => `<img src="data:image/png;base64,${data}">`).join("")}</body>`);
+await laptop.screenshot({ path: "docs/screenshots/phones.png" });
+await trusting.close();
+await net.stop();
+rmSync(loft, { recursive: true });
+rmSync(net.home, { recursive: true });
 await browser.close();
 await demo.stop();

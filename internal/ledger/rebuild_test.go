@@ -43,7 +43,7 @@ func TestTheRecordIsMadeAnewFromTheJournalWhenTablesChange(t *testing.T) {
 	l.Verify()
 	slips, err := l.Slips(t.Context(), 0)
 	require.NoError(t, err)
-	assert.Len(t, slips.Slips, 2)
+	assert.Len(t, slips.Slips, 3)
 	for _, spot := range l.SetupOf(loft.BenchSetup).Checks[0].Spots {
 		assert.Less(t, spot.Counting()[0].Value, 20.0)
 	}

@@ -334,4 +334,8 @@ func (l *Loft) people() {
 	seen := l.Log(1)[0].Seq
 	require.NoError(l.T, a.Change(ctx, account.PersonChanged{Form: l.Form(), Person: ID("second person"), Seen: seen, Role: account.Helper, Left: true}))
 	require.NoError(l.T, a.Add(ctx, account.NewPerson{Form: Named("third person"), Name: "inspector", Role: account.Inspector}))
+	inspector, err := a.Here(ctx, ID("third person"))
+	require.NoError(l.T, err)
+	signed := ledger.TakenAt(account.Sit(ctx, account.Seat{Person: inspector}), l.Now.Add(-time.Hour)) // from a phone that was out of reach
+	require.NoError(l.T, l.Logbook.Log(signed, logbook.NewSlip{Form: Named("signed slip"), Assembly: BenchBoom, Step: "rivet", Place: "hole 3", Cause: "hurried or tired"}))
 }
