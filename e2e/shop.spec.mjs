@@ -84,6 +84,9 @@ test.describe("over TLS", () => {
     }
     await laptop.goto(shop.url + "/trust");
     await fair(laptop);
+    const installs = await came.helper.context().newCDPSession(came.helper);
+    const hinders = (await installs.send("Page.getInstallabilityErrors")).installabilityErrors.map((e) => e.errorId);
+    expect(hinders.filter((e) => e !== "in-incognito"), "a phone installs it").toEqual([]); // where a test runs
     // The helper rivets, under their own name; the neighbour looks on.
     await expect(came.helper.locator("input[name=by]").first()).toHaveValue("the helper");
     await came.helper.locator("button[value=set]").tap();

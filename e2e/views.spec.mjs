@@ -105,3 +105,24 @@ test("the dark sheet is chosen and stays", async ({ page, demo }) => {
   await page.getByRole("button", { name: "Light sheet" }).click();
   await expect(page.locator("html")).toHaveClass("sheet-light");
 });
+
+test("the first view takes less than 120 kB and 15 requests", async ({ page, shown }) => {
+  const line = await page.context().newCDPSession(page);
+  await line.send("Network.enable");
+  let [requests, bytes] = [0, 0];
+  line.on("Network.requestWillBeSent", () => requests++);
+  line.on("Network.loadingFinished", (e) => (bytes += e.encodedDataLength));
+  await page.goto(shown.url, { waitUntil: "networkidle" });
+  expect(requests).toBeLessThanOrEqual(15);
+  expect(bytes).toBeGreaterThan(20_000);
+  expect(bytes).toBeLessThan(120_000);
+});
+
+test("on the outdoors sheet everything is read in the sun, and it stays", async ({ page, demo }) => {
+  await page.goto(demo.setup);
+  await page.getByRole("button", { name: "Outdoors" }).click();
+  await expect(page.locator("html")).toHaveClass("sheet-outdoors");
+  await page.goto(demo.url + "/rows/" + id("row 3"));
+  await expect(page.locator("html")).toHaveClass("sheet-outdoors");
+  expect(await serious(new AxeBuilder({ page }).withRules(["color-contrast-enhanced", "color-contrast"]))).toEqual([]);
+});

@@ -50,6 +50,32 @@ func TestABenchCardHasItsNumbersLimitsAndBoxes(t *testing.T) {
 	assert.InDelta(t, 3*boxWidth, lines[len(lines)-1]-lines[0], 0.2)
 }
 
+// On a shop's network each check has a code of its own, which a phone opens.
+func TestACheckOnACardHasACodeOfItsOwn(t *testing.T) {
+	card := Card{Heading: heading("Tailplane"), Checks: []CardCheck{{Name: "Twist", Kind: "Twist along a surface", URL: "https://192.168.7.20:8443/setups/1?check=2", Lines: []CardLine{{Number: 1, Place: "left tip"}}}}}
+	with, err := card.Print(A4)
+	require.NoError(t, err)
+	_, text := same(t, A4, with)
+	assert.Contains(t, text, "The code opens this check on a phone of the shop.")
+	card.Checks[0].URL = ""
+	without, err := card.Print(A4)
+	require.NoError(t, err)
+	_, text = same(t, A4, without)
+	assert.NotContains(t, text, "The code opens this check")
+	dots, err := Dots("https://192.168.7.20:8443/setups/1?check=2")
+	require.NoError(t, err)
+	assert.Len(t, dots, len(dots[0]))
+}
+
+func TestTheSheetForTrustingHasStepsAndFingerprint(t *testing.T) {
+	data, err := Trust{Heading: heading("Let a phone trust this shop"), Fingerprint: []string{"FB A6 DE C4", "FF 87 00 01"}, Until: "26 November 2036", Steps: []string{"Join the shop's network.", "Take the certificate."}}.Print(Letter)
+	require.NoError(t, err)
+	_, text := same(t, Letter, data)
+	for _, says := range []string{"Join the shop", "Take the certificate.", "FB A6 DE C4", "FF 87 00 01", "26 November 2036"} {
+		assert.Contains(t, text, says)
+	}
+}
+
 func TestAHoldSheetTellsEvidenceApartWithoutColour(t *testing.T) {
 	h := HoldSheet{Heading: heading("Drill the end holes"), Permanent: "the end holes", Why: "no hole is undrilled", State: "unsure", Closes: []string{"the nose bay"}, Releases: []string{"builder, 2 May: stands"},
 		Lines: []HoldLine{{"met", "Rails", "surveyed today"}, {"stop", "Twist", strings.Repeat("0.34° and the limit is 0.10°. ", 12)}, {"missing", "Second person", "nobody looked"}}}

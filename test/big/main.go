@@ -37,21 +37,28 @@ import (
 	"orpine/test/loft"
 )
 
-// The shape of it.
+// The shape of it, which --share makes smaller.
 const (
 	assemblies = 20
 	setups     = 60
 	large      = 2000 // readings that count in the first setup, in ten checks
-	readings   = 100_000
-	rows       = 491 // one of 1,000 holes, the others of 100
-	zeroTests  = 5000
-	slips      = 1000
-	photos     = 5000
+)
+
+var (
+	readings  = 100_000
+	rows      = 491 // one of 1,000 holes, the others of 100
+	zeroTests = 5000
+	slips     = 1000
+	photos    = 5000
 )
 
 func main() {
 	dir := flag.String("data", "", "directory of the workshop's data")
+	share := flag.Float64("share", 1, "how large a part of it, 0.1 to 1")
 	flag.Parse()
+	for _, n := range []*int{&readings, &rows, &zeroTests, &slips, &photos} {
+		*n = int(float64(*n) * *share)
+	}
 	start := time.Now()
 	if err := fill(context.Background(), *dir); err != nil {
 		log.Fatal(err)

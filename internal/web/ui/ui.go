@@ -25,6 +25,7 @@ import (
 	"time"
 	"unicode"
 
+	"github.com/gin-contrib/gzip"
 	"github.com/gin-gonic/gin"
 	"github.com/gin-gonic/gin/binding"
 	"github.com/google/uuid"
@@ -109,7 +110,7 @@ func New(w *overview.Workshop, log *slog.Logger, build, prefix string) *UI {
 	gin.SetMode(gin.ReleaseMode)
 	u.engine = gin.New()
 	u.engine.HandleMethodNotAllowed = true
-	u.engine.Use(u.identify, u.recover, u.protect, u.allow)
+	u.engine.Use(gzip.Gzip(gzip.DefaultCompression, gzip.WithExcludedExtensions([]string{".woff2", ".png", ".pdf", ".zip"}), gzip.WithExcludedPathsRegexs([]string{"/live$", "/photos/"})), u.identify, u.recover, u.protect, u.allow)
 	u.group = u.engine.Group(u.Base)
 	u.Pages(shared)
 	u.serveAssets()
