@@ -59,6 +59,7 @@ fuzz: ## a minute of fuzzing for each parser
 	$(GO) test ./internal/riveting -run '^$$' -fuzz FuzzRowForm -fuzztime 1m
 	$(GO) test ./internal/core/section -run '^$$' -fuzz FuzzCoordinates -fuzztime 1m
 	$(GO) test ./internal/archive -run '^$$' -fuzz FuzzOpen -fuzztime 1m
+	$(GO) test ./test/sheets -run '^$$' -fuzz FuzzForms -fuzztime 1m
 	$(GO) test ./internal/worksheet -run '^$$' -fuzz FuzzWorksheet -fuzztime 1m
 
 bench: ## the benchmarks

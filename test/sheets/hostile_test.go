@@ -2,11 +2,11 @@ package sheets_test
 
 import (
 	"bytes"
-	"io"
 	"mime/multipart"
 	"net/http"
 	"net/http/httptest"
 	"net/url"
+	"regexp"
 	"slices"
 	"strings"
 	"testing"
@@ -141,28 +141,28 @@ func TestNoFormFailsOnWhatIsSentToIt(t *testing.T) {
 	s.Verify()
 }
 
+// things are what a form may be about, and one that is not there.
+func things() []string {
+	return []string{loft.BenchFrame, loft.BenchBoom, loft.BenchSetup, loft.BenchRow, loft.BenchBay, loft.BenchRivet, "none"}
+}
+
+// forms are the routes that take one.
+func forms() (paths []string) {
+	for _, route := range ui.AllAsked() {
+		method, path, _ := strings.Cut(route, " ")
+		if method == http.MethodPost && !strings.HasPrefix(path, "/exercises") && !strings.HasPrefix(path, "/attempts") && path != "/sign-out" && path != "/log/check" {
+			paths = append(paths, path)
+		}
+	}
+	return paths
+}
+
 // sendEverywhere sends a body to every form, about things that are there and a thing that is not.
 func (s *shop) sendEverywhere(t *testing.T, who *account.Person, kind string, body []byte) {
 	t.Helper()
-	for _, route := range ui.AllAsked() {
-		method, path, _ := strings.Cut(route, " ")
-		if method != http.MethodPost || strings.HasPrefix(path, "/exercises") || strings.HasPrefix(path, "/attempts") || path == "/sign-out" || path == "/log/check" {
-			continue
-		}
-		for _, id := range []string{loft.BenchFrame, loft.BenchBoom, loft.BenchSetup, loft.BenchRow, loft.BenchBay, loft.BenchRivet, "none"} {
-			address := path
-			for _, name := range []string{":id", ":check", ":clock", ":question", ":kind", ":usual", ":planform", ":exercise"} {
-				address = strings.ReplaceAll(address, name, id)
-			}
-			r := httptest.NewRequest(method, address, bytes.NewReader(body))
-			r.Header.Set("Content-Type", kind)
-			r.Host = "127.0.0.1"
-			w := httptest.NewRecorder()
-			s.inside.ServeHTTP(w, r.WithContext(account.Sit(r.Context(), account.Seat{Person: who})))
-			if w.Code >= http.StatusInternalServerError {
-				t.Errorf("%s %s: %d", address, kind, w.Code)
-			}
-			_, _ = io.Copy(io.Discard, w.Body)
+	for _, path := range forms() {
+		for _, id := range things() {
+			s.sendTo(t, who, path, id, kind, body)
 			if !strings.Contains(path, ":") {
 				break
 			}
@@ -170,18 +170,32 @@ func (s *shop) sendEverywhere(t *testing.T, who *account.Person, kind string, bo
 	}
 }
 
-// FuzzForms sends whatever it is given to every form.
-func FuzzForms(f *testing.F) {
-	for _, seed := range []string{"", "id=x&by=y", "number=1&do=set&seen=1", "text=64 5/16 in&list=points&point=p&field=offset", "name=%3Cscript%3E&role=builder"} {
-		f.Add(seed)
+var placeholder = regexp.MustCompile(`:\w+`)
+
+// sendTo sends a body to a form about a thing; the program must not fail on it.
+func (s *shop) sendTo(t *testing.T, who *account.Person, path, id, kind string, body []byte) {
+	t.Helper()
+	address := placeholder.ReplaceAllString(path, id)
+	r := httptest.NewRequest(http.MethodPost, address, bytes.NewReader(body))
+	r.Header.Set("Content-Type", kind)
+	r.Host = "127.0.0.1"
+	w := httptest.NewRecorder()
+	s.inside.ServeHTTP(w, r.WithContext(account.Sit(r.Context(), account.Seat{Person: who})))
+	if w.Code >= http.StatusInternalServerError {
+		t.Errorf("%s %s: %d", address, kind, w.Code)
 	}
-	var s *shop
-	var who *account.Person
-	f.Fuzz(func(t *testing.T, body string) {
-		if s == nil {
-			s = guarded(f, loft.Bench(f, 2))
-			who = s.person("builder", account.Builder)
-		}
-		s.sendEverywhere(t, who, "application/x-www-form-urlencoded", []byte(body))
+}
+
+// FuzzForms sends whatever it is given to whichever form.
+func FuzzForms(f *testing.F) {
+	for i, seed := range []string{"", "id=x&by=y", "number=1&do=set&seen=1", "text=64 5/16 in&list=points&point=p&field=offset", "name=%3Cscript%3E&role=builder", "layers.0.0=aluminium&layers.0.1=0.5 mm&pitch=25&from.0.0=1", "assembly=x&cause=tool slipped&place=1"} {
+		f.Add(uint8(7*i), uint8(i), seed)
+	}
+	s := guarded(f, loft.Bench(f, 2))
+	who := s.person("builder", account.Builder)
+	paths, about := forms(), things()
+	f.Fuzz(func(t *testing.T, form, thing uint8, body string) {
+		body = "id=" + loft.ID(body) + "&" + body // a form of its own, so that it is judged
+		s.sendTo(t, who, paths[int(form)%len(paths)], about[int(thing)%len(about)], "application/x-www-form-urlencoded", []byte(body))
 	})
 }
