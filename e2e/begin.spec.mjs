@@ -320,7 +320,7 @@ test("a closing with four tasks within 4 submits; what nobody counted is looked 
   await form.locator("[name=access]").fill("through the hatch under the fin");
   await form.locator("[name=by]").fill("builder");
   await form.getByRole("button").click();
-  await page.locator("input[type=file]").setInputFiles("docs/screenshots/setup-phone.png");
+  await page.locator("input[type=file]").setInputFiles("docs/screenshots/phones.png");
   await page.getByRole("button", { name: "Keep the photo" }).click();
   await page.getByRole("link", { name: "Close the tail cone" }).click();
   await page.getByLabel("Released by").fill("builder");

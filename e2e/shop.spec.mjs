@@ -5,7 +5,7 @@ import { chromium } from "@playwright/test";
 import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { checkOf, checkRecord, expect, id, network, start, test } from "./workshop.mjs";
+import { bay, checkOf, checkRecord, expect, id, network, start, test } from "./workshop.mjs";
 
 const words = "three plain words";
 const fair = async (page) => {
@@ -103,6 +103,25 @@ test.describe("over TLS", () => {
     await elsewhere.evaluate((url) => fetch(url, { method: "POST", mode: "no-cors", credentials: "include", body: new URLSearchParams({ id: crypto.randomUUID(), name: "an intruder", role: "builder" }) }), shop.url + "/people").catch(() => {});
     await laptop.goto(shop.url + "/people");
     await expect(laptop.locator("main")).not.toContainText("an intruder");
+    // Signed out with an entry in the phone: it waits until they are in again.
+    await came.helper.goto(row(shop.url) + "?hole=44");
+    await expect(came.helper.locator("#in-hand")).toContainText("Hole 44");
+    await came.helper.context().setOffline(true);
+    await came.helper.locator("button[value=set]").tap();
+    await expect(came.helper.locator("#waiting")).toContainText("hole 44: set");
+    await laptop.goto(shop.url + "/people");
+    await laptop.locator("li", { hasText: "the helper" }).locator("summary").click();
+    await laptop.getByRole("button", { name: "Sign out everywhere: a phone is lost, of the helper" }).click();
+    await came.helper.context().setOffline(false);
+    await expect(came.helper.locator("#waiting")).toContainText("You are signed out", { timeout: 20_000 });
+    await laptop.getByRole("button", { name: "Sign-in code for the helper" }).click();
+    await came.helper.goto(row(shop.url) + "?hole=44");
+    await expect(came.helper.locator("#waiting")).toContainText("Sign in as the helper");
+    await came.helper.getByLabel("Eight digits").fill(await laptop.locator(".code-figures").textContent());
+    await came.helper.keyboard.press("Enter");
+    await expect(came.helper.locator("#waiting")).toBeHidden({ timeout: 20_000 });
+    await laptop.goto(row(shop.url) + "?hole=44");
+    await expect(laptop.locator("#in-hand")).toContainText("set");
     // Gone with the phone.
     await laptop.goto(shop.url + "/people");
     await laptop.locator("li", { hasText: "the helper" }).locator("summary").click();
@@ -210,12 +229,10 @@ test("two phones and a laptop on one setup see each other within a second, and o
   await expect(page.locator(".other-here")).toHaveCount(2);
   await page.locator("#text").fill("half typed");
   const shown = (p, n) => p.locator(".points a.value").nth(n - 1).locator("b");
-  const since = Date.now();
   await one.locator("#text").fill("52.5");
   await one.locator("#text").press("Enter");
   await expect(shown(page, 3)).toContainText("52.5");
   await expect(shown(two, 3)).toContainText("52.5");
-  console.log(`seen after ${Date.now() - since} ms`);
   await expect(page.locator("#text"), "what is typed stays").toHaveValue("half typed");
   // The laptop reads where the second phone stands.
   await page.goto(spot(4));
@@ -227,4 +244,38 @@ test("two phones and a laptop on one setup see each other within a second, and o
   await expect(two.locator(".problem").first()).toContainText("50, read at");
   await expect(two.locator("#text")).toHaveValue("51");
   await checkRecord(page, demo.url);
+});
+
+test("a phone's large photo is shrunk before it is sent, and one that cannot be read is named", async ({ page, demo }) => {
+  await page.setViewportSize({ width: 390, height: 844 });
+  await page.goto(demo.url + "/bays/" + bay);
+  const large = await page.evaluate(async () => {
+    const canvas = new OffscreenCanvas(5200, 4000);
+    const pen = canvas.getContext("2d");
+    for (let i = 0; i < 60_000; i++) {
+      pen.fillStyle = `hsl(${i % 360} 60% ${20 + (i % 60)}%)`;
+      pen.fillRect((i * 7919) % 5200, (i * 104_729) % 4000, 40, 24);
+    }
+    const data = new Uint8Array(await (await canvas.convertToBlob({ type: "image/jpeg", quality: 1 })).arrayBuffer());
+    return data.reduce((all, byte) => all + String.fromCharCode(byte), "");
+  });
+  const file = (name, mimeType, text) => ({ name, mimeType, buffer: Buffer.from(text, "latin1") });
+  expect(large.length).toBeGreaterThan(3_000_000);
+  const form = page.locator("form[action$='/photos']");
+  await form.locator("[name=photo]").setInputFiles(file("IMG_1.jpg", "image/jpeg", large));
+  await expect(async () => expect(await form.locator("[name=photo]").evaluate((f) => f.files[0].size)).toBeLessThan(large.length)).toPass();
+  await form.getByLabel("What it shows").fill("looking aft");
+  await form.getByRole("button", { name: "Keep the photo" }).click();
+  const kept = page.locator(".photos li", { hasText: "looking aft" }).last();
+  const size = await page.evaluate(async (href) => {
+    const picture = await createImageBitmap(await (await fetch(href)).blob());
+    return picture.width * picture.height;
+  }, await kept.locator("a").getAttribute("href"));
+  expect(size).toBeLessThanOrEqual(12_500_000);
+  expect(size).toBeGreaterThan(8_000_000);
+  await form.locator("[name=photo]").setInputFiles(file("IMG_2.heic", "image/heic", "\0\0\0\x18ftypheic" + "\0".repeat(60)));
+  await form.getByLabel("What it shows").fill("the floor");
+  await form.getByRole("button", { name: "Keep the photo" }).click();
+  await expect(page.locator(".problem").first()).toContainText("is a HEIC picture");
+  await expect(form.getByLabel("What it shows")).toHaveValue("the floor");
 });

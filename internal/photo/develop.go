@@ -45,7 +45,7 @@ type developed struct {
 
 // develop makes of a picture what is kept of it. The error is one for whoever sent it.
 func develop(ctx context.Context, data []byte) (f pictured, picture, thumb ledger.File, err error) {
-	if _, _, err := look(data); err != nil {
+	if _, err := look(data); err != nil {
 		return f, picture, thumb, err
 	}
 	d := developed{}
@@ -90,7 +90,7 @@ func Answer(w io.Writer, data []byte) error { return gob.NewEncoder(w).Encode(he
 // here develops a picture in this process: it is shrunk, turned upright and written anew, so that
 // nothing but the picture is kept (a telephone writes into it where it was taken).
 func here(data []byte) (d developed) {
-	kind, _, err := look(data)
+	kind, err := look(data)
 	if err != nil {
 		return developed{Wrong: err.Error()}
 	}
@@ -118,29 +118,29 @@ func here(data []byte) (d developed) {
 	return d
 }
 
-// look tells the type of a picture by its content, and how many points it has, and refuses what
+// look tells the type of a picture by its content, and refuses what
 // cannot be kept.
-func look(data []byte) (kind string, points int, err error) {
+func look(data []byte) (kind string, err error) {
 	switch {
 	case len(data) == 0:
-		return "", 0, fmt.Errorf("choose a JPEG or PNG picture of %d MB at most", MaxBytes>>20)
+		return "", fmt.Errorf("choose a JPEG or PNG picture of %d MB at most", MaxBytes>>20)
 	case len(data) > MaxBytes:
-		return "", 0, fmt.Errorf("is larger than %d MB", MaxBytes>>20)
+		return "", fmt.Errorf("is larger than %d MB", MaxBytes>>20)
 	case len(data) > 12 && string(data[4:8]) == "ftyp" && strings.Contains("heic heix hevc heim heis mif1 msf1", string(data[8:12])):
-		return "", 0, errors.New("is a HEIC picture, which is not read here: set the phone’s camera to JPEG (“most compatible”), or send a screenshot of it")
+		return "", errors.New("is a HEIC picture, which is not read here: set the phone’s camera to JPEG (“most compatible”), or send a screenshot of it")
 	}
 	kind = http.DetectContentType(data)
 	if kind != "image/jpeg" && kind != "image/png" {
-		return "", 0, errors.New("is neither a JPEG nor a PNG picture, whatever its name says")
+		return "", errors.New("is neither a JPEG nor a PNG picture, whatever its name says")
 	}
 	header, named, err := image.DecodeConfig(bytes.NewReader(data))
 	switch {
 	case err != nil || named != strings.TrimPrefix(kind, "image/"):
-		return "", 0, errors.New("cannot be read: it is damaged")
+		return "", errors.New("cannot be read: it is damaged")
 	case header.Width <= 0 || header.Height <= 0 || header.Width > maxPixels/header.Height:
-		return "", 0, fmt.Errorf("has more than %d million points", maxPixels/1_000_000-1)
+		return "", fmt.Errorf("has more than %d million points", maxPixels/1_000_000-1)
 	}
-	return kind, header.Width * header.Height, nil
+	return kind, nil
 }
 
 // shrunk is a picture with no more points than are kept.

@@ -54,7 +54,7 @@ func NewDoor(a *account.Accounts) (*Door, error) {
 	kept := sqlite3store.New(a.DB())
 	manager := func(secure bool, name string) *scs.SessionManager {
 		m := scs.New()
-		m.Store, m.Lifetime = kept, sessionLasts
+		m.Store, m.Lifetime, m.HashTokenInStore = kept, sessionLasts, true // who reads the file has no session
 		m.Cookie.Name, m.Cookie.Secure, m.Cookie.HttpOnly, m.Cookie.SameSite = name, secure, true, http.SameSiteLaxMode
 		return m
 	}
@@ -181,11 +181,14 @@ var errNoSession = errors.New("there is no session to begin")
 // allowed tells whether one more try to get in may be made, from where it comes and for whom.
 func (d *Door) allowed(r *http.Request, whom string) bool {
 	host, _, _ := net.SplitHostPort(r.RemoteAddr)
-	good := d.limit("from "+host, triesFrom).Allow()
-	return (whom == "" || d.limit("for "+strings.ToLower(strings.TrimSpace(whom)), triesFor).Allow()) && good
+	return d.limit("from "+host, triesFrom).Allow() && (whom == "" || d.limit("for "+strings.ToLower(strings.TrimSpace(whom)), triesFor).Allow())
 }
 
+// limit is how often something may be tried. One that is in use is not forgotten for many others.
 func (d *Door) limit(key string, tries int) *rate.Limiter {
+	if l, ok := d.attempts.Get(key); ok {
+		return l
+	}
 	l := rate.NewLimiter(rate.Every(tryEvery), tries)
 	if before, ok, _ := d.attempts.PeekOrAdd(key, l); ok {
 		return before

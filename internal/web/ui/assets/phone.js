@@ -162,16 +162,30 @@ async function send() {
   sending = true;
   let went = 0;
   try {
+    // One tab of this browser sends at a time.
+    if (navigator.locks) await navigator.locks.request("waiting", { ifAvailable: true }, async (lock) => lock && (went = await sendAll()));
+    else went = await sendAll();
+  } finally {
+    sending = false;
+    later();
+  }
+  if (went && !queue().some((e) => !e.refused)) lookAgain();
+}
+
+async function sendAll() {
+  let went = 0;
+  try {
     for (;;) {
-      const list = queue();
-      const entry = list.find((e) => !e.refused);
+      const entry = queue().find((e) => !e.refused);
       if (!entry) break;
-      const refuse = (why) => {
-        entry.refused = why;
-        const place = placeOf(entry);
-        for (const e of list) if (!e.refused && placeOf(e) === place) e.refused = "not sent: the one before it there was not taken";
-        keepQueue(list);
-      };
+      const id = fieldOf(entry, "id");
+      const place = placeOf(entry);
+      const refuse = (why) => // others may have come into the queue meanwhile, from another tab too
+        keepQueue(queue().map((e) => (e.refused || placeOf(e) !== place ? e : { ...e, refused: fieldOf(e, "id") === id ? why : "not sent: the one before it there was not taken" })));
+      if (entry.who && !account()) {
+        showWaiting(`Sign in as ${entry.who.split("|")[1]}, and what waits in this phone goes out.`);
+        return went;
+      }
       if (entry.who !== account()) {
         refuse(`it was entered by ${entry.who.split("|")[1] || "someone who was not signed in"}: sign in so, or enter it anew`);
         continue;
@@ -181,10 +195,10 @@ async function send() {
       cut = false;
       if (answer.status === 401) {
         showWaiting("You are signed out. Sign in, and they go out.");
-        return;
+        return went;
       }
       if (answer.ok) {
-        keepQueue(queue().filter((e) => fieldOf(e, "id") !== fieldOf(entry, "id")));
+        keepQueue(queue().filter((e) => fieldOf(e, "id") !== id));
         went++;
       } else refuse(saidBy(await answer.text()) ?? "it was not taken");
       showWaiting();
@@ -192,11 +206,8 @@ async function send() {
   } catch (error) {
     if (error.name === "TypeError" || error.name === "TimeoutError" || error.name === "AbortError") cut = true;
     showWaiting(cut ? "" : error.message);
-  } finally {
-    sending = false;
-    later();
   }
-  if (went && !queue().some((e) => !e.refused)) lookAgain();
+  return went;
 }
 
 // lookAgain shows the sheet in hand as it is now, unless somebody types.
