@@ -291,6 +291,7 @@ func TestADispositionOfAnInspectorIsSignedByTheInspector(t *testing.T) {
 	w := send(builder, "answered_by", " Visiting Inspector", "answer", "go on", "answered", "today", "document", "letter 3")
 	assert.Equal(t, http.StatusUnprocessableEntity, w.Code)
 	assert.Contains(t, w.Body.String(), "signs with an account of their own")
+	assert.Regexp(t, `<input name="answered_by"[^>]* readonly value="visiting inspector">`, s.as(inspector, http.MethodGet, "/holds/"+hold, nil).Body.String())
 	w = send(inspector, "answer", "")
 	assert.Contains(t, w.Body.String(), "an inspector signs dispositions")
 	w = send(inspector, "answered_by", "the kit maker", "answer", "fly it with the pad as it is", "document", "logbook, page 12")

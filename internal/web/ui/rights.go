@@ -166,6 +166,7 @@ var (
 	postForm = regexp.MustCompile(`<form [^>]*method="post"[^>]*>`)
 	action   = regexp.MustCompile(`action="([^"]*)"`)
 	byField  = regexp.MustCompile(`<input name="by"[^>]*>`)
+	answerer = regexp.MustCompile(`<input name="answered_by"[^>]*>`)
 	value    = regexp.MustCompile(` value="[^"]*"`)
 )
 
@@ -173,9 +174,13 @@ var (
 // forms that are not theirs to send are put away.
 func (u *UI) signedPage(page []byte, who *account.Person, escape func(string) string) []byte {
 	name := []byte(` readonly value="` + escape(who.Name) + `">`)
-	page = byField.ReplaceAllFunc(page, func(field []byte) []byte {
+	signed := func(field []byte) []byte {
 		return append(bytes.TrimSuffix(value.ReplaceAll(field, nil), []byte(">")), name...)
-	})
+	}
+	page = byField.ReplaceAllFunc(page, signed)
+	if who.Role == account.Inspector { // who answers with their own name, whatever is typed
+		page = answerer.ReplaceAllFunc(page, signed)
+	}
 	if who.Role == account.Builder || u.Base != "" {
 		return page
 	}
