@@ -250,11 +250,11 @@ test("a phone's large photo is shrunk before it is sent, and one that cannot be 
   await page.setViewportSize({ width: 390, height: 844 });
   await page.goto(demo.url + "/bays/" + bay);
   const large = await page.evaluate(async () => {
-    const canvas = new OffscreenCanvas(5200, 4000);
+    const canvas = new OffscreenCanvas(4600, 3400);
     const pen = canvas.getContext("2d");
-    for (let i = 0; i < 60_000; i++) {
+    for (let i = 0; i < 25_000; i++) {
       pen.fillStyle = `hsl(${i % 360} 60% ${20 + (i % 60)}%)`;
-      pen.fillRect((i * 7919) % 5200, (i * 104_729) % 4000, 40, 24);
+      pen.fillRect((i * 7919) % 4600, (i * 104_729) % 3400, 40, 24);
     }
     const data = new Uint8Array(await (await canvas.convertToBlob({ type: "image/jpeg", quality: 1 })).arrayBuffer());
     return data.reduce((all, byte) => all + String.fromCharCode(byte), "");

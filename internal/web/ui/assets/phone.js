@@ -216,7 +216,7 @@ function lookAgain() {
   showWaiting();
   if (!form || one("#text")?.value) return;
   const path = form.matches("#operation") ? `${location.pathname}?hole=${form.elements.number.value}` : `${location.pathname}?check=${form.elements.check.value}`;
-  htmx.ajax("GET", path, { target: "#sheet", swap: "outerHTML" });
+  htmx.ajax("GET", path, { target: "#sheet", swap: "outerHTML" }).catch(() => {}); // it is looked at again by hand
 }
 
 function showWaiting(says) {
