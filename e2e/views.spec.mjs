@@ -81,9 +81,14 @@ for (const [name, path] of Object.entries(views)) {
   test(`read by all, at every width and by a gloved finger: ${name}`, async ({ page, shown }) => {
     await page.emulateMedia({ colorScheme: "light" });
     await page.goto(shown.url + path);
-    // The causes of a slip would lie over what is checked; they are open on one page.
-    await page.evaluate((all) => document.querySelectorAll(all ? "details" : "details:not(.slip-tap)").forEach((details) => (details.open = true)), name === "second airframe");
-    expect(await serious(new AxeBuilder({ page }).withTags(["wcag2a", "wcag2aa", "wcag21aa", "wcag22aa", "best-practice"])), "light").toEqual([]);
+    // The causes of a slip lie over what is checked: they are looked at by themselves, on one page.
+    await page.evaluate(() => document.querySelectorAll("details:not(.slip-tap)").forEach((details) => (details.open = true)));
+    const rules = ["wcag2a", "wcag2aa", "wcag21aa", "wcag22aa", "best-practice"];
+    expect(await serious(new AxeBuilder({ page }).withTags(rules)), "light").toEqual([]);
+    if (name === "second airframe") {
+      await page.evaluate(() => document.querySelectorAll(".slip-tap").forEach((details) => (details.open = true)));
+      expect(await serious(new AxeBuilder({ page }).include(".slip-tap").withTags(rules)), "the causes of a slip").toEqual([]);
+    }
     if (dark(name)) {
       await page.emulateMedia({ colorScheme: "dark" });
       expect(await serious(new AxeBuilder({ page }).withRules(["color-contrast"])), "dark").toEqual([]);
