@@ -84,13 +84,22 @@ var ErrCode = errors.New("lets nobody in: mistyped, used, or older than ten minu
 
 // UseCode spends a code, and tells whose it is. The error is ErrCode for one that is nobody's.
 func (a *Access) UseCode(ctx context.Context, code string) (person string, err error) {
+	return a.ofCode(ctx, "DELETE FROM codes WHERE sum = ? AND until >= ? RETURNING person", code)
+}
+
+// Whose is UseCode that spends nothing.
+func (a *Access) Whose(ctx context.Context, code string) (person string, err error) {
+	return a.ofCode(ctx, "SELECT person FROM codes WHERE sum = ? AND until >= ?", code)
+}
+
+func (a *Access) ofCode(ctx context.Context, text, code string) (person string, err error) {
 	code = strings.Map(func(r rune) rune {
 		if r >= '0' && r <= '9' {
 			return r
 		}
 		return -1
 	}, code)
-	err = a.db.QueryRowContext(ctx, "DELETE FROM codes WHERE sum = ? AND until >= ? RETURNING person", sum(code), a.now().Unix()).Scan(&person)
+	err = a.db.QueryRowContext(ctx, text, sum(code), a.now().Unix()).Scan(&person)
 	if errors.Is(err, sql.ErrNoRows) {
 		return "", ErrCode
 	}

@@ -78,9 +78,7 @@ type Person struct {
 // signed in.
 type Seat struct {
 	*Person
-	// Session is where they sit, told apart from their other phone.
-	Session string
-	Ended   int64 // how often their sessions were ended when this one was looked at
+	Ended int64 // how often their sessions were ended when this one was looked at
 }
 
 type seatKey struct{}

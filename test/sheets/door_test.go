@@ -128,7 +128,10 @@ func TestTheFirstBuilderFromTheNetworkHasTheCodeOfTheConsole(t *testing.T) {
 		assert.Equal(t, http.StatusUnprocessableEntity, status)
 		assert.Contains(t, body, "is not the one that the console shows")
 	}
-	status, to, _ := p.post("/welcome", "id", loft.ID("builder"), "name", "the builder", "password", words, "code", code[:4]+" "+code[4:])
+	status, _, body := p.post("/welcome", "id", loft.ID("builder"), "name", strings.Repeat("x", 100), "password", words, "code", code)
+	assert.Equal(t, http.StatusUnprocessableEntity, status)
+	assert.Contains(t, body, "longer than 80 characters", "and the code is not spent by that")
+	status, to, _ = p.post("/welcome", "id", loft.ID("builder"), "name", "the builder", "password", words, "code", code[:4]+" "+code[4:])
 	assert.Equal(t, http.StatusSeeOther, status)
 	assert.Equal(t, "/people", to)
 	status, _, _ = p.get("/people")
@@ -270,6 +273,13 @@ func TestAReleaseIsSignedByThePassword(t *testing.T) {
 	assert.Contains(t, w.Body.String(), "is not yours")
 	assert.NotContains(t, w.Body.String(), "wrong words", "it is never shown again")
 	require.Equal(t, http.StatusSeeOther, release(words).Code)
+	for range 8 { // who signs much is no thief
+		assert.NotContains(t, release(words).Body.String(), "tried too often")
+	}
+	for range 5 {
+		release("wrong words")
+	}
+	assert.Contains(t, release(words).Body.String(), "tried too often", "and who guesses waits")
 	assert.Contains(t, s.as(builder, http.MethodGet, "/holds/"+hold, nil).Body.String(), "by the builder, today")
 	assert.Equal(t, "the builder", s.Log(1)[0].By)
 }

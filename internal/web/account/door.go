@@ -144,7 +144,7 @@ func (d *Door) seat(r *http.Request) (account.Seat, error) {
 	if err != nil || ended != manager(ctx).GetInt64(ctx, "ended") {
 		return account.Seat{}, err
 	}
-	return account.Seat{Person: who, Session: manager(ctx).GetString(ctx, "mark"), Ended: ended}, nil
+	return account.Seat{Person: who, Ended: ended}, nil
 }
 
 // seated tells whether who once signed in still is.
@@ -158,7 +158,7 @@ func (d *Door) seated(ctx context.Context, seat account.Seat) bool {
 }
 
 // signIn begins a session of someone, under a name of its own: one that was known before is none.
-func (d *Door) signIn(ctx context.Context, person, mark string) error {
+func (d *Door) signIn(ctx context.Context, person string) error {
 	m := manager(ctx)
 	if m == nil { // it was unguarded a moment ago
 		return errNoSession
@@ -172,7 +172,6 @@ func (d *Door) signIn(ctx context.Context, person, mark string) error {
 	}
 	m.Put(ctx, "person", person)
 	m.Put(ctx, "ended", ended)
-	m.Put(ctx, "mark", mark)
 	return nil
 }
 
@@ -209,11 +208,14 @@ func (d *Door) reenter(ctx context.Context, seat account.Seat, password string) 
 		return ledger.Problems{"password": "you have none yet: set one under your name, then sign"}
 	case password == "":
 		return ledger.Problems{"password": "your password once more: it is your signature"}
-	case !d.limit("signs "+seat.ID, triesFor).Allow():
+	}
+	wrong := d.limit("signs "+seat.ID, triesFor) // only tries that failed count: who signs much is no thief
+	if wrong.Tokens() < 1 {
 		return ledger.Problems{"password": "tried too often: wait a minute"}
 	}
 	is, err := d.Is(ctx, seat.ID, password)
 	if err == nil && !is {
+		wrong.Allow()
 		err = ledger.Problems{"password": "is not yours"}
 	}
 	return err

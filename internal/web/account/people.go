@@ -12,7 +12,6 @@ import (
 	"strings"
 
 	"github.com/gin-gonic/gin"
-	"github.com/google/uuid"
 
 	"orpine/internal/account"
 	"orpine/internal/ledger"
@@ -90,7 +89,7 @@ func (s sheets) showSignIn(c *gin.Context, r ui.Refused) {
 func (s sheets) entered(c *gin.Context, person string, err error, of string) {
 	ctx := c.Request.Context()
 	if err == nil {
-		err = s.door.signIn(ctx, person, uuid.NewString()[:8])
+		err = s.door.signIn(ctx, person)
 	}
 	to := back(c.PostForm("back"))
 	if err == nil && of == "code" {
@@ -177,18 +176,21 @@ func (s sheets) begin(c *gin.Context) {
 	if err == nil && s.door.Authority != nil {
 		if !s.door.allowed(c.Request, "") {
 			err = errTooOften
-		} else if of, wrong := s.door.UseCode(ctx, c.PostForm("code")); wrong != nil || of != "" {
+		} else if of, wrong := s.door.Whose(ctx, c.PostForm("code")); wrong != nil || of != "" { // it is spent when all else is right
 			err = ledger.Problems{"code": "is not the one that the console shows: it is good for ten minutes and once. Start Orpine again for another"}
 		}
 	}
 	if err == nil {
 		err = s.door.Begin(ctx, n)
 	}
+	if err == nil && s.door.Authority != nil {
+		_, err = s.door.UseCode(ctx, c.PostForm("code"))
+	}
 	if err == nil {
 		err = s.door.SetPassword(ctx, n.ID, c.PostForm("password"))
 	}
 	if err == nil && manager(ctx) != nil {
-		err = s.door.signIn(ctx, n.ID, uuid.NewString()[:8])
+		err = s.door.signIn(ctx, n.ID)
 	}
 	s.Done(c, err, "/people", func(r ui.Refused) { s.showWelcome(c, r) })
 }
@@ -247,7 +249,7 @@ func (s sheets) renew(ctx context.Context, id string) error {
 	if err := s.door.SignOutEverywhere(ctx, id); err != nil {
 		return err
 	}
-	return s.door.signIn(ctx, id, uuid.NewString()[:8])
+	return s.door.signIn(ctx, id)
 }
 
 func (s sheets) outEverywhere(c *gin.Context) {
