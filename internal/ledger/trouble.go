@@ -101,6 +101,9 @@ func Restore(ctx context.Context, from, dir string, capabilities ...Capability) 
 		return report, err
 	}
 	err = store.Restore(ctx, from, dir, func(ctx context.Context, copied *store.Store) error {
+		if _, err := Open(ctx, copied, time.Now, time.UTC, capabilities...); err != nil { // rows of an older build are made anew
+			return err
+		}
 		report, err = r.verify(ctx, copied)
 		return err
 	})

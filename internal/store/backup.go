@@ -38,7 +38,7 @@ func (s *Store) Copy(ctx context.Context, dir string, at time.Time, check func(c
 	if err := s.into(ctx, partial); err != nil {
 		return "", err
 	}
-	if err := inspected(ctx, filepath.Dir(partial), check); err != nil {
+	if err := looked(ctx, Inspect, filepath.Dir(partial), check); err != nil {
 		return "", fmt.Errorf("the copy does not hold: %w", err)
 	}
 	if err := lasting(partial, path); err != nil {
@@ -59,8 +59,8 @@ func (s *Store) into(ctx context.Context, path string) error {
 	})
 }
 
-func inspected(ctx context.Context, dir string, check func(ctx context.Context, copied *Store) error) error {
-	copied, err := Inspect(ctx, dir)
+func looked(ctx context.Context, open func(context.Context, string) (*Store, error), dir string, check func(ctx context.Context, copied *Store) error) error {
+	copied, err := open(ctx, dir)
 	if err != nil {
 		return err
 	}
@@ -132,7 +132,8 @@ func Thin(dir string, keep int) error {
 	return errors.Join(wrong...)
 }
 
-// Restore puts a copy into a data directory that has no workshop, once it passes check.
+// Restore puts a copy into a data directory that has no workshop, once it passes check, which is given
+// it with the tables of today.
 func Restore(ctx context.Context, from, dir string, check func(ctx context.Context, copied *Store) error) (err error) {
 	to := filepath.Join(dir, FileName)
 	for _, suffix := range []string{"", "-wal", "-shm"} {
@@ -151,7 +152,7 @@ func Restore(ctx context.Context, from, dir string, check func(ctx context.Conte
 	if err := copyFile(from, filepath.Join(partial, FileName)); err != nil {
 		return fmt.Errorf("reading the copy: %w", err)
 	}
-	if err := inspected(ctx, partial, check); err != nil {
+	if err := looked(ctx, Borrow, partial, check); err != nil { // it may be of an older build
 		return fmt.Errorf("%s does not hold: %w", from, err)
 	}
 	return lasting(filepath.Join(partial, FileName), to)

@@ -185,3 +185,20 @@ func TestAnInspectionWritesNothing(t *testing.T) {
 	look()
 	assert.Equal(t, before, listed())
 }
+
+// The last copies stay, and of the months before the last of each.
+func TestOlderCopiesAreThinned(t *testing.T) {
+	dir := t.TempDir()
+	for _, day := range []string{"2026-09-01", "2026-09-30", "2026-10-02", "2026-10-31", "2026-11-01", "2026-11-02", "2026-11-03"} {
+		require.NoError(t, os.WriteFile(filepath.Join(dir, "orpine-"+day+"-030000.db"), nil, 0o600))
+	}
+	require.NoError(t, os.WriteFile(filepath.Join(dir, "orpine-notes.db"), nil, 0o600))
+	require.NoError(t, Thin(dir, 2))
+	entries, err := os.ReadDir(dir)
+	require.NoError(t, err)
+	var left []string
+	for _, e := range entries {
+		left = append(left, e.Name())
+	}
+	assert.Equal(t, []string{"orpine-2026-09-30-030000.db", "orpine-2026-10-31-030000.db", "orpine-2026-11-02-030000.db", "orpine-2026-11-03-030000.db", "orpine-notes.db"}, left)
+}

@@ -230,6 +230,10 @@ func TestACopyIsRestored(t *testing.T) {
 	assert.Equal(t, v.Log(2)[1].Hash, anew.Log(1)[0].Hash)
 	_, err = ledger.Restore(t.Context(), c.Path, to, wiring.Capabilities(wiring.Parts)...)
 	require.ErrorContains(t, err, "is there already")
+	older := filepath.Join(t.TempDir(), "older") // a copy that a build of long ago made
+	_, err = ledger.Restore(t.Context(), "../shops/testdata/known/orpine.db", older, wiring.Capabilities(wiring.Parts)...)
+	require.NoError(t, err)
+	loft.In(t, older).Verify()
 	data, err := os.ReadFile(c.Path)
 	require.NoError(t, err)
 	for _, damage := range []func([]byte) []byte{func(d []byte) []byte { return d[:len(d)/2] }, func(d []byte) []byte { return nil }, func(d []byte) []byte {
