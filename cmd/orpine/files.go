@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"io"
 	"os"
+	"strings"
 	"time"
 
 	"github.com/spf13/cobra"
@@ -129,7 +130,7 @@ func verify(cmd *cobra.Command, data, last string) (err error) {
 		return err
 	}
 	defer func() { err = errors.Join(err, s.Close()) }()
-	report, err := ledger.Verify(cmd.Context(), s, wiring.Capabilities(wiring.Parts)...)
+	report, err := wiring.Verify(cmd.Context(), s)
 	if err == nil && last != "" {
 		err = ledger.Ends(cmd.Context(), s, seq, hash)
 	}
@@ -142,6 +143,12 @@ func verify(cmd *cobra.Command, data, last string) (err error) {
 		return err
 	}
 	fmt.Fprintf(cmd.OutOrStdout(), "All %d entries hold. The last one, to be kept on paper:\n%d:%s\n", report.Entries, report.Entries, report.Hash)
+	if report.Older > 0 {
+		fmt.Fprintf(cmd.OutOrStdout(), "An older build left this workshop (tables number %d). Nothing is wrong with it: serve brings it up to date when it opens it; make a copy first, with orpine backup.\n", report.Older)
+	}
+	if len(report.Differs) > 0 {
+		fmt.Fprintf(cmd.OutOrStdout(), "What was worked out and kept in %s is not what follows from the record. Nothing rests on it: it is worked out anew when the workshop is opened and verified.\n", strings.Join(report.Differs, ", "))
+	}
 	return nil
 }
 

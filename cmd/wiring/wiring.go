@@ -100,7 +100,18 @@ func open(ctx context.Context, s *store.Store, now func() time.Time, zone *time.
 	if err != nil {
 		return nil, err
 	}
-	return overview.New(l), nil
+	w := overview.New(l)
+	return w, w.Holding.Reckon(ctx)
+}
+
+// Verify looks at the workshop of a store as it lies there, whoever left it: nothing is brought up to
+// date, and nothing is written.
+func Verify(ctx context.Context, s *store.Store) (ledger.Report, error) {
+	l, err := ledger.Aside(s, Capabilities(Parts)...)
+	if err != nil {
+		return ledger.Report{}, err
+	}
+	return overview.New(l).Ledger.Verify(ctx)
 }
 
 // Handler is the interface of a workshop, mounted under a prefix ("" for none).

@@ -122,7 +122,7 @@ type NewPerson struct {
 }
 
 var added = &ledger.Kind[NewPerson, struct{}]{
-	Name: "person", Version: 1,
+	Name: "person", Version: 1, Bears: ledger.Apart,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewPerson, _ struct{}) error {
 		return q.AddPerson(ctx, query.AddPersonParams{ID: e.ID, Name: n.Name, Role: string(n.Role), Entry: e.Seq, Revised: e.Seq})
 	},
@@ -189,7 +189,7 @@ type called struct {
 }
 
 var changed = &ledger.Kind[PersonChanged, called]{
-	Name: "person changed", Version: 1,
+	Name: "person changed", Version: 1, Bears: ledger.Apart,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n PersonChanged, _ called) error {
 		left := ""
 		if n.Left {

@@ -16,14 +16,16 @@ import (
 
 // Keepers put aircraft and assemblies right.
 var Keepers = []ledger.Keeper{
-	{Kind: "airframe", Load: loadFrame, Judge: judgeFrame, Put: putFrame, Withdraw: withdrawFrame, Holds: func(ctx context.Context, q *query.Queries, id string) ([]query.Hold, error) { return q.Holds(ctx, id) }},
-	{Kind: "assembly", Load: loadAssembly, Judge: judgeAssembly, Put: putAssembly, Withdraw: withdrawAssembly, Holds: func(ctx context.Context, q *query.Queries, id string) ([]query.Hold, error) {
+	{Kind: "airframe", Load: loadFrame, Judge: judgeFrame, Put: putFrame, Withdraw: withdrawFrame, Holds: func(ctx context.Context, q *query.Queries, id string) ([]query.HoldsNow, error) {
+		return q.Holds(ctx, id)
+	}},
+	{Kind: "assembly", Load: loadAssembly, Judge: judgeAssembly, Put: putAssembly, Withdraw: withdrawAssembly, Holds: func(ctx context.Context, q *query.Queries, id string) ([]query.HoldsNow, error) {
 		return q.HoldsOfAssembly(ctx, id)
 	}},
 }
 
 // doneOf says that a step is done under one of the holds; what is permanent stays.
-func doneOf(holds []query.Hold) string {
+func doneOf(holds []query.HoldsNow) string {
 	for _, h := range holds {
 		if h.Done == 1 {
 			return "“" + h.Name + "” is done on it: what is permanent stays on the record"

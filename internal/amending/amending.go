@@ -97,7 +97,7 @@ func keeperOf(all []ledger.Keeper, kind string) (k ledger.Keeper, ok bool) {
 }
 
 var putRight = &ledger.Kind[PutRight, amended]{
-	Name: "put-right", Version: 1,
+	Name: "put-right", Version: 1, Bears: ledger.Evidence,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n PutRight, f amended) error {
 		k, ok := putting(n.Kind)
 		if !ok {
@@ -128,6 +128,7 @@ var putRight = &ledger.Kind[PutRight, amended]{
 		}
 		return q.AddAlteration(ctx, query.AddAlterationParams{ID: e.ID, OfKind: n.Kind, OfID: n.Thing, How: n.How, Reason: n.Reason, ByName: n.By, Title: f.Title, Changes: string(changes), Releases: string(ended), At: e.At, Entry: e.Seq})
 	},
+	Rights: func(n PutRight, _ amended) bool { return n.How != Change },
 	Words: func(n PutRight, f amended) ledger.Words {
 		var details []string
 		for _, c := range f.Changes {
@@ -237,10 +238,7 @@ func (a *Amending) PutRight(ctx context.Context, n PutRight) error {
 		if f.Judged, err = json.Marshal(judged); err != nil {
 			return f, err
 		}
-		if n.How == Change {
-			return f, nil
-		}
-		return f, f.rested(ctx, q, k, n)
+		return f, nil // which releases end by it, or rested on what was wrong, the gate finds
 	})
 	return err
 }
@@ -258,25 +256,6 @@ func changes(t ledger.Thing, values map[string]string) []Changed {
 		}
 	}
 	return out
-}
-
-// rested finds the releases that rested on what was wrong: those that are not spent end, and
-// those of steps done are marked.
-func (f *amended) rested(ctx context.Context, q *query.Queries, k ledger.Keeper, n PutRight) error {
-	rows, err := k.Holds(ctx, q, n.Thing)
-	holds, err := gate.All(rows, err)
-	if err != nil {
-		return err
-	}
-	word := map[string]string{Correct: "corrected", Withdraw: "withdrawn"}[n.How]
-	f.Releases = gate.Withdraw(f.Title+" was "+word+": "+n.Reason, holds...)
-	ids := make([]string, len(holds))
-	for i, h := range holds {
-		ids[i] = h.ID
-	}
-	spent, err := q.SpentReleases(ctx, ids) // those of closings that were opened again, too
-	f.Wrong = append(f.Wrong, spent...)
-	return err
 }
 
 // renamed gives what was judged of a thing another name, and leaves all else as it is.

@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"orpine/internal/amending"
+	"orpine/internal/core/hold"
 	"orpine/internal/ledger"
 	"orpine/internal/store/query"
 	"orpine/internal/stores"
@@ -62,18 +63,28 @@ func TestEveryThingThatWasEnteredCanBeChangedWithAReasonAndItsOldValueStaysReada
 	l.Verify()
 }
 
-func TestAChangeLeavesReleasesAloneACorrectionEndsThem(t *testing.T) {
-	for how, ends := range map[string]bool{amending.Change: false, amending.Correct: true} {
-		for kind, values := range map[string]map[string]string{"check": {"high.bow": "4"}, "point": {"x": "501"}, "instrument": {"spread": "0.3 mm"}, "assembly": {"name": "Boom"}, "setup": {"name": "on the other bench"}, "hold": {"why": "for good"}, "row": {"edge": "9 mm"}} {
+// Whether it is a change or a correction: what makes a line of a hold worse ends its release, and is
+// named; what makes none worse ends and marks nothing.
+func TestWhatMakesALineWorseEndsAReleaseAndNothingElseDoes(t *testing.T) {
+	for _, test := range []struct {
+		kind   string
+		values map[string]string
+		ends   string
+	}{
+		{"check", map[string]string{"high.bow": "4"}, ""}, {"check", map[string]string{"high.bow": "0.2"}, "Bow"},
+		{"point", map[string]string{"x": "501"}, ""}, {"instrument", map[string]string{"spread": "0.3 mm"}, ""}, {"instrument", map[string]string{"resolution": "8 mm"}, "Bow"},
+		{"assembly", map[string]string{"name": "Boom"}, ""}, {"setup", map[string]string{"name": "on the other bench"}, ""}, {"hold", map[string]string{"why": "for good"}, ""}, {"row", map[string]string{"edge": "9 mm"}, ""},
+	} {
+		for _, how := range []string{amending.Change, amending.Correct} {
 			l := loft.Small(t)
 			require.True(t, l.HoldOf(loft.BenchRivet).Waiting())
-			id := map[string]string{"check": loft.BenchCheck, "point": loft.BenchCheck + "~" + l.SetupOf(loft.BenchSetup).Checks[0].Points()[1], "instrument": loft.BenchRule, "assembly": loft.BenchBoom, "setup": loft.BenchSetup, "hold": loft.BenchRivet, "row": loft.BenchRow}[kind]
-			require.NoError(t, l.Right(kind, id, how, values), kind)
+			id := map[string]string{"check": loft.BenchCheck, "point": loft.BenchCheck + "~" + l.SetupOf(loft.BenchSetup).Checks[0].Points()[1], "instrument": loft.BenchRule, "assembly": loft.BenchBoom, "setup": loft.BenchSetup, "hold": loft.BenchRivet, "row": loft.BenchRow}[test.kind]
+			require.NoError(t, l.Right(test.kind, id, how, test.values), test.kind)
 			h := l.HoldOf(loft.BenchRivet)
-			assert.Equal(t, !ends, h.Waiting(), "%s of a %s", how, kind)
-			if ends {
-				last := h.Releases[len(h.Releases)-1]
-				assert.Contains(t, last.Withdrawn, "was corrected: seen on the plans")
+			assert.Equal(t, test.ends == "", h.Waiting(), "%s of a %s: %v", how, test.kind, test.values)
+			if last := h.Releases[len(h.Releases)-1]; test.ends != "" {
+				assert.Contains(t, last.Ended, test.ends)
+				assert.Equal(t, l.Log(1)[0].Seq, last.EndedBy, "the entry that made it worse")
 			}
 		}
 	}
@@ -84,10 +95,12 @@ func TestAStepThatIsDoneIsMarkedForEverWhenItRestedOnWhatWasWrong(t *testing.T) 
 	setup := loft.ID("second setup")
 	pins := ledger.Child(setup, "hold")
 	require.True(t, l.HoldOf(pins).Done)
+	require.NoError(t, l.Right("check", ledger.Child(setup, "check 0"), amending.Correct, map[string]string{"name": "Bow of it"}))
+	assert.Empty(t, l.HoldOf(pins).Current().Wrong, "it would have been signed as it was")
 	require.NoError(t, l.Right("check", ledger.Child(setup, "check 0"), amending.Correct, map[string]string{"high.bow": "1"}))
 	h := l.HoldOf(pins)
 	assert.True(t, h.Done, "steps done are never withdrawn")
-	assert.Contains(t, h.Current().Wrong, "seen on the plans")
+	assert.Contains(t, h.Current().Wrong, "only just")
 	require.NoError(t, l.Right("check", ledger.Child(setup, "check 0"), amending.Change, map[string]string{"high.bow": "2"}))
 	assert.NotEmpty(t, l.HoldOf(pins).Current().Wrong, "for ever")
 	l.Verify()
@@ -129,7 +142,9 @@ func TestAWholeRowIsUndoneWhileNothingIsDoneOnIt(t *testing.T) {
 	require.NoError(t, err)
 	assert.Empty(t, rows.Rows)
 	for _, r := range l.HoldOf(loft.BenchRivet).Required {
-		assert.NotEqual(t, loft.BenchRow, r.Of, "the hold asks for it no more")
+		if r.Need != hold.Less { // which stays, and says so
+			assert.NotEqual(t, loft.BenchRow, r.Of, "the hold asks for it no more")
+		}
 	}
 	l.Verify()
 }

@@ -211,7 +211,7 @@ type tookIn struct {
 }
 
 var taken = &ledger.Kind[Taking, tookIn]{
-	Name: "archive", Version: 1,
+	Name: "archive", Version: 1, Bears: ledger.Apart,
 	Apply: func(context.Context, *query.Queries, ledger.Entry, Taking, tookIn) error { return nil },
 	Words: func(_ Taking, f tookIn) ledger.Words {
 		var who, details []string

@@ -11,13 +11,13 @@ import (
 )
 
 // Keepers put bays right.
-var Keepers = []ledger.Keeper{{Kind: "bay", Load: loadBay, Judge: judgeBay, Put: putBay, Withdraw: withdrawBay, Holds: func(ctx context.Context, q *query.Queries, id string) ([]query.Hold, error) {
+var Keepers = []ledger.Keeper{{Kind: "bay", Load: loadBay, Judge: judgeBay, Put: putBay, Withdraw: withdrawBay, Holds: func(ctx context.Context, q *query.Queries, id string) ([]query.HoldsNow, error) {
 	b, err := q.Bay(ctx, id)
 	if err != nil {
 		return nil, ledger.Found(err)
 	}
 	h, err := q.Hold(ctx, b.ClosedBy)
-	return []query.Hold{h}, err
+	return []query.HoldsNow{h}, err
 }}}
 
 func loadBay(ctx context.Context, q *query.Queries, id string, _ map[string]string) (t ledger.Thing, err error) {
@@ -61,7 +61,7 @@ func judgeBay(ctx context.Context, q *query.Queries, t ledger.Thing, values map[
 	if err != nil {
 		return f, err
 	}
-	less, err := gate.AskLess(h, func(r hold.Requirement) bool { return r.Of == t.ID })
+	less, err := gate.AskLess(h, t.ID, "the space “"+b.Name+"” was withdrawn", hold.Unsure, func(r hold.Requirement) bool { return r.Of == t.ID })
 	f.Asked = []gate.Asked{less}
 	return f, err
 }

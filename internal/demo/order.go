@@ -43,8 +43,8 @@ func (d *filling) order(ctx context.Context, now time.Time) {
 		{"wing panel right", "prime the right ribs, 2 h, whole, cures 12 h, after prime the left", "begun"},
 		{"wing panel left", "rivet the left wing skin, 6-8-14 h, two people, bring bucking bar + muffs for two, after dimple the left wing and prime the left", ""},
 		{"wing panel right", "rivet the right wing skin, 5-7-12 h, two people, bring bucking bar + muffs for two, after dimple the right wing and prime the right", ""},
-		{"wing panel left", "fit the left tank, 4-5-9 h, after rivet the left wing", ""},
-		{"wing panel right", "fit the right tank, 4-5-9 h, after rivet the right wing", ""},
+		{"wing panel left", "fit the left tank, 4-5-9 h, after rivet the left wing, before left wing closed", ""},
+		{"wing panel right", "fit the right tank, 4-5-9 h, after rivet the right wing, before right wing closed", ""},
 		{"aileron left", "hang the left aileron, 2-3-6 h, after rivet the left wing", ""},
 		{"aileron right", "hang the right aileron, 2-3-6 h, after rivet the right wing", ""},
 		{"main spar left", "bush the left root brackets, 90 min", ""},
@@ -67,7 +67,11 @@ func (d *filling) order(ctx context.Context, now time.Time) {
 		}
 		d.do(d.Planning.AddStep(ctx, n))
 		if line.state != "" {
-			d.do(d.Planning.MoveStep(ctx, planning.StepMoved{Form: d.form(), Step: ID(fmt.Sprint("step ", i)), Seen: plan.Open, State: line.state}))
+			moved := planning.StepMoved{Form: d.form(), Step: ID(fmt.Sprint("step ", i)), Seen: plan.Open, State: line.state}
+			if line.state == plan.Done {
+				moved.On, moved.Ties = day(-3), []string{planning.Untied}
+			}
+			d.do(d.Planning.MoveStep(ctx, moved))
 		}
 	}
 	d.do(d.Planning.SetWeek(ctx, planning.WeekSet{Form: d.form(), Airframe: samphire, From: map[string]string{"tue": "19:00", "thu": "19:00", "sat": "09:00"}, Long: map[string]string{"tue": "2 h", "thu": "2 h", "sat": "6 h"}}))

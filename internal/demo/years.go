@@ -79,7 +79,7 @@ func pasts() (out []past) {
 	add(chain(past{"tailplane", "tailplane spars drilled, 3-5-8 h", 6, false}, past{"tailplane", "tailplane ribs to spars, 4-6-10 h", 7.5, false}, past{"tailplane", "tailplane skins drilled, 5-8-12 h", 9, false}, past{"tailplane", "tailplane end holes drilled, 1-2-3 h", 0, false}, past{"tailplane", "tailplane dimpled, 2-3-5 h", 0, false}, past{"tailplane", "tailplane primed, 2-2-3 h, whole, cures 24 h", 0, false}, past{"tailplane", "tailplane riveted, 6-10-16 h, two people, bring bucking bar + muffs for two", 0, false}, past{"tailplane", "tailplane tips fitted, 2-3-5 h", 0, false})...)
 	for _, side := range []string{"left", "right"} {
 		w := "wing panel " + side
-		add(chain(past{w, side + " tip tabs dimpled, 1-1-2 h", 0, false}, past{w, side + " wing wires drawn, 2-4-7 h", 0, false}, past{w, side + " inspection doors, 3-4-7 h", 0, false}, past{w, side + " wing closed, 6-9-15 h, two people, bring lamp inside + bucking bar", 0, false}, past{w, side + " tip fitted, 3-5-9 h", 0, false})...)
+		add(chain(past{w, side + " tip tabs dimpled, 1-1-2 h, after " + side + " wing skins drilled", 0, false}, past{w, side + " wing wires drawn, 2-4-7 h", 0, false}, past{w, side + " inspection doors, 3-4-7 h", 0, false}, past{w, side + " wing closed, 6-9-15 h, two people, bring lamp inside + bucking bar", 0, false}, past{w, side + " tip fitted, 3-5-9 h", 0, false})...)
 	}
 	add(chain(past{"engine mount", "engine mount tried on, 1-2-3 h", 2, false}, past{"engine mount", "fuel lines forward, 4-6-10 h, after fuselage riveted", 0, false}, past{"engine mount", "engine controls, 5-8-14 h", 0, false}, past{"engine mount", "oil cooler, 3-4-7 h", 0, false}, past{"engine mount", "exhaust, 3-5-8 h", 0, false}, past{"engine mount", "cowling halves, 10-16-30 h", 0, false}, past{"engine mount", "baffles, 8-12-20 h", 0, false}, past{"engine mount", "propeller fitted, 2-3-5 h, two people, bring torque wrench", 0, false})...)
 	add(chain(past{"centre fuselage", "battery box, 2-3-5 h, after fuselage riveted", 0, false}, past{"centre fuselage", "static line, 1-2-4 h", 0, false}, past{"centre fuselage", "radio with aerial, 4-6-10 h", 0, false}, past{"", "washed for paint, 6-9-14 h, two people, after left tip fitted, after right tip fitted, after cowling halves, after baffles", 0, false}, past{"", "wings painted, 8-12-20 h, cures 48 h", 0, false}, past{"", "fuselage painted, 8-12-20 h, cures 48 h", 0, false}, past{"", "placards, 1-2-4 h", 0, false})...)
@@ -116,6 +116,9 @@ func (d *filling) years(ctx context.Context, now time.Time) {
 			}
 		}
 		what := aside(day)
+		if i > 0 && i < len(list) && what == "" && left == list[i].worked && day.Before(done[i-1].Add(22*time.Hour+cures(list[i-1].text))) && cures(list[i-1].text) > 0 {
+			what = "waiting" // for what hardens
+		}
 		if i == len(list) || what != "" {
 			records = append(records, []string{day.Format(time.DateOnly), clockAt(from), clockAt(from + min(hours, 1.5)), "", "builder", firstOf(what, "research"), "", ""})
 			continue
@@ -143,13 +146,21 @@ func (d *filling) years(ctx context.Context, now time.Time) {
 		if at := on.Add(22 * time.Hour); at.After(d.clock.now) {
 			d.clock.now = at
 		}
-		d.do(d.Planning.MoveStep(ctx, planning.StepMoved{Form: named(fmt.Sprint("past done ", k)), Step: ID(fmt.Sprint("past ", k)), Seen: plan.Open, State: plan.Done}))
+		d.do(d.Planning.MoveStep(ctx, planning.StepMoved{Form: named(fmt.Sprint("past done ", k)), Step: ID(fmt.Sprint("past ", k)), Seen: plan.Open, State: plan.Done, On: on.Format(time.DateOnly)}))
 	}
 	if d.clock.now.Before(end) {
 		d.clock.now = end
 	}
 	d.do(d.Planning.BringHours(ctx, planning.HoursIn{Form: named("hours of two years"), Airframe: samphire, Who: "builder", CSV: csv.String()}))
 	d.step = time.Hour
+}
+
+// cures is how long what a step made hardens.
+func cures(text string) time.Duration {
+	_, says, _ := strings.Cut(text, "cures ")
+	hours := 0
+	fmt.Sscanf(says, "%d", &hours)
+	return time.Duration(hours) * time.Hour
 }
 
 // kindOf is the kind of work that a step is, by its name.

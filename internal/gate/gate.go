@@ -28,7 +28,10 @@ type Hold struct {
 	ReleaseID      string // of the release in force; "" while it is not released
 	Released       string // by whom
 	Done           bool
-	Revised        int64 // the entry that changed it last
+	Revised        int64  // the entry that changed it last
+	Joint          string // id of the hold whose joint it guards; "" where nobody was asked, and it is its own
+	Fact           string // how its step was done without a release; "" for under one
+	Ended          string // why its last release stands no more; "" for none
 }
 
 // Open tells whether its step may be taken, or was.
@@ -40,7 +43,7 @@ func (h Hold) Waiting() bool { return h.ReleaseID != "" && !h.Done }
 // Capability is what the package brings to the ledger.
 var Capability = ledger.Capability{
 	Name:   "gate",
-	Tables: ledger.Records("holds", "releases", "steps", "looks"),
+	Tables: append(ledger.Records("holds", "releases", "steps", "looks", "joint_setups", "facts"), ledger.Deriveds("gate_ends")...),
 	Kinds:  ledger.Kinds(looked),
 }
 
@@ -53,6 +56,7 @@ type Gate struct {
 // New returns the gate, with the evidence that it has itself.
 func New(l *ledger.Ledger) *Gate {
 	g := &Gate{ledger: l}
+	g.Register(Provider{Gather: joints})
 	g.Register(Provider{[]hold.Need{hold.Before, hold.Seconded, hold.Prepared}, g.own})
 	g.Register(Provider{[]hold.Need{hold.Handed}, g.eyed})
 	return g
@@ -172,7 +176,7 @@ func One(ctx context.Context, q *query.Queries, id string) (Hold, error) {
 }
 
 // All turns rows into holds.
-func All(rows []query.Hold, err error) ([]Hold, error) {
+func All(rows []query.HoldsNow, err error) ([]Hold, error) {
 	if err != nil {
 		return nil, fmt.Errorf("reading the holds: %w", err)
 	}
@@ -186,9 +190,12 @@ func All(rows []query.Hold, err error) ([]Hold, error) {
 }
 
 // From turns a row into a hold.
-func From(r query.Hold) (Hold, error) {
+func From(r query.HoldsNow) (Hold, error) {
 	h := Hold{ID: r.ID, Name: r.Name, Step: r.Step, Permanent: r.Permanent, Why: r.Why, AssemblyID: r.AssemblyID, SetupID: r.SetupID.String, Pins: r.Scope == pins,
-		ReleaseID: r.Released.String, Released: r.ReleasedBy, Done: r.Done == 1, Revised: r.Revised}
+		ReleaseID: r.Released.String, Released: r.ReleasedBy, Done: r.Done == 1, Revised: r.Revised, Joint: r.Joint, Fact: r.Fact}
+	if r.Ended > 0 && !h.Done { // the record has it, and it stands no more
+		h.ReleaseID, h.Released, h.Ended = "", "", r.EndedWhy
+	}
 	if err := json.Unmarshal([]byte(r.Required), &h.Required); err != nil {
 		return h, fmt.Errorf("reading what %q asks for: %w", h.Name, err)
 	}
@@ -209,6 +216,12 @@ type NewHold struct {
 	Permanent string             `json:"permanent" text:"lines"`
 	Why       string             `json:"why" text:"lines"`
 	Required  []hold.Requirement `json:"required"`
+	// Joint is the id of the hold whose holes, bay or seam it is about too; "" for others.
+	Joint string `json:"joint,omitempty"`
+	// Same is the id of a hold that there is already, and that is measured for once more: then no
+	// hold is made. Other says that these are other holes than those of the holds there are.
+	Same  string `json:"same,omitempty"`
+	Other bool   `json:"other,omitempty"`
 }
 
 // Made is a hold as the facts of an entry have it.
@@ -222,6 +235,7 @@ type Made struct {
 	Why       string          `json:"why"`
 	Required  json.RawMessage `json:"required"`
 	Scope     string          `json:"scope,omitempty"`
+	Joint     string          `json:"joint,omitempty"` // id of the hold whose joint it guards
 }
 
 // Make returns the facts of a hold.
@@ -229,6 +243,9 @@ func Make(id, assembly, setup string, n NewHold, onlyPins bool) (Made, error) {
 	m := Made{ID: id, Assembly: assembly, Setup: setup, Name: n.Name, Step: n.Step, Permanent: n.Permanent, Why: n.Why}
 	if onlyPins {
 		m.Scope = pins
+	}
+	if m.Joint = n.Joint; m.Joint == "" {
+		m.Joint = id
 	}
 	required := append([]hold.Requirement{}, n.Required...)
 	if n.Step == "rivet" && !slices.ContainsFunc(required, func(r hold.Requirement) bool { return r.Need == hold.Prepared }) {
@@ -241,7 +258,7 @@ func Make(id, assembly, setup string, n NewHold, onlyPins bool) (Made, error) {
 
 // Put writes a hold that was made.
 func Put(ctx context.Context, q *query.Queries, e ledger.Entry, m Made) error {
-	return q.AddHold(ctx, query.AddHoldParams{ID: m.ID, AssemblyID: m.Assembly, SetupID: Reference(m.Setup), Name: m.Name, Step: m.Step, Permanent: m.Permanent, Why: m.Why, Required: string(m.Required), Scope: m.Scope, Entry: e.Seq, Revised: e.Seq})
+	return q.AddHold(ctx, query.AddHoldParams{ID: m.ID, AssemblyID: m.Assembly, SetupID: Reference(m.Setup), Name: m.Name, Step: m.Step, Permanent: m.Permanent, Why: m.Why, Required: string(m.Required), Scope: m.Scope, Joint: m.Joint, Entry: e.Seq, Revised: e.Seq})
 }
 
 // Asked is a hold that asks for more, as the facts of an entry have it.
@@ -324,15 +341,6 @@ func Withdraw(why string, holds ...Hold) Withdrawn {
 	return w
 }
 
-// WithdrawOfSetup is Withdraw for all holds of a setup.
-func WithdrawOfSetup(ctx context.Context, q *query.Queries, setup, why string) (Withdrawn, error) {
-	rows, err := q.ReleasesOfSetup(ctx, Reference(setup))
-	if err != nil {
-		return Withdrawn{}, fmt.Errorf("reading the releases of a setup: %w", err)
-	}
-	return Withdrawn{valid(rows), why}, nil
-}
-
 // PutWithdrawn writes that releases end.
 func PutWithdrawn(ctx context.Context, q *query.Queries, e ledger.Entry, w Withdrawn) error {
 	for _, id := range w.Releases {
@@ -344,15 +352,6 @@ func PutWithdrawn(ctx context.Context, q *query.Queries, e ledger.Entry, w Withd
 		}
 	}
 	return nil
-}
-
-// Lapsing are the releases that lapse with an event in a setup of an assembly.
-func Lapsing(ctx context.Context, q *query.Queries, setup, assembly string) ([]string, error) {
-	rows, err := q.ReleasesThatMayLapse(ctx, query.ReleasesThatMayLapseParams{Setup: Reference(setup), Assembly: assembly})
-	if err != nil {
-		return nil, fmt.Errorf("reading the releases that lapse: %w", err)
-	}
-	return valid(rows), nil
 }
 
 // PutLapsed writes that releases lapsed with an event.
@@ -382,9 +381,15 @@ func valid(rows []sql.NullString) []string {
 func Reference(id string) sql.NullString { return sql.NullString{String: id, Valid: id != ""} }
 
 // AskLess returns the facts of a hold that asks for less: what is withdrawn is not shown to
-// it any more.
-func AskLess(h Hold, gone func(hold.Requirement) bool) (Asked, error) {
+// it any more, and a line stays that says so, as it stood then: at stop, or shown; else unsure.
+func AskLess(h Hold, id, why string, was hold.Standing, gone func(hold.Requirement) bool) (Asked, error) {
 	required := slices.DeleteFunc(append([]hold.Requirement{}, h.Required...), gone)
+	if len(required) < len(h.Required) {
+		if was == hold.Missing {
+			was = hold.Unsure
+		}
+		required = append(required, hold.Requirement{Need: hold.Less, Of: id, What: why, Was: was.String()})
+	}
 	data, err := json.Marshal(required)
 	return Asked{h.ID, data}, err
 }
@@ -406,9 +411,9 @@ func PutWrong(ctx context.Context, q *query.Queries, releases []string, why stri
 }
 
 // Keepers put holds right.
-var Keepers = []ledger.Keeper{{Kind: "hold", Load: loadHold, Judge: judgeHold, Put: putHold, Withdraw: withdrawHold, Holds: func(ctx context.Context, q *query.Queries, id string) ([]query.Hold, error) {
+var Keepers = []ledger.Keeper{{Kind: "hold", Load: loadHold, Judge: judgeHold, Put: putHold, Withdraw: withdrawHold, Holds: func(ctx context.Context, q *query.Queries, id string) ([]query.HoldsNow, error) {
 	h, err := q.Hold(ctx, id)
-	return []query.Hold{h}, err
+	return []query.HoldsNow{h}, err
 }}}
 
 func loadHold(ctx context.Context, q *query.Queries, id string, _ map[string]string) (t ledger.Thing, err error) {
@@ -474,6 +479,84 @@ func PutHoldWithdrawn(ctx context.Context, q *query.Queries, e ledger.Entry, id,
 }
 
 // Mentions keeps the holds that ask something about what has an id.
-func Mentions(rows []query.Hold, id string) []query.Hold {
-	return slices.DeleteFunc(rows, func(h query.Hold) bool { return !strings.Contains(h.Required, id) })
+func Mentions(rows []query.HoldsNow, id string) []query.HoldsNow {
+	return slices.DeleteFunc(rows, func(h query.HoldsNow) bool { return !strings.Contains(h.Required, id) })
+}
+
+// Fact is metal that was worked without a release, or before its joint had a hold here.
+type Fact struct {
+	ID, Hold, Row string // Row is "" for the whole step
+	Numbers       string
+	How, By, Day  string
+	Reason        string
+}
+
+// How something is a fact.
+const (
+	Unreleased = "without release"
+	DoneBefore = "before"
+)
+
+// PutFact writes one. Of a whole step the hold is done, and is never signed afterwards.
+func PutFact(ctx context.Context, q *query.Queries, e ledger.Entry, f Fact) error {
+	err := q.AddFact(ctx, query.AddFactParams{ID: f.ID, HoldID: f.Hold, RowID: f.Row, Numbers: f.Numbers, How: f.How, ByName: f.By, Day: f.Day, Reason: f.Reason, At: e.At, Entry: e.Seq})
+	if err != nil || f.Row != "" {
+		return err
+	}
+	return q.FactHold(ctx, query.FactHoldParams{Fact: f.How, Revised: e.Seq, ID: f.Hold})
+}
+
+// factLines are the lines of holds of the same joint as one that was passed by: what was done
+// without a release counts as come, and is evidence for nothing.
+func factLines(ctx context.Context, q *query.Queries, holds []Hold, same map[string][]string, into *hold.Evidence) error {
+	var ids []string
+	for _, list := range same {
+		for _, id := range list {
+			if !slices.Contains(ids, id) {
+				ids = append(ids, id)
+			}
+		}
+	}
+	if len(ids) == 0 {
+		return nil
+	}
+	facts, err := q.FactsOfHolds(ctx, ids)
+	if err != nil {
+		return fmt.Errorf("reading what was done without a release: %w", err)
+	}
+	for _, h := range holds {
+		for _, f := range facts {
+			if f.How != Unreleased || f.HoldID == h.ID || !slices.Contains(same[h.ID], f.HoldID) {
+				continue
+			}
+			what := "the step before"
+			if f.Numbers != "" {
+				what = "hole " + f.Numbers
+			}
+			into.Extra[h.ID] = append(into.Extra[h.ID], hold.Line{Key: "fact/" + f.ID, What: what, Standing: hold.Unsure, Why: "done without release, by " + f.ByName + ": " + f.Reason})
+		}
+	}
+	return nil
+}
+
+// RowGate is what stands before the holes of a row.
+type RowGate struct {
+	ID, Name, Step string
+	Pins           bool
+	Open           bool // a release stands, or the step is done
+	Recorded       bool // likewise as the record has it: a release that ended since counts
+}
+
+// OfRow are the holds that guard a row: one that its key at a hole asks.
+func OfRow(ctx context.Context, q *query.Queries, row string) ([]RowGate, error) {
+	rows, err := q.GateOfRow(ctx, row)
+	if err != nil {
+		return nil, fmt.Errorf("reading the holds of a row: %w", err)
+	}
+	out := make([]RowGate, len(rows))
+	for i, r := range rows {
+		recorded := r.Done == 1 || r.Released.Valid
+		out[i] = RowGate{r.ID, r.Name, r.Step, r.Scope == pins, recorded && (r.Done == 1 || r.Ended == 0), recorded}
+	}
+	return out, nil
 }

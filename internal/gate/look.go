@@ -107,7 +107,7 @@ type line struct {
 }
 
 var looked = &ledger.Kind[LookAt, seen]{
-	Name: "look", Version: 1,
+	Name: "look", Version: 1, Bears: ledger.Evidence,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n LookAt, f seen) error {
 		for _, l := range f.Lines {
 			of := n.Of

@@ -32,7 +32,12 @@ type Holding struct {
 }
 
 // New returns it.
-func New(l *ledger.Ledger, g *gate.Gate, m *measuring.Measuring) *Holding { return &Holding{l, g, m} }
+func New(l *ledger.Ledger, g *gate.Gate, m *measuring.Measuring) *Holding {
+	h := &Holding{l, g, m}
+	l.KeptBy(h)
+	l.MendedBy(h.Reckon)
+	return h
+}
 
 // Capability is what the package brings to the ledger. Its rows are the gate's, and of
 // those whose things a step changes.
@@ -50,6 +55,8 @@ type Hold struct {
 	Judgement    hold.Judgement
 	Unrepeated   bool      // its step is done, and a check that it was shown is not measured once more
 	Releases     []Release // oldest first; only where one hold is loaded
+
+	rests []string // ids of setups, checks and instruments that its lines rest on
 }
 
 // RowLeft is a row that a hold stands before, with how many of its holes are neither set
@@ -85,6 +92,8 @@ type Release struct {
 	Lapsed             measure.Event // what came first; "" while it stands
 	Withdrawn          string        // what of its evidence was taken away since
 	Wrong              string        // of a step that is done: on what that was wrong it rested
+	Ended              string        // what made a line worse than it was signed; "" while none is
+	EndedBy            int64         // the entry that did
 	Done               *Done
 }
 
@@ -164,11 +173,11 @@ func (h *Holding) Judge(ctx context.Context, q *query.Queries, frame airframe.Ai
 	if err != nil {
 		return nil, err
 	}
-	now := h.ledger.Now()
 	out := make([]Hold, len(list))
 	for i, kept := range list {
 		one := Hold{Hold: kept, AssemblyName: assemblies[kept.AssemblyID], Airframe: frame}
-		one.Judgement = hold.Judge(hold.Asks(kept.Required, kept.SetupID, e.Checks), e.Of(kept.ID), now)
+		one.Judgement = judged(kept, e)
+		one.rests = append(append([]string{}, e.Joints[kept.ID]...), e.Rests[kept.ID]...)
 		for _, r := range kept.Required {
 			if r.Need == hold.Marked {
 				one.Rows = append(one.Rows, RowLeft{r.Of, e.Rows[r.Of].Name, e.Rows[r.Of].Left})
@@ -183,6 +192,12 @@ func (h *Holding) Judge(ctx context.Context, q *query.Queries, frame airframe.Ai
 	return out, nil
 }
 
+// judged is what the evidence says of a hold.
+func judged(kept gate.Hold, e *hold.Evidence) hold.Judgement {
+	own := e.Of(kept.ID)
+	return hold.Judge(hold.Asks(kept.Required, own), own)
+}
+
 func (h *Holding) releases(ctx context.Context, q *query.Queries, one *Hold) error {
 	rows, err := q.Releases(ctx, one.ID)
 	if err != nil {
@@ -190,6 +205,10 @@ func (h *Holding) releases(ctx context.Context, q *query.Queries, one *Hold) err
 	}
 	if len(rows) == 0 {
 		return nil
+	}
+	ends, err := q.GateEndsOfHold(ctx, one.ID)
+	if err != nil {
+		return fmt.Errorf("reading which releases stand: %w", err)
 	}
 	steps, err := q.Steps(ctx, one.ID)
 	if err != nil {
@@ -200,6 +219,14 @@ func (h *Holding) releases(ctx context.Context, q *query.Queries, one *Hold) err
 			Lapsed: measure.Event(r.Event.String), Withdrawn: r.Withdrawn, Wrong: r.Wrong}
 		if err := json.Unmarshal([]byte(r.Evidence), &release.Lines); err != nil {
 			return fmt.Errorf("reading the evidence of a release: %w", err)
+		}
+		for _, end := range ends {
+			if end.ReleaseID == r.ID {
+				release.Ended, release.EndedBy = end.Why, end.Ended
+				if release.Wrong == "" {
+					release.Wrong = end.Wrong
+				}
+			}
 		}
 		for _, s := range steps {
 			if s.ReleaseID == r.ID {
@@ -224,8 +251,8 @@ type NewRelease struct {
 	Document   string   `json:"document,omitempty" form:"document" text:"lines"` // where the answer is kept
 }
 
-// judged is a release with the evidence as it was.
-type judged struct {
+// evidenced is a release with the evidence as it was.
+type evidenced struct {
 	Hold      string          `json:"hold"` // name
 	Assembly  string          `json:"assembly"`
 	Standing  string          `json:"standing"`
@@ -233,12 +260,12 @@ type judged struct {
 	Worksheet json.RawMessage `json:"worksheet,omitempty"`
 }
 
-var released = &ledger.Kind[NewRelease, judged]{
-	Name: "release", Version: 1,
-	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewRelease, f judged) error {
+var released = &ledger.Kind[NewRelease, evidenced]{
+	Name: "release", Version: 1, Bears: ledger.Evidence,
+	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewRelease, f evidenced) error {
 		return gate.PutReleased(ctx, q, e, gate.Released{Hold: n.Hold, By: n.By, Standing: f.Standing, Reason: n.Reason, AnsweredBy: n.AnsweredBy, Answer: n.Answer, Answered: n.Answered, Document: n.Document, Evidence: f.Evidence})
 	},
-	Words: func(n NewRelease, f judged) ledger.Words {
+	Words: func(n NewRelease, f evidenced) ledger.Words {
 		w := ledger.Words{What: f.Assembly + ": released, " + f.Hold, Detail: say.Join("evidence "+f.Standing, n.Reason)}
 		if n.AnsweredBy != "" {
 			w.Answer = n.AnsweredBy + " answered" + say.After(" ", n.Answered) + ": " + n.Answer + say.After(" · kept: ", n.Document)
@@ -256,7 +283,7 @@ func (h *Holding) Release(ctx context.Context, n NewRelease) error {
 	wrong.Text("answer", &n.Answer, ledger.MaxNote, "")
 	wrong.Text("answered", &n.Answered, ledger.MaxName, "")
 	wrong.Text("document", &n.Document, ledger.MaxNote, "")
-	_, err := ledger.Do(ctx, h.ledger, released, n.Form, n, func(q *query.Queries) (f judged, err error) {
+	_, err := ledger.Do(ctx, h.ledger, released, n.Form, n, func(q *query.Queries) (f evidenced, err error) {
 		if err := wrong.Err(); err != nil {
 			return f, err
 		}
@@ -283,7 +310,7 @@ func (h *Holding) Release(ctx context.Context, n NewRelease) error {
 		if err := wrong.Err(); err != nil {
 			return f, err
 		}
-		f = judged{Hold: one.Name, Assembly: one.AssemblyName, Standing: one.Judgement.Standing.String()}
+		f = evidenced{Hold: one.Name, Assembly: one.AssemblyName, Standing: one.Judgement.Standing.String()}
 		if f.Evidence, err = json.Marshal(one.Judgement.Lines); err != nil {
 			return f, err
 		}
@@ -340,7 +367,10 @@ type made struct {
 }
 
 var stepped = &ledger.Kind[NewStep, made]{
-	Name: "step", Version: 1,
+	Name: "step", Version: 1, Bears: ledger.Permanent,
+	Makes: func(_ string, n NewStep, _ made) []ledger.Made {
+		return []ledger.Made{{Hold: n.Hold, Release: n.Release}}
+	},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewStep, f made) error {
 		if err := gate.PutStep(ctx, q, e, gate.Step{Hold: n.Hold, Release: n.Release, By: n.By, Note: n.Note}); err != nil {
 			return err
@@ -427,7 +457,7 @@ type ended struct {
 }
 
 var withdrawn = &ledger.Kind[Withdrawal, ended]{
-	Name: "withdrawal", Version: 1,
+	Name: "withdrawal", Version: 1, Bears: ledger.Evidence,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, _ Withdrawal, f ended) error {
 		return gate.PutWithdrawn(ctx, q, e, f.Withdrawn)
 	},

@@ -63,6 +63,9 @@ func TestNoSequenceSetsAKeptHoleOrReleasesOnStaleEvidence(t *testing.T) {
 				if m.step(t, l, random) {
 					releases++
 				}
+				if l.Waiting(loft.BenchRivet) {
+					require.True(t, m.ready(), "a release stands on evidence that is not there")
+				}
 				r := l.RowOf(loft.BenchRow)
 				for _, h := range r.Holes {
 					require.False(t, h.Kept() && h.State == row.Set, "a kept hole is set")
@@ -90,6 +93,7 @@ func TestNoSequenceSetsAKeptHoleOrReleasesOnStaleEvidence(t *testing.T) {
 // step does one thing, and tells whether a hold was released.
 func (m *clerk) step(t *testing.T, l *loft.Loft, random *rand.Rand) bool {
 	t.Helper()
+	m.released, m.closing = l.Waiting(loft.BenchRivet), l.Waiting(loft.BenchClose) // before it
 	number, n := 1+random.IntN(holesUnderTest), random.IntN(100)
 	if m.finishing {
 		n = max(n, 3)
@@ -109,14 +113,12 @@ func (m *clerk) step(t *testing.T, l *loft.Loft, random *rand.Rand) bool {
 		if l.SetupOf(loft.BenchSetup).Checks[0].Input.Disturbed(what) {
 			m.fresh = map[int]bool{}
 		}
-		m.released, m.closing = false, false
 	case n < 14:
 		spot, again := 1+number%3, m.fresh[1+number%3]
 		if again && n > 2 {
 			break
 		}
 		require.NoError(t, l.Take(loft.BenchSetup, spot, measuring.NewReading{Check: loft.BenchCheck, Text: "10", Instrument: loft.BenchRule, InPlace: map[bool]string{true: "misread"}[again]}))
-		m.released = m.released && !again // else one that it rested on was taken back
 		m.fresh[spot] = true
 	case n < 15:
 		m.takeBack(t, l, random)

@@ -110,18 +110,16 @@ func (i Instrument) Proven() time.Time {
 	return i.OffsetAt
 }
 
-// Due says until when its last proof is good: the day itself for what shows
-// angles, unless it has so many days; ok is false for what is never due.
+// Due says until when its last proof is good: hold.TestLasts for what shows angles, unless it has
+// so many days; ok is false for what is never due.
 func (i Instrument) Due() (until time.Time, ok bool) {
-	if !i.Angle && i.DueDays == 0 || !i.Reads() {
+	switch {
+	case !i.Angle && i.DueDays == 0 || !i.Reads():
 		return time.Time{}, false
+	case i.DueDays == 0:
+		return i.Proven().Add(hold.TestLasts), true
 	}
 	return i.Proven().AddDate(0, 0, i.DueDays), true
-}
-
-// State is the instrument as a hold judges it.
-func (i Instrument) State() hold.InstrumentState {
-	return hold.InstrumentState{Name: i.Name, Tested: i.Proven(), Angle: i.Angle, Days: i.DueDays}
 }
 
 // Figure is what is in force for its spread or offset: what was found, or what
@@ -278,32 +276,65 @@ const (
 	session = 24 * time.Hour
 )
 
-// At is the zero of a level when it was read: between the tests before and after, along
-// the straight line, or that of the one test there is. changed is by how much the two differ,
-// and late how long after its test it was read where nothing closed that session.
-func (z Zeros) At(read time.Time) (zero, changed float64, late time.Duration) {
+// Zeroed is the zero of a level when it was read.
+type Zeroed struct {
+	Zero    float64       // degrees
+	Changed float64       // by how much the zero differs between the tests around the reading, where it moved
+	Late    time.Duration // how long after its test it was read, where nothing closed that session
+	Moved   bool          // the test after the reading does not agree with the one before it
+	Test    time.Time     // the test that is nearest; zero for none
+	Gap     time.Duration // between that and the reading
+}
+
+// When is the zero of the level at a reading. A later test that agrees with the one before it,
+// within 2√(2u²), touches nothing: the zero is that of the one before. Of one that does not, in
+// the same session, it lies between them along the straight line. The first test of all is compared
+// with the bound of the offset: 0 with u = offset/√3.
+func (i Instrument) When(z Zeros, read time.Time) (out Zeroed) {
 	before, after := -1, -1
-	for i, t := range z {
+	for k, t := range z {
 		if !t.At.After(read) {
-			before = i
+			before = k
 		} else if after < 0 {
-			after = i
+			after = k
 		}
 	}
+	u := i.ZeroU()
 	switch {
 	case before < 0 && after < 0:
-		return 0, 0, 0
+		return out
 	case before < 0:
-		return float64(z[after].Zero), 0, 0
-	case after < 0 || z[after].At.Sub(z[before].At) > session:
-		if gone := read.Sub(z[before].At); gone > waits {
-			late = gone
+		out = Zeroed{Zero: float64(z[after].Zero), Test: z[after].At, Gap: z[after].At.Sub(read)}
+		if offset, known := i.typed(i.Figure("offset")); known {
+			out.Moved = math.Abs(out.Zero) > 2*math.Sqrt(offset*offset/3+u*u)
 		}
-		return float64(z[before].Zero), 0, late
+		return out
 	}
-	a, b := z[before], z[after]
-	hours := func(t time.Time) float64 { return t.Sub(a.At).Hours() }
-	return measure.Between(0, float64(a.Zero), hours(b.At), float64(b.Zero), hours(read)), float64(b.Zero - a.Zero), 0
+	a := z[before]
+	out = Zeroed{Zero: float64(a.Zero), Test: a.At, Gap: read.Sub(a.At)}
+	late := func() {
+		if out.Gap > waits {
+			out.Late = out.Gap
+		}
+	}
+	if after < 0 {
+		late()
+		return out
+	}
+	b := z[after]
+	apart, inSession := float64(b.Zero-a.Zero), b.At.Sub(a.At) <= session
+	out.Moved = math.Abs(apart) > 2*math.Sqrt(2)*u
+	if out.Moved && inSession {
+		hours := func(t time.Time) float64 { return t.Sub(a.At).Hours() }
+		out.Changed, out.Zero = apart, measure.Between(0, float64(a.Zero), hours(b.At), float64(b.Zero), hours(read))
+	}
+	switch gap := b.At.Sub(read); {
+	case !inSession:
+		late()
+	case gap < out.Gap:
+		out.Test, out.Gap = b.At, gap
+	}
+	return out
 }
 
 // Core is the instrument as the solvers take it.

@@ -11,7 +11,7 @@ import (
 )
 
 // Keepers put instruments right.
-var Keepers = []ledger.Keeper{{Kind: "instrument", Load: load, Judge: judge, Put: put, Withdraw: withdraw, Holds: func(ctx context.Context, q *query.Queries, id string) ([]query.Hold, error) {
+var Keepers = []ledger.Keeper{{Kind: "instrument", Load: load, Judge: judge, Put: put, Withdraw: withdraw, Holds: func(ctx context.Context, q *query.Queries, id string) ([]query.HoldsNow, error) {
 	return q.HoldsReadWith(ctx, id)
 }}}
 

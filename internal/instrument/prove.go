@@ -45,7 +45,7 @@ type figured struct {
 }
 
 var added = &ledger.Kind[NewInstrument, figured]{
-	Name: "instrument", Version: 1,
+	Name: "instrument", Version: 1, Bears: ledger.Evidence,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewInstrument, f figured) error {
 		return q.AddInstrument(ctx, query.AddInstrumentParams{ID: e.ID, Name: n.Name, Sort: n.Sort, Measures: f.Measures, Resolution: n.Resolution, OffsetMax: n.Offset, PerMetre: n.PerMetre, Spread: n.Spread, Own: n.Own, DueDays: f.DueDays, Weight: n.Weight, Pull: n.Pull, Material: n.Material, Entry: e.Seq, Revised: e.Seq})
 	},
@@ -80,7 +80,7 @@ type alone struct {
 }
 
 var brought = &ledger.Kind[alone, struct{}]{
-	Name: "instrument-alone", Version: 1,
+	Name: "instrument-alone", Version: 1, Bears: ledger.Evidence,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n alone, _ struct{}) error {
 		return Put(ctx, q, e, n.Made)
 	},
@@ -267,13 +267,14 @@ type zeroed struct {
 }
 
 var tested = &ledger.Kind[EndForEnd, zeroed]{
-	Name: "zero-test", Version: 1,
+	Name: "zero-test", Version: 1, Bears: ledger.Evidence,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, t EndForEnd, f zeroed) error {
 		if err := q.AddZeroTest(ctx, query.AddZeroTestParams{ID: e.ID, InstrumentID: t.Instrument, First: t.First, Turned: t.Turned, Zero: f.Zero, At: e.At, Entry: e.Seq}); err != nil {
 			return err
 		}
 		return q.ZeroOfInstrument(ctx, query.ZeroOfInstrumentParams{Zero: f.Zero, ZeroAt: e.At, Revised: e.Seq, ID: t.Instrument})
 	},
+	Rights: func(EndForEnd, zeroed) bool { return true }, // it may have moved since the test before
 	Words: func(t EndForEnd, f zeroed) ledger.Words {
 		return ledger.Words{What: fmt.Sprintf("%s turned end for end: zero %s", f.Name, quantity.Angle(f.Zero).Show(2)), Detail: "first " + t.First + " · turned " + t.Turned}
 	},
@@ -341,7 +342,7 @@ type found struct {
 }
 
 var proven = &ledger.Kind[NewProof, found]{
-	Name: "proof", Version: 1,
+	Name: "proof", Version: 1, Bears: ledger.Evidence,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewProof, f found) error {
 		if err := q.AddProof(ctx, query.AddProofParams{ID: e.ID, InstrumentID: n.Instrument, What: n.What, Texts: string(f.Texts), Value: f.Value, At: e.At, Entry: e.Seq}); err != nil {
 			return err

@@ -81,6 +81,17 @@ type Kind[R, F any] struct {
 	Words func(r R, f F) Words
 	// Travel says how the entry goes to another workshop; its zero value does for most.
 	Travel Travel[R, F]
+	// Bears says what the entry has to do with what becomes permanent; there is no default.
+	Bears Bearing
+	// Makes are the things that the entry says have become permanent; the gate is asked about
+	// each before it is written. It is there where Bears is Permanent, and nowhere else.
+	Makes func(id string, r R, f F) []Made
+	// TakesBack are the ids of entries, readings and events that it takes back as mistaken; nil
+	// for a kind that takes nothing back.
+	TakesBack func(r R, f F) []string
+	// Rights tells whether it says of earlier entries that they were wrong; nil for a kind that
+	// never does.
+	Rights func(r R, f F) bool
 }
 
 // registered is a Kind without its types.
@@ -91,6 +102,9 @@ type registered interface {
 	derive(ctx context.Context, q *query.Queries, e journal.Entry, c content) error
 	words(c content) (Words, error)
 	sample() (request, facts any)
+	bearing() Bearing
+	said() error
+	passed(e journal.Entry, c content) (Passed, error)
 	travels(e journal.Entry, c content) (travels, error)
 	renamed(e journal.Entry, c content, name func(thing, was string) string) (content, error)
 }
@@ -118,7 +132,12 @@ func (k *Kind[R, F]) apply(ctx context.Context, q *query.Queries, e journal.Entr
 	if err != nil {
 		return err
 	}
-	return k.Apply(ctx, q, Entry{Seq: e.Seq, ID: e.ID, At: store.Time(e.At), When: e.At, By: e.By}, r, f)
+	return k.Apply(ctx, q, stamp(e), r, f)
+}
+
+// stamp is what rows are stamped with.
+func stamp(e journal.Entry) Entry {
+	return Entry{Seq: e.Seq, ID: e.ID, At: store.Time(e.At), When: e.At, By: e.By}
 }
 
 func (k *Kind[R, F]) derive(ctx context.Context, q *query.Queries, _ journal.Entry, c content) error {
@@ -176,6 +195,9 @@ func register(capabilities []Capability) (registry, error) {
 		for _, k := range c.Kinds {
 			if _, twice := r.kinds[k.name()]; twice {
 				return r, fmt.Errorf("two kinds of entries are called %q", k.name())
+			}
+			if err := k.said(); err != nil {
+				return r, err
 			}
 			r.kinds[k.name()], r.from[k.name()] = k, c.Name
 		}

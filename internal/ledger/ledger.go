@@ -30,6 +30,9 @@ import (
 type Ledger struct {
 	store    *store.Store
 	registry registry
+	gate     Gatekeeper // nil for one that only replays
+	mend     func(ctx context.Context) error
+	compares []func(ctx context.Context, q *query.Queries) (string, error)
 	now      func() time.Time
 	zone     *time.Location
 	watching watching
@@ -54,6 +57,12 @@ func Open(ctx context.Context, s *store.Store, now func() time.Time, zone *time.
 		}
 	}
 	return l, l.readLast(ctx)
+}
+
+// Aside is the ledger of a store that is only looked at: nothing is brought up to date in it.
+func Aside(s *store.Store, capabilities ...Capability) (*Ledger, error) {
+	r, err := register(capabilities)
+	return &Ledger{store: s, registry: r, now: time.Now, zone: time.Local}, err
 }
 
 // Now is the workshop's time.
@@ -263,6 +272,9 @@ func (l *Ledger) take(ctx context.Context, q *query.Queries, kind registered, fo
 		by = signed.Name
 	}
 	e := journal.Next(last, journal.Entry{ID: form.ID, At: l.now(), Kind: kind.name(), By: by, Content: string(data)})
+	if err := l.ask(ctx, q, kind, e, c, false); err != nil {
+		return err
+	}
 	if err := add(ctx, q, e); err != nil {
 		return err
 	}
@@ -270,6 +282,9 @@ func (l *Ledger) take(ctx context.Context, q *query.Queries, kind registered, fo
 		return err
 	}
 	if err := kind.derive(ctx, q, e, c); err != nil {
+		return err
+	}
+	if err := l.follow(ctx, q, kind, e, c); err != nil {
 		return err
 	}
 	l.seq.Store(e.Seq)

@@ -13,7 +13,7 @@ var errTried = errors.New("it was only tried")
 // submission that is refused is undone alone. What is read through other ledgers meanwhile is
 // the workshop as it was.
 func (l *Ledger) Together(ctx context.Context, keep bool, work func(ctx context.Context, l *Ledger) error) error {
-	inside := &Ledger{store: l.store, registry: l.registry, now: l.now, zone: l.zone}
+	inside := &Ledger{store: l.store, registry: l.registry, gate: l.gate, now: l.now, zone: l.zone}
 	err := l.store.Together(ctx, func(ctx context.Context) error {
 		if err := work(ctx, inside); err != nil {
 			return err

@@ -528,10 +528,19 @@ func (l *Ledger) Adopt(ctx context.Context, q *query.Queries, e journal.Entry, n
 		return err
 	}
 	next := journal.Next(last, journal.Entry{ID: e.ID, At: e.At, Kind: e.Kind, By: e.By, Content: string(data)})
+	if err := l.ask(ctx, q, kind, next, named, true); err != nil {
+		return &Stranger{e.Seq, err.Error()}
+	}
 	if err := add(ctx, q, next); err != nil {
 		return err
 	}
 	if err := apply(ctx, q, kind, next, named); err != nil {
+		return &Stranger{e.Seq, err.Error()}
+	}
+	if err := kind.derive(ctx, q, next, named); err != nil {
+		return &Stranger{e.Seq, err.Error()}
+	}
+	if err := l.follow(ctx, q, kind, next, named); err != nil {
 		return &Stranger{e.Seq, err.Error()}
 	}
 	l.wrote(l.registry.from[e.Kind])
@@ -555,6 +564,9 @@ func (l *Ledger) Whole(ctx context.Context, entries func(q *query.Queries, each 
 				return err
 			}
 			if err := l.registry.redo(ctx, q, e); err != nil {
+				return &Stranger{e.Seq, err.Error()}
+			}
+			if err := l.followed(ctx, q, e); err != nil {
 				return &Stranger{e.Seq, err.Error()}
 			}
 			return nil

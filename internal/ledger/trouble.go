@@ -88,7 +88,7 @@ func Copy(ctx context.Context, s *store.Store, dir string, at time.Time, capabil
 func (r registry) copy(ctx context.Context, s *store.Store, dir string, at time.Time) (c Copied, err error) {
 	c.At = at
 	c.Path, err = s.Copy(ctx, dir, at, func(ctx context.Context, copied *store.Store) error {
-		c.Report, err = r.verify(ctx, copied)
+		c.Report, err = r.verify(ctx, copied, nil)
 		return err
 	})
 	return c, err
@@ -104,7 +104,7 @@ func Restore(ctx context.Context, from, dir string, capabilities ...Capability) 
 		if _, err := Open(ctx, copied, time.Now, time.UTC, capabilities...); err != nil { // rows of an older build are made anew
 			return err
 		}
-		report, err = r.verify(ctx, copied)
+		report, err = r.verify(ctx, copied, nil)
 		return err
 	})
 	return report, err

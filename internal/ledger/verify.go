@@ -20,7 +20,9 @@ import (
 // Report is what a verification found to hold.
 type Report struct {
 	Entries int64
-	Hash    string // of the last entry; to be kept on paper
+	Hash    string   // of the last entry; to be kept on paper
+	Older   int64    // number of the tables of the build that left it, where that is an older one; else 0
+	Differs []string // derived tables of which something is not what follows from the record: it is worked out anew
 }
 
 // Damage is a workshop that is not as it was written, with what to do next.
@@ -45,13 +47,44 @@ func Verify(ctx context.Context, s *store.Store, capabilities ...Capability) (Re
 	if err != nil {
 		return Report{}, err
 	}
-	return r.verify(ctx, s)
+	return r.verify(ctx, s, nil)
 }
 
-// Verify is the function Verify for the ledger's own workshop, beside its use.
-func (l *Ledger) Verify(ctx context.Context) (Report, error) { return l.registry.verify(ctx, l.store) }
+// Verify is the function Verify for the ledger's own workshop, beside its use. Derived rows are
+// compared too; where some are not what follows from the record, they are outdated, and worked out
+// anew: nothing rests on them.
+func (l *Ledger) Verify(ctx context.Context) (Report, error) {
+	report, err := l.registry.verify(ctx, l.store, l)
+	if err != nil || len(report.Differs) == 0 {
+		return report, err
+	}
+	err = l.store.WriteTables(ctx, func(db query.DBTX) error {
+		for _, name := range report.Differs {
+			if _, err := db.ExecContext(ctx, "UPDATE "+name+" SET arithmetic = 0"); err != nil {
+				return fmt.Errorf("outdating %s: %w", name, err)
+			}
+		}
+		return nil
+	})
+	if _, trouble := TroubleOf(err); trouble { // it is read where nothing can be written
+		err = nil
+	}
+	if err == nil && l.mend != nil {
+		err = l.mend(ctx)
+	}
+	return report, err
+}
 
-func (r registry) verify(ctx context.Context, s *store.Store) (report Report, err error) {
+// MendedBy sets what works derived rows out anew once they were outdated.
+func (l *Ledger) MendedBy(mend func(ctx context.Context) error) { l.mend = mend }
+
+// ComparedBy lets a capability compare a derived table of its own, that no entry writes, with what
+// follows from the record now; differs is its name, "" where all is as it should be.
+func (l *Ledger) ComparedBy(compare func(ctx context.Context, q *query.Queries) (differs string, err error)) {
+	l.compares = append(l.compares, compare)
+}
+
+func (r registry) verify(ctx context.Context, s *store.Store, l *Ledger) (report Report, err error) {
 	scratch, err := store.Scratch(ctx)
 	if err != nil {
 		return report, err
@@ -59,14 +92,32 @@ func (r registry) verify(ctx context.Context, s *store.Store) (report Report, er
 	defer func() { err = errors.Join(err, scratch.Close()) }()
 	err = s.ViewTables(ctx, func(kept query.DBTX) error {
 		return scratch.WriteTables(ctx, func(replayed query.DBTX) error {
-			if report, err = r.replay(ctx, query.New(kept), replayed); err != nil {
+			var older int64
+			if older, err = olderThan(ctx, kept, replayed); err != nil {
 				return err
 			}
-			if err := shaped(ctx, kept, replayed); err != nil {
+			var after func(context.Context, *query.Queries, journal.Entry) error
+			if l != nil && l.gate != nil {
+				after = l.followed
+			}
+			if report, err = r.replay(ctx, query.New(kept), replayed, after); err != nil {
+				return err
+			}
+			if report.Older = older; older == 0 {
+				err = shaped(ctx, kept, replayed)
+			} else {
+				err = shapedThen(ctx, kept, older)
+			}
+			if err != nil {
 				return err
 			}
 			if err := r.compare(ctx, kept, replayed, report); err != nil {
 				return err
+			}
+			if after != nil && older == 0 {
+				if report.Differs, err = r.derived(ctx, l, kept, replayed); err != nil {
+					return err
+				}
 			}
 			return sound(ctx, kept)
 		})
@@ -78,8 +129,123 @@ func (r registry) verify(ctx context.Context, s *store.Store) (report Report, er
 	return report, err
 }
 
-// replay checks the chain entry by entry, and writes the rows of each.
-func (r registry) replay(ctx context.Context, from *query.Queries, to query.DBTX) (report Report, err error) {
+// olderThan is the number of the tables that a file has, where those of this program are newer; 0
+// where they are the same. One of a newer program is refused in words.
+func olderThan(ctx context.Context, kept, now query.DBTX) (int64, error) {
+	a, err := store.TablesOf(ctx, kept)
+	if err != nil {
+		return 0, err
+	}
+	b, err := store.TablesOf(ctx, now)
+	switch {
+	case err != nil:
+		return 0, err
+	case a > b:
+		return 0, fmt.Errorf("a newer program wrote this workshop (its tables are number %d, and this program knows %d): use that one", a, b)
+	case a < b:
+		return a, nil
+	}
+	return 0, nil
+}
+
+// shapedThen is shaped for a file that an older build left: it is compared with how that one made
+// its tables.
+func shapedThen(ctx context.Context, kept query.DBTX, number int64) (err error) {
+	then, err := store.ScratchOf(ctx, number)
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, then.Close()) }()
+	return then.ViewTables(ctx, func(was query.DBTX) error { return shaped(ctx, kept, was) })
+}
+
+// derived are the names of derived tables of which something is not what follows from the record.
+// What was worked out by another arithmetic, or is out of date, is nobody's claim.
+func (r registry) derived(ctx context.Context, l *Ledger, kept, replayed query.DBTX) (differs []string, err error) {
+	for _, name := range r.names(Derived) {
+		columns, key, err := shape(ctx, kept, name)
+		if err != nil {
+			return nil, err
+		}
+		text := "SELECT " + strings.Join(columns, ", ") + " FROM " + name + " ORDER BY " + strings.Join(key, ", ")
+		is, err := differ(ctx, kept, replayed, text, columns, key)
+		if err != nil {
+			return nil, fmt.Errorf("comparing %s: %w", name, err)
+		}
+		if is {
+			differs = append(differs, name)
+		}
+	}
+	for _, compare := range l.compares {
+		name, err := compare(ctx, query.New(kept))
+		if err != nil {
+			return nil, err
+		}
+		if name != "" && !slices.Contains(differs, name) {
+			differs = append(differs, name)
+		}
+	}
+	return differs, nil
+}
+
+// differ tells whether a row that both have, of one arithmetic and of the same age, is not the same
+// in both.
+func differ(ctx context.Context, kept, replayed query.DBTX, text string, columns, key []string) (bool, error) {
+	b := map[string][]any{}
+	of := func(values []any) (id string) {
+		for _, k := range append(slices.Clone(key), "arithmetic", "revised", "basis") {
+			if i := slices.Index(columns, k); i >= 0 && (k != "basis" || slices.Contains(columns, "says")) {
+				id += fmt.Sprint(values[i], "\x00")
+			}
+		}
+		return id
+	}
+	all := func(db query.DBTX, each func(values []any)) error {
+		w, err := walk(ctx, db, text)
+		if err != nil {
+			return err
+		}
+		defer w.rows.Close()
+		for ; w.more && err == nil; err = w.next() {
+			each(slices.Clone(w.values))
+		}
+		return err
+	}
+	if err := all(replayed, func(values []any) { b[of(values)] = values }); err != nil {
+		return false, err
+	}
+	is := false
+	err := all(kept, func(values []any) {
+		then, ok := b[of(values)]
+		is = is || ok && slices.ContainsFunc(columns, func(c string) bool {
+			i := slices.Index(columns, c)
+			return !same(values[i], then[i])
+		})
+	})
+	return is, err
+}
+
+// Replayed makes the rows of the journal anew in a scratch workshop, with what follows from each
+// entry, and lets somebody read there.
+func (l *Ledger) Replayed(ctx context.Context, read func(q *query.Queries) error) (err error) {
+	scratch, err := store.Scratch(ctx)
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, scratch.Close()) }()
+	return l.store.ViewTables(ctx, func(kept query.DBTX) error {
+		return scratch.WriteTables(ctx, func(replayed query.DBTX) error {
+			if _, err := l.registry.replay(ctx, query.New(kept), replayed, l.followed); err != nil {
+				return err
+			}
+			return read(query.New(replayed))
+		})
+	})
+}
+
+// replay checks the chain entry by entry, and writes the rows of each; after, where there is one,
+// sees each then.
+func (r registry) replay(ctx context.Context, from *query.Queries, to query.DBTX, after func(context.Context, *query.Queries, journal.Entry) error) (report Report, err error) {
 	var chain journal.Chain
 	into := query.New(to)
 	for {
@@ -95,10 +261,20 @@ func (r registry) replay(ctx context.Context, from *query.Queries, to query.DBTX
 			if err := chain.Check(e); err != nil {
 				return report, err
 			}
+			if after != nil { // what follows from an entry looks at the journal, too
+				if err := add(ctx, into, e); err != nil {
+					return report, err
+				}
+			}
 			if err := r.redo(ctx, into, e); err != nil {
 				return report, err
 			}
-			report = Report{e.Seq, e.Hash}
+			if after != nil {
+				if err := after(ctx, into, e); err != nil {
+					return report, fmt.Errorf("working out what follows from entry %d (%s): %w", e.Seq, e.Kind, err)
+				}
+			}
+			report = Report{Entries: e.Seq, Hash: e.Hash}
 		}
 	}
 }
@@ -125,6 +301,11 @@ func (r registry) compare(ctx context.Context, kept, replayed query.DBTX, report
 	for _, name := range r.names(Record) {
 		if name == "journal" || name == "files" {
 			continue
+		}
+		if report.Older > 0 {
+			if _, _, err := shape(ctx, kept, name); err != nil {
+				continue // that build had no such table
+			}
 		}
 		d, err := differences(ctx, name, kept, replayed, report.Entries)
 		if err != nil {
@@ -216,8 +397,8 @@ func named(ctx context.Context, kept query.DBTX, text string, wanted map[string]
 	return rows.Err()
 }
 
-// shaped refuses tables, triggers and indexes that are not those of this program. Those
-// of the migrations and of a copying service are left out.
+// shaped refuses tables, triggers, views and indexes that are not those of this program. The tables
+// of the migrations and of a copying service are left out, by their whole names.
 func shaped(ctx context.Context, kept, replayed query.DBTX) error {
 	a, err := schema(ctx, kept)
 	if err != nil {
@@ -243,7 +424,7 @@ func shaped(ctx context.Context, kept, replayed query.DBTX) error {
 // schema is how a file says that its tables, indexes and triggers are made, by name.
 func schema(ctx context.Context, db query.DBTX) (map[string]string, error) {
 	rows, err := db.QueryContext(ctx, `SELECT type || ' ' || name, coalesce(sql, '') FROM sqlite_schema
-		WHERE name NOT LIKE 'sqlite\_%' ESCAPE '\' AND name NOT LIKE 'goose\_%' ESCAPE '\' AND name NOT LIKE '\_litestream\_%' ESCAPE '\'`)
+		WHERE name NOT LIKE 'sqlite\_%' ESCAPE '\' AND NOT (type = 'table' AND name IN ('goose_db_version', '_litestream_seq', '_litestream_lock'))`)
 	if err != nil {
 		return nil, fmt.Errorf("reading how the tables are made: %w", err)
 	}
@@ -506,7 +687,7 @@ func (l *Ledger) rebuild(ctx context.Context) error {
 				return fmt.Errorf("emptying %s: %w", name, err)
 			}
 		}
-		if _, err := l.registry.replay(ctx, query.New(db), db); err != nil {
+		if _, err := l.registry.replay(ctx, query.New(db), db, nil); err != nil {
 			return err
 		}
 		// What was worked out is not believed any more, and kept only to tell what was said

@@ -68,7 +68,7 @@ type made struct {
 }
 
 var begun = &ledger.Kind[NewSetup, made]{
-	Name: "setup", Version: 1,
+	Name: "setup", Version: 1, Bears: ledger.Evidence,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewSetup, f made) error {
 		if err := q.AddSetup(ctx, query.AddSetupParams{ID: e.ID, AssemblyID: gate.Reference(n.Assembly), Name: n.Name, BegunAt: e.At, SteadyAt: e.At, Unit: n.Unit, Entry: e.Seq}); err != nil {
 			return err
@@ -109,12 +109,21 @@ func putChecks(ctx context.Context, q *query.Queries, e ledger.Entry, checks []m
 			assumed = json.RawMessage("[]")
 		}
 		err := q.AddCheck(ctx, query.AddCheckParams{ID: c.ID, SetupID: c.Setup, Position: c.Position, Name: c.Name, Kind: c.Kind, Definition: string(c.Definition), InstrumentID: gate.Reference(c.Instrument),
-			Accepts: string(c.Accepts), Schools: "{}", AfterOf: gate.Reference(c.AfterOf), Assumed: string(assumed), Survey: c.Survey, Entry: e.Seq, Redefined: e.Seq, Revised: e.Seq})
+			Accepts: string(c.Accepts), Schools: "{}", AfterOf: gate.Reference(c.AfterOf), Assumed: string(assumed), Survey: c.Survey, FirstLimits: limitsIn(string(c.Definition)), Entry: e.Seq, Redefined: e.Seq, Revised: e.Seq})
 		if err != nil {
 			return err
 		}
 	}
 	return nil
+}
+
+// limitsIn are the limits of a definition as they stand in it, "" for none.
+func limitsIn(definition string) string {
+	var d struct{ Limits json.RawMessage }
+	if json.Unmarshal([]byte(definition), &d) != nil || len(d.Limits) == 0 || string(d.Limits) == "null" {
+		return ""
+	}
+	return string(d.Limits)
 }
 
 func checkNames(checks []madeCheck) string {

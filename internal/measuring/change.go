@@ -58,9 +58,9 @@ type defined struct {
 }
 
 var redefined = &ledger.Kind[Redefine, defined]{
-	Name: "check-changed", Version: 1,
+	Name: "check-changed", Version: 1, Bears: ledger.Evidence,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n Redefine, f defined) error {
-		return q.ChangeCheck(ctx, query.ChangeCheckParams{Name: f.Name, Definition: string(f.Definition), Schools: string(f.Schools), Redefined: e.Seq, Revised: e.Seq, ID: n.Check})
+		return q.ChangeCheck(ctx, query.ChangeCheckParams{Name: f.Name, Definition: string(f.Definition), Schools: string(f.Schools), Limits: limitsIn(string(f.Definition)), Redefined: e.Seq, Revised: e.Seq, ID: n.Check})
 	},
 	Words: func(_ Redefine, f defined) ledger.Words { return ledger.Words{What: f.Was + ": " + f.Says} },
 }
@@ -408,7 +408,7 @@ type madeMore struct {
 }
 
 var checkAdded = &ledger.Kind[AddedCheck, madeMore]{
-	Name: "check", Version: 1,
+	Name: "check", Version: 1, Bears: ledger.Evidence,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, _ AddedCheck, f madeMore) error {
 		return f.put(ctx, q, e)
 	},
@@ -502,7 +502,7 @@ type BeginAfter struct {
 }
 
 var repeatedAfter = &ledger.Kind[BeginAfter, madeMore]{
-	Name: "checks-after", Version: 1,
+	Name: "checks-after", Version: 1, Bears: ledger.Evidence,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, _ BeginAfter, f madeMore) error {
 		return f.put(ctx, q, e)
 	},

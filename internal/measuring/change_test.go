@@ -48,10 +48,10 @@ func TestALevelThatIsGoodForAWeekStaysProven(t *testing.T) {
 	l := loft.Demo(t)
 	require.NoError(t, l.Instruments.Add(l.Ctx(), instrument.NewInstrument{Form: loft.Named("level of a week"), Name: "level 3", Sort: "level", Resolution: "0.01", DueDays: "7"}))
 	require.NoError(t, l.Instruments.Test(l.Ctx(), instrument.EndForEnd{Form: l.Form(), Instrument: loft.ID("level of a week"), First: "0.01", Turned: "-0.01"}))
-	judge := func(days int) hold.Judgement {
+	judge := func(days int) hold.Judgement { // read so many days after its test
 		in := l.Tool("level 3")
-		state := hold.CheckState{Name: "roll", Wanted: 1, Taken: 1, Instruments: []hold.InstrumentState{{Name: in.Name, Tested: in.Proven(), Angle: true, Days: in.DueDays}}}
-		return hold.Judge([]hold.Requirement{{Need: hold.Tested, Check: "c"}}, hold.Evidence{Checks: map[string]hold.CheckState{"c": state}}, loft.Morning.AddDate(0, 0, days))
+		state := hold.CheckState{Name: "roll", Wanted: 1, Taken: 1, Instruments: []hold.InstrumentState{{Name: in.Name, Tested: in.Proven(), Angle: true, Days: in.DueDays, Gap: time.Duration(days) * 24 * time.Hour}}}
+		return hold.Judge([]hold.Requirement{{Need: hold.Tested, Check: "c"}}, hold.Evidence{Checks: map[string]hold.CheckState{"c": state}})
 	}
 	assert.Equal(t, hold.Met, judge(7).Standing)
 	assert.Equal(t, hold.Missing, judge(8).Standing)

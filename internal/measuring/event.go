@@ -33,7 +33,7 @@ type Happened struct {
 }
 
 var happened = &ledger.Kind[SomethingMoved, Happened]{
-	Name: "event", Version: 1,
+	Name: "event", Version: 1, Bears: ledger.Evidence,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, _ SomethingMoved, f Happened) error {
 		return PutHappened(ctx, q, e, f)
 	},
@@ -81,10 +81,7 @@ func (s Setup) Happen(ctx context.Context, q *query.Queries, id string, what mea
 	if h.Looks, err = gate.GoingStale(ctx, q, s.AssemblyID, what); err != nil {
 		return h, err
 	}
-	if what.Lapses() {
-		h.Releases, err = gate.Lapsing(ctx, q, s.ID, s.AssemblyID)
-	}
-	return h, err
+	return h, nil // which releases end by it, the gate finds
 }
 
 // PutHappened writes an event and what followed from it.

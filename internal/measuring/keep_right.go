@@ -9,6 +9,7 @@ import (
 
 	"orpine/internal/core/form"
 	"orpine/internal/core/hold"
+	"orpine/internal/core/measure"
 	"orpine/internal/gate"
 	"orpine/internal/ledger"
 	"orpine/internal/store/query"
@@ -17,11 +18,11 @@ import (
 // Keepers put setups, checks and points right; when reads kept times.
 func Keepers(m *Measuring) []ledger.Keeper {
 	return []ledger.Keeper{
-		{Kind: "setup", Load: loadSetup, Judge: judgeSetup, Put: putSetup, Withdraw: withdrawSetup, Holds: func(ctx context.Context, q *query.Queries, id string) ([]query.Hold, error) {
+		{Kind: "setup", Load: loadSetup, Judge: judgeSetup, Put: putSetup, Withdraw: withdrawSetup, Holds: func(ctx context.Context, q *query.Queries, id string) ([]query.HoldsNow, error) {
 			return q.HoldsOfSetup(ctx, gate.Reference(id))
 		}},
 		{Kind: "check", Load: m.loadCheck, Judge: m.judgeCheck, Put: putCheck, Withdraw: withdrawCheck, Holds: holdsOfCheck},
-		{Kind: "point", Load: m.loadPoint, Judge: m.judgePoint, Put: putPoint, Withdraw: withdrawPoint, Holds: func(ctx context.Context, q *query.Queries, id string) ([]query.Hold, error) {
+		{Kind: "point", Load: m.loadPoint, Judge: m.judgePoint, Put: putPoint, Withdraw: withdrawPoint, Holds: func(ctx context.Context, q *query.Queries, id string) ([]query.HoldsNow, error) {
 			check, _, _ := strings.Cut(id, "~")
 			return holdsOfCheck(ctx, q, check)
 		}},
@@ -29,13 +30,13 @@ func Keepers(m *Measuring) []ledger.Keeper {
 }
 
 // holdsOfCheck are the holds of its setup that ask for a check.
-func holdsOfCheck(ctx context.Context, q *query.Queries, id string) ([]query.Hold, error) {
+func holdsOfCheck(ctx context.Context, q *query.Queries, id string) ([]query.HoldsNow, error) {
 	c, err := q.Check(ctx, id)
 	if err != nil {
 		return nil, ledger.Found(err)
 	}
 	rows, err := q.HoldsOfSetup(ctx, gate.Reference(c.Check.SetupID))
-	return slices.DeleteFunc(rows, func(h query.Hold) bool { return !strings.Contains(h.Required, id) }), err
+	return slices.DeleteFunc(rows, func(h query.HoldsNow) bool { return !strings.Contains(h.Required, id) }), err
 }
 
 // setupFacts are a setup as it was put right.
@@ -147,7 +148,14 @@ func (m *Measuring) judgeCheck(ctx context.Context, q *query.Queries, t ledger.T
 	}
 	f := checkFacts{Name: c.Name}
 	if values == nil {
-		f.Asked, err = withoutCheck(ctx, q, t.ID)
+		s.Solve(0)
+		was := hold.Unsure
+		if now, _ := s.standing(0); now.Verdict == measure.Stop && now.Taken > 0 {
+			was = hold.Stop
+		} else if now.Verdict == measure.Go && now.Taken >= now.Wanted && !now.Near {
+			was = hold.Met
+		}
+		f.Asked, err = withoutCheck(ctx, q, t.ID, t.Title, was)
 		return f, err
 	}
 	f.Name = values["name"]
@@ -190,7 +198,7 @@ func (m *Measuring) judgeCheck(ctx context.Context, q *query.Queries, t ledger.T
 }
 
 // withoutCheck are the holds that ask for a check, without it.
-func withoutCheck(ctx context.Context, q *query.Queries, id string) (out []gate.Asked, err error) {
+func withoutCheck(ctx context.Context, q *query.Queries, id, name string, was hold.Standing) (out []gate.Asked, err error) {
 	rows, err := holdsOfCheck(ctx, q, id)
 	if err != nil {
 		return nil, err
@@ -200,7 +208,7 @@ func withoutCheck(ctx context.Context, q *query.Queries, id string) (out []gate.
 		if h.Done {
 			continue
 		}
-		less, err := gate.AskLess(h, func(r hold.Requirement) bool { return r.Check == id })
+		less, err := gate.AskLess(h, id, "“"+name+"” was withdrawn", was, func(r hold.Requirement) bool { return r.Check == id })
 		if err != nil {
 			return nil, err
 		}
@@ -214,7 +222,7 @@ func putCheck(ctx context.Context, q *query.Queries, e ledger.Entry, id string, 
 	if err := json.Unmarshal(judged, &f); err != nil {
 		return err
 	}
-	if err := q.AmendCheck(ctx, query.AmendCheckParams{Name: f.Name, Definition: string(f.Definition), Redefined: e.Seq, Revised: e.Seq, ID: id}); err != nil {
+	if err := q.AmendCheck(ctx, query.AmendCheckParams{Name: f.Name, Definition: string(f.Definition), Limits: limitsIn(string(f.Definition)), Redefined: e.Seq, Revised: e.Seq, ID: id}); err != nil {
 		return err
 	}
 	return q.ReviseSurveyed(ctx, query.ReviseSurveyedParams{Revised: e.Seq, Survey: id})

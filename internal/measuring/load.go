@@ -232,7 +232,7 @@ func (l loader) check(s Setup, row query.Check, kept readings) (Check, error) {
 	if err != nil {
 		return Check{}, fmt.Errorf("the check %q cannot be read: %w", row.Name, err)
 	}
-	c := Check{SetupID: row.SetupID, Survey: row.Survey, Instrument: row.InstrumentID.String, Limits: d.Limits, Redefined: row.Redefined, Revised: row.Revised, Definition: d.tree, defined: row.Definition}
+	c := Check{SetupID: row.SetupID, Survey: row.Survey, Instrument: row.InstrumentID.String, Limits: d.Limits, Redefined: row.Redefined, Revised: row.Revised, Definition: d.tree, defined: row.Definition, firstLimits: row.FirstLimits}
 	c.Check = check.Check{ID: row.ID, Name: row.Name, Kind: d.Kind, Input: d.walker, AfterOf: row.AfterOf.String}
 	for _, column := range []struct {
 		text string

@@ -39,7 +39,8 @@ var Capability = ledger.Capability{
 // New returns the setups, and lets them provide their evidence.
 func New(l *ledger.Ledger, g *gate.Gate) *Measuring {
 	m := &Measuring{ledger: l, anew: map[string]query.SetStandingParams{}}
-	g.Register(gate.Provider{Needs: []hold.Need{hold.Surveyed, hold.Tested, hold.Shown, hold.Again}, Gather: m.evidence})
+	l.ComparedBy(m.compare)
+	g.Register(gate.Provider{Gather: m.evidence})
 	g.Register(gate.Provider{Needs: []hold.Need{hold.Inside}, Gather: m.beside})
 	return m
 }
@@ -92,8 +93,9 @@ type Check struct {
 	Redefined  int64          // the entry that changed its definition last
 	Revised    int64          // the entry that changed anything of what it says last
 
-	defined string // the definition as it is kept
-	filled  map[string]any
+	defined     string // the definition as it is kept
+	firstLimits string // those that it had first, as they are kept; "" while it never had any
+	filled      map[string]any
 }
 
 // Setup loads a setup and works out its checks.

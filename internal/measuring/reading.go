@@ -54,7 +54,7 @@ type took struct {
 }
 
 var taken = &ledger.Kind[NewReading, took]{
-	Name: "reading", Version: 1,
+	Name: "reading", Version: 1, Bears: ledger.Evidence,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewReading, f took) error {
 		if f.Questioned != "" {
 			return nil
@@ -79,6 +79,8 @@ var taken = &ledger.Kind[NewReading, took]{
 		}
 		return q.OfferInstrument(ctx, query.OfferInstrumentParams{InstrumentID: gate.Reference(n.Instrument), Revised: e.Seq, ID: n.Check})
 	},
+	Rights:    func(_ NewReading, f took) bool { return len(f.Replaced) > 0 },
+	TakesBack: func(_ NewReading, f took) []string { return f.Replaced },
 	Words: func(n NewReading, f took) ledger.Words {
 		if f.Questioned != "" {
 			return ledger.Words{What: fmt.Sprintf("%s: %s questioned", f.Place, n.Text), Detail: say.Join(f.Setup, f.Check, f.Questioned)}
@@ -184,8 +186,7 @@ func (m *Measuring) judge(ctx context.Context, q *query.Queries, n NewReading) (
 	for _, r := range spot.Counting() {
 		f.Replaced = append(f.Replaced, r.ID)
 	}
-	f.Withdrawn, err = m.takenAway(ctx, q, s, c)
-	return f, err
+	return f, nil
 }
 
 // aids are what may be said of the aid at a spot, by its sort.
@@ -293,12 +294,6 @@ func (s Setup) instrumentFor(id string, spot check.Spot, wrong ledger.Problems) 
 	return in
 }
 
-// takenAway is what ends where a reading that a release rests on is taken back.
-func (m *Measuring) takenAway(ctx context.Context, q *query.Queries, s Setup, c Check) (*gate.Withdrawn, error) {
-	w, err := gate.WithdrawOfSetup(ctx, q, s.ID, "a reading of "+c.Name+" was taken back since")
-	return &w, err
-}
-
 // TakeBack takes a reading back without another in its place.
 type TakeBack struct {
 	ledger.Form
@@ -317,7 +312,7 @@ type tookBack struct {
 }
 
 var takenBack = &ledger.Kind[TakeBack, tookBack]{
-	Name: "taken-back", Version: 1,
+	Name: "taken-back", Version: 1, Bears: ledger.Evidence,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, t TakeBack, f tookBack) error {
 		if err := q.SupersedeReadings(ctx, query.SupersedeReadingsParams{Superseded: t.Reason, Ids: []string{t.Reading}}); err != nil {
 			return err
@@ -330,6 +325,8 @@ var takenBack = &ledger.Kind[TakeBack, tookBack]{
 		}
 		return gate.PutWithdrawn(ctx, q, e, f.Withdrawn)
 	},
+	Rights:    func(TakeBack, tookBack) bool { return true },
+	TakesBack: func(t TakeBack, _ tookBack) []string { return []string{t.Reading} },
 	Words: func(t TakeBack, f tookBack) ledger.Words {
 		return ledger.Words{What: fmt.Sprintf("%s: %s taken back", f.Place, f.Text), Detail: say.Join(f.Setup, f.Check, t.Reason)}
 	},
@@ -356,11 +353,7 @@ func (m *Measuring) TakeBack(ctx context.Context, t TakeBack) error {
 		if spot, ok := c.At(check.Key{List: r.List, Point: r.Point, Field: r.Field}); ok {
 			f.Place = spot.Place()
 		}
-		w, err := m.takenAway(ctx, q, s, c)
-		if err != nil {
-			return f, err
-		}
-		f.Withdrawn = *w
+		f.Withdrawn = gate.Withdraw("") // what it takes from a release, the gate finds
 		return f, nil
 	})
 	return err

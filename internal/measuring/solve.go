@@ -11,6 +11,7 @@ import (
 	"time"
 
 	"orpine/internal/core/check"
+	"orpine/internal/core/hold"
 	"orpine/internal/core/measure"
 	"orpine/internal/core/quantity"
 	"orpine/internal/core/say"
@@ -234,8 +235,7 @@ func (s Setup) reading(at check.Spot, counting []check.Reading) (out map[string]
 		texts = append(texts, heard.text)
 		nudge += heard.nudge * step / float64(len(counting))
 		if zeros := s.zeros[in.ID]; len(zeros) > 0 {
-			then, _, _ := zeros.At(r.At)
-			zero, zeroed = zero+then, zeroed+1
+			zero, zeroed = zero+in.When(zeros, r.At).Zero, zeroed+1
 		}
 	}
 	if texts != nil {
@@ -307,7 +307,7 @@ func (s Setup) used(checks ...Check) map[string]map[string]any {
 // drifted is by how much the zero of a level changed at most while checks were read.
 func (s Setup) drifted(in instrument.Instrument, checks []Check) (most float64) {
 	each(checks, in.Name, func(r check.Reading) {
-		if _, changed, _ := s.zeros[in.ID].At(r.At); math.Abs(changed) > math.Abs(most) {
+		if changed := in.When(s.zeros[in.ID], r.At).Changed; math.Abs(changed) > math.Abs(most) {
 			most = changed
 		}
 	})
@@ -333,14 +333,37 @@ func (s Setup) Late(c Check) string {
 	for _, tool := range c.Used {
 		var most time.Duration
 		each([]Check{c}, tool.Name, func(r check.Reading) {
-			_, _, late := s.zeros[tool.ID].At(r.At)
-			most = max(most, late)
+			most = max(most, s.tool(tool.Name).When(s.zeros[tool.ID], r.At).Late)
 		})
 		if most > 0 {
 			return fmt.Sprintf("%s was read %.0f hours after it was turned end for end: turn it once more, and what it drifted is taken off", tool.Name, most.Hours())
 		}
 	}
 	return ""
+}
+
+// proofs are how the instruments of a check are proven for its readings, and zeroed which level
+// was found to have moved since them.
+func (s Setup) proofs(c Check) (out []hold.InstrumentState, zeroed string) {
+	for _, tool := range c.Used {
+		in := s.tool(tool.Name)
+		state := hold.InstrumentState{ID: in.ID, Name: in.Name, Angle: in.Angle, Days: in.DueDays}
+		each([]Check{c}, tool.Name, func(r check.Reading) {
+			test, gap := in.OffsetAt, max(0, r.At.Sub(in.OffsetAt))
+			if in.Angle {
+				then := in.When(s.zeros[in.ID], r.At)
+				test, gap = then.Test, then.Gap
+				if then.Moved && zeroed == "" {
+					zeroed = fmt.Sprintf("%s was found to have moved since it read: turn it end for end and read again", in.Name)
+				}
+			}
+			if state.Tested.IsZero() || gap > state.Gap {
+				state.Tested, state.Gap = test, gap
+			}
+		})
+		out = append(out, state)
+	}
+	return out, zeroed
 }
 
 // where finds the spots by their place in the filled check, such as stations[2].angle.

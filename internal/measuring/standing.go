@@ -15,6 +15,7 @@ import (
 	"orpine/internal/instrument"
 	"orpine/internal/ledger"
 	"orpine/internal/store/query"
+	"orpine/internal/worksheet"
 )
 
 // Standing is what a check says, as it is kept beside the record: it is worked out when
@@ -42,7 +43,7 @@ func (s *Setup) standing(i int) (Standing, basis) {
 	}
 	c := s.Checks[i]
 	out := Standing{ID: c.ID, CheckState: hold.CheckState{Name: c.Name, Wanted: c.Wanted, Taken: c.Taken, Stale: c.Check.Stale, Disturbed: c.Disturbed, Answer: c.Answer(), Refused: c.Refused(),
-		Setup: s.ID, Kind: c.Kind.Name, TrueBench: c.Held && c.Kind.Name == "twist" && c.Judged.Answer(school.Bench) == school.Trued, AfterOf: c.AfterOf}}
+		Setup: s.ID, Placing: s.Title(), Revised: c.Revised, Kind: c.Kind.Name, TrueBench: c.Held && c.Kind.Name == "twist" && c.Judged.Answer(school.Bench) == school.Trued, AfterOf: c.AfterOf}}
 	if c.Result != nil {
 		out.Solved, out.Verdict = true, c.Result.Verdict
 		out.Near = out.Verdict == measure.Go && c.Judged.Answer(school.Limits) == school.Guarded && !c.Result.Inside(hold.Guard)
@@ -51,6 +52,11 @@ func (s *Setup) standing(i int) (Standing, basis) {
 		out.Wants = check.SayLimited(c.Kind, c.Kind.Limits[0].Name)
 	}
 	out.Late = c.Late
+	out.Instruments, out.Zeroed = s.proofs(c)
+	if q, ok := c.Headline(); ok && q.Limit != nil {
+		out.Value, out.U, out.Low, out.High = q.Value, q.U, q.Limit.Low, q.Limit.High
+		out.OneSided = (q.Limit.Low == nil) != (q.Limit.High == nil)
+	}
 	if next, ok := c.Next(); ok {
 		out.Next = next.Say()
 	}
@@ -110,11 +116,6 @@ func (m *Measuring) standings(ctx context.Context, q *query.Queries, rows []kept
 		if out[i], err = m.current(ctx, q, r, revised); err != nil {
 			return nil, err
 		}
-		for _, id := range out[i].Tools {
-			if in, ok := instrument.ByID(tools, id); ok {
-				out[i].Instruments = append(out[i].Instruments, in.State())
-			}
-		}
 	}
 	return out, nil
 }
@@ -123,8 +124,9 @@ func (m *Measuring) standings(ctx context.Context, q *query.Queries, rows []kept
 func (m *Measuring) current(ctx context.Context, q *query.Queries, r keptStanding, tools map[string]int64) (Standing, error) {
 	var s Standing
 	var b basis
+	writing := ledger.Following(ctx) // what is worked out goes with the entry, or not at all
 	m.outdated.Lock()
-	if kept, ok := m.anew[r.ID]; ok { // worked out already, and not kept yet
+	if kept, ok := m.anew[r.ID]; ok && !writing { // worked out already, and not kept yet
 		r.Arithmetic.Int64, r.WorkedOut.Int64, r.Basis.String, r.Says = kept.Arithmetic, kept.Revised, kept.Basis, sql.NullString{String: kept.Says, Valid: true}
 	}
 	m.outdated.Unlock()
@@ -144,12 +146,18 @@ func (m *Measuring) current(ctx context.Context, q *query.Queries, r keptStandin
 		_ = json.Unmarshal([]byte(r.Says.String), &before) // what cannot be read any more said nothing
 	}
 	s, b = setup.standing(0)
+	if err := m.cameBy(ctx, q, setup, &s); err != nil {
+		return s, err
+	}
 	if r.Says.Valid && r.Arithmetic.Int64 != measure.Arithmetic && r.WorkedOut.Int64 == r.Revised && before.Verdict == measure.Go && s.Verdict == measure.Unsure {
 		s.Was = "it said go until the program was brought up to date, which asks for more: " + setup.Checks[0].lacking()
 	}
 	kept, err := row(s, c.Revised, b)
 	if err != nil {
 		return s, err
+	}
+	if writing {
+		return s, q.SetStanding(ctx, kept)
 	}
 	m.outdated.Lock()
 	m.anew[r.ID] = kept
@@ -170,6 +178,9 @@ func (m *Measuring) Known(s *Setup, i int) {
 		return
 	}
 	standing, rests := s.standing(i)
+	if standing.Verdict == measure.Go {
+		return // what it came by is looked for first
+	}
 	if kept, err := row(standing, c.Revised, rests); err == nil {
 		m.anew[c.ID] = kept
 	}
@@ -198,12 +209,133 @@ func (m *Measuring) Settle(ctx context.Context, least int) error {
 	})
 }
 
-// evidence gives holds the standings of all checks in their setups.
+// cameBy finds what a go came by: readings that said stop and were superseded, and limits that are
+// wider than the first. With two such readings at one spot, or limits under which it would be none,
+// it is no go by itself.
+func (m *Measuring) cameBy(ctx context.Context, q *query.Queries, s Setup, out *Standing) error {
+	c := s.Checks[0]
+	if out.Verdict != measure.Go {
+		return nil
+	}
+	rows, err := q.SupersededOf(ctx, c.ID)
+	if err != nil {
+		return fmt.Errorf("reading what was superseded: %w", err)
+	}
+	stops, at := 0, map[check.Key]int{}
+	for _, r := range rows {
+		key := check.Key{List: r.List, Point: r.Point, Field: r.Field}
+		i := slices.IndexFunc(c.Spots, func(spot check.Spot) bool { return spot.Key() == key })
+		in, known := instrument.ByID(s.Instruments, r.InstrumentID)
+		if i < 0 || !known {
+			continue
+		}
+		then := s
+		then.Checks = slices.Clone(s.Checks)
+		one := &then.Checks[0]
+		one.Result, one.Spots = nil, slices.Clone(c.Spots)
+		one.Spots[i].Readings = []check.Reading{{ID: r.ID, Text: r.Text, Value: r.Value, Instrument: in.Name, Turned: r.Turned == 1, Hung: r.Hung == 1, Aid: r.Aid, Condition: r.Condition, At: m.ledger.When(r.At)}}
+		one.Tally()
+		then.Solve(0)
+		if one.Result != nil && one.Result.Verdict == measure.Stop {
+			stops++
+			at[key]++
+		}
+	}
+	if stops > 0 {
+		out.CameBy = append(out.CameBy, "after "+plural(stops, "reading", "readings")+" superseded that said stop")
+	}
+	for _, n := range at {
+		out.Doubtful = out.Doubtful || n > 1
+	}
+	if wide, under := s.underFirst(c); wide {
+		out.CameBy = append(out.CameBy, "under a limit that was changed")
+		out.Doubtful = out.Doubtful || under != measure.Go
+	}
+	return nil
+}
+
+// underFirst tells whether the limits of a check are others than it had first, and what it would
+// say under those.
+func (s Setup) underFirst(c Check) (changed bool, verdict measure.Verdict) {
+	if c.firstLimits == "" || c.firstLimits == limitsIn(c.defined) || c.filled == nil {
+		return false, 0
+	}
+	var limits any
+	if json.Unmarshal([]byte(c.firstLimits), &limits) != nil {
+		return false, 0
+	}
+	first, _ := clone(c.filled).(map[string]any)
+	first["limits"] = limits
+	doc, errs := worksheet.Read(document(s.unit(), c.Judged, s.used(c), first))
+	if len(errs) > 0 {
+		return true, measure.Unsure
+	}
+	return true, doc.Solve()[0].Result.Verdict
+}
+
+func plural(n int, one, many string) string {
+	if n == 1 {
+		return "1 " + one
+	}
+	return fmt.Sprintf("%d %s", n, many)
+}
+
+// compare tells whether something that is kept of checks is not what follows from the record now;
+// what is out of date is nobody's claim.
+func (m *Measuring) compare(ctx context.Context, q *query.Queries) (differs string, err error) {
+	rows, err := q.AllStandings(ctx, measure.Arithmetic)
+	if err != nil {
+		return "", fmt.Errorf("reading what checks say: %w", err)
+	}
+	tools, err := instrument.List(ctx, q, m.ledger.When)
+	if err != nil {
+		return "", err
+	}
+	for _, r := range rows {
+		var b basis
+		if json.Unmarshal([]byte(r.Basis), &b) != nil {
+			return "standings", nil
+		}
+		old := r.Frame.Int64 != b.Airframe
+		for id, revised := range b.Tools {
+			in, _ := instrument.ByID(tools, id)
+			old = old || in.Revised != revised
+		}
+		if old {
+			continue
+		}
+		setup, c, err := loader{q, m.ledger.When}.one(ctx, r.CheckID)
+		if err != nil {
+			return "", err
+		}
+		s, rests := setup.standing(0)
+		if err := m.cameBy(ctx, q, setup, &s); err != nil {
+			return "", err
+		}
+		var was Standing
+		if json.Unmarshal([]byte(r.Says), &was) != nil {
+			return "standings", nil
+		}
+		s.Was = was.Was // what another build said before is not reckoned anew
+		now, err := row(s, c.Revised, rests)
+		if err != nil {
+			return "", err
+		}
+		if now.Says != r.Says || now.Basis != r.Basis {
+			return "standings", nil
+		}
+	}
+	return "", nil
+}
+
+// evidence gives holds the standings of all checks in the setups of their joints.
 func (m *Measuring) evidence(ctx context.Context, q *query.Queries, holds []gate.Hold, into *hold.Evidence) error {
 	var setups []string
 	for _, h := range holds {
-		if h.SetupID != "" && !slices.Contains(setups, h.SetupID) {
-			setups = append(setups, h.SetupID)
+		for _, id := range into.Joints[h.ID] {
+			if !slices.Contains(setups, id) {
+				setups = append(setups, id)
+			}
 		}
 	}
 	standings, err := m.Standings(ctx, q, setups...)
@@ -211,6 +343,13 @@ func (m *Measuring) evidence(ctx context.Context, q *query.Queries, holds []gate
 		into.Checks[s.ID] = s.CheckState
 		if s.AfterOf != "" {
 			into.Again[s.AfterOf] = s.CheckState
+		}
+	}
+	for _, h := range holds {
+		for _, s := range standings {
+			if slices.Contains(into.Joints[h.ID], s.Setup) {
+				into.Rests[h.ID] = append(append(into.Rests[h.ID], s.ID), s.Tools...)
+			}
 		}
 	}
 	return err

@@ -266,7 +266,7 @@ func (w *Workshop) bay(ctx context.Context, q *query.Queries, b closing.Bay) (s 
 	if err != nil {
 		return s, err
 	}
-	s.State, s.Judged = *e.Bay(b.ID), hold.Judge(inside, *e, w.Ledger.Now()).Lines
+	s.State, s.Judged = *e.Bay(b.ID), hold.Judge(inside, *e).Lines
 	if s.Rows, err = riveting.InBay(ctx, q, b.ID); err != nil {
 		return s, err
 	}

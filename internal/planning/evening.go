@@ -34,7 +34,7 @@ type evening struct {
 }
 
 var eveningTold = &ledger.Kind[EveningTold, evening]{
-	Name: "plan-evening", Version: 1,
+	Name: "plan-evening", Version: 1, Bears: ledger.Permanent,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n EveningTold, f evening) error {
 		for _, step := range n.Steps {
 			if err := q.SetPlanStepState(ctx, query.SetPlanStepStateParams{State: plan.Done, DoneAt: e.At, Revised: e.Seq, ID: step}); err != nil {
@@ -49,9 +49,37 @@ var eveningTold = &ledger.Kind[EveningTold, evening]{
 		}
 		return nil
 	},
+	Makes: func(_ string, n EveningTold, _ evening) (out []ledger.Made) {
+		for _, step := range n.Steps {
+			out = append(out, ledger.Made{Step: step, State: plan.Done})
+		}
+		return out
+	},
 	Words: func(n EveningTold, f evening) ledger.Words {
 		return ledger.Words{What: "Done with " + f.Visit + ": " + say.Join(f.Names...), Detail: say.Join(n.Who...)}
 	},
+}
+
+// may refuses a step that could not be said to be done by itself, but for those that were ticked
+// with it.
+func (n EveningTold) may(ctx context.Context, q *query.Queries, p *Planning, s query.PlanStep) error {
+	var after []string
+	if err := json.Unmarshal([]byte(s.After), &after); err != nil {
+		return fmt.Errorf("reading the step %s: %w", s.Name, err)
+	}
+	after = slices.DeleteFunc(after, func(id string) bool { return slices.Contains(n.Steps, id) })
+	kept, err := json.Marshal(after)
+	if err != nil {
+		return err
+	}
+	if s.After = string(kept); after == nil {
+		s.After = "[]"
+	}
+	if err := p.ready(ctx, q, s, p.ledger.Now()); err != nil {
+		return err
+	}
+	_, err = StepMoved{State: plan.Done}.tied(ctx, q, s, new(moved))
+	return err
 }
 
 // TellEvening marks the steps done, and writes down the hours of all who were there. Problems
@@ -83,6 +111,16 @@ func (p *Planning) TellEvening(ctx context.Context, n EveningTold) error {
 				wrong.Add("done", "one of the steps is not there any more: load the page again")
 			case s.State == plan.Done:
 				wrong.Add("done", s.Name+" is done already: take its tick off")
+			default:
+				if err := n.may(ctx, q, p, s); err != nil {
+					var refused ledger.Problems
+					if !errors.As(err, &refused) {
+						return f, err
+					}
+					for _, says := range refused {
+						wrong.Add("done", says)
+					}
+				}
 			}
 			f.Names = append(f.Names, s.Name)
 		}

@@ -30,7 +30,7 @@ func Keepers(p *Planning) []ledger.Keeper {
 	}
 }
 
-func none(context.Context, *query.Queries, string) ([]query.Hold, error) { return nil, nil }
+func none(context.Context, *query.Queries, string) ([]query.HoldsNow, error) { return nil, nil }
 
 // spoken writes hours as they are typed in a line.
 func spokenHours(h Hours) string {

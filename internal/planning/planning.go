@@ -4,6 +4,7 @@
 package planning
 
 import (
+	"cmp"
 	"context"
 	"database/sql"
 	"encoding/json"
@@ -136,7 +137,7 @@ func (f *laid) lists(after, needs, before []string) (err error) {
 }
 
 var stepAdded = &ledger.Kind[NewStep, laid]{
-	Name: "plan-step", Version: 1,
+	Name: "plan-step", Version: 1, Bears: ledger.Apart,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewStep, f laid) error {
 		f.Assembly, f.Kind = n.Assembly, n.Kind
 		return f.add(ctx, q, e.ID, n.Airframe, e, plan.Open, "")
@@ -240,37 +241,68 @@ func Steps(ctx context.Context, q *query.Queries, airframe string, when func(str
 // StepMoved says how far a step is.
 type StepMoved struct {
 	ledger.Form
-	Step  string `json:"step" form:"step"` // id
-	Seen  string `json:"seen,omitempty" form:"seen"`
-	State string `json:"state" form:"state"`
+	Step  string   `json:"step" form:"step"` // id
+	Seen  string   `json:"seen,omitempty" form:"seen"`
+	State string   `json:"state" form:"state"`
+	Ties  []string `json:"ties,omitempty" form:"ties"` // ids of the holds whose joints it makes permanent, or Untied
+	By    string   `json:"by,omitempty" form:"by"`
+	On    string   `json:"on,omitempty" form:"on"` // the day on which it was done, where that was before
 }
+
+// Untied is the answer that a step makes nothing permanent.
+const Untied = "none"
 
 // named is a step by its name.
 type named struct {
 	Name string `json:"name"`
 }
 
-var stepMoved = &ledger.Kind[StepMoved, named]{
-	Name: "plan-step-state", Version: 1,
-	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n StepMoved, _ named) error {
+// moved is how far a step is, as it was judged.
+type moved struct {
+	Name   string          `json:"name"`
+	Held   string          `json:"held,omitempty"` // of a step that is begun: what is still held
+	Ties   json.RawMessage `json:"ties,omitempty"` // where they were said with it
+	Untied string          `json:"untied,omitempty"`
+	At     string          `json:"at,omitempty"` // when it was done, where that was a day before
+}
+
+var stepMoved = &ledger.Kind[StepMoved, moved]{
+	Name: "plan-step-state", Version: 1, Bears: ledger.Permanent,
+	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n StepMoved, f moved) error {
 		done := ""
 		if n.State == plan.Done {
-			done = e.At
+			done = cmp.Or(f.At, e.At)
+		}
+		if f.Ties != nil {
+			if err := q.TiePlanStep(ctx, query.TiePlanStepParams{TiedTo: string(f.Ties), Untied: f.Untied, Revised: e.Seq, ID: n.Step}); err != nil {
+				return err
+			}
 		}
 		return q.SetPlanStepState(ctx, query.SetPlanStepStateParams{State: n.State, DoneAt: done, Revised: e.Seq, ID: n.Step})
 	},
-	Words: func(n StepMoved, f named) ledger.Words {
-		return ledger.Words{What: "Step " + n.State + ": " + f.Name}
+	Makes: func(_ string, n StepMoved, f moved) []ledger.Made {
+		m := ledger.Made{Step: n.Step, State: n.State}
+		if f.Ties != nil {
+			m.Ties = string(f.Ties)
+		}
+		return []ledger.Made{m}
+	},
+	Words: func(n StepMoved, f moved) ledger.Words {
+		return ledger.Words{What: "Step " + n.State + ": " + f.Name, Detail: say.After("still held: ", f.Held)}
 	},
 }
 
-// MoveStep says how far a step is: open again, begun or done. It names what the sheet showed.
+// MoveStep says how far a step is: open again, begun or done. It names what the sheet showed. A
+// step behind what is not done, frozen by a question, or waiting for a part is neither begun nor
+// done; one that is tied to holds is done when their steps are. Problems are at "" and, where nobody
+// has said yet whether it makes something permanent, at "ties".
 func (p *Planning) MoveStep(ctx context.Context, n StepMoved) error {
 	wrong := ledger.Problems{}
+	wrong.Text("by", &n.By, ledger.MaxName, "")
 	if n.State != plan.Open && n.State != plan.Begun && n.State != plan.Done {
 		wrong.Add("", "open, begun or done?")
 	}
-	_, err := ledger.Do(ctx, p.ledger, stepMoved, n.Form, n, func(q *query.Queries) (f named, err error) {
+	_, err := ledger.Do(ctx, p.ledger, stepMoved, n.Form, n, func(q *query.Queries) (f moved, err error) {
 		if err := wrong.Err(); err != nil {
 			return f, err
 		}
@@ -281,8 +313,189 @@ func (p *Planning) MoveStep(ctx context.Context, n StepMoved) error {
 		case n.Seen != "" && n.Seen != s.State:
 			return f, ledger.Moved("the step "+n.Seen, s.State)
 		}
-		return named{s.Name}, nil
+		f.Name = s.Name
+		if n.State == plan.Open {
+			return f, nil
+		}
+		if f.At, err = p.day(n.On); err != nil {
+			return f, err
+		}
+		when := p.ledger.Now()
+		if f.At != "" {
+			when = p.ledger.When(f.At)
+		}
+		if err := p.ready(ctx, q, s, when); err != nil {
+			return f, err
+		}
+		tied, err := n.tied(ctx, q, s, &f)
+		if err != nil || n.State == plan.Done {
+			return f, err
+		}
+		var held []string
+		for _, h := range tied {
+			if !h.Open() {
+				held = append(held, h.Name)
+			}
+		}
+		f.Held = strings.Join(held, ", ")
+		return f, nil
 	})
+	return err
+}
+
+// day reads the day on which something was done: its evening; "" for now.
+func (p *Planning) day(text string) (string, error) {
+	if text = strings.TrimSpace(text); text == "" {
+		return "", nil
+	}
+	now := p.ledger.Now()
+	at, err := time.ParseInLocation(time.DateOnly, text, now.Location())
+	if at = at.Add(22 * time.Hour); err != nil || at.Add(-22*time.Hour).After(now) {
+		return "", ledger.Problems{"on": "on which day, as in 2026-04-30? Not after today"}
+	}
+	return ledger.Kept(at), nil
+}
+
+// tied finds the holds that a step is tied to, and keeps what was said with it. One that nobody
+// tied, on an assembly that has holds, is asked once when it is done.
+func (n StepMoved) tied(ctx context.Context, q *query.Queries, s query.PlanStep, f *moved) (tied []gate.Hold, err error) {
+	var ids []string
+	if err := json.Unmarshal([]byte(s.TiedTo), &ids); err != nil {
+		return nil, fmt.Errorf("reading the step %s: %w", s.Name, err)
+	}
+	holds, err := gate.All(q.Holds(ctx, s.AirframeID))
+	if err != nil {
+		return nil, err
+	}
+	if len(n.Ties) > 0 {
+		ids, f.Untied = []string{}, ""
+		for _, id := range n.Ties {
+			switch {
+			case id == Untied:
+				f.Untied = cmp.Or(n.By, "said so")
+			case !slices.ContainsFunc(holds, func(h gate.Hold) bool { return h.ID == id }):
+				return nil, ledger.Problems{"ties": "choose holds of this aircraft, or that it makes nothing permanent"}
+			default:
+				ids = append(ids, id)
+			}
+		}
+		if f.Untied != "" && len(ids) > 0 {
+			return nil, ledger.Problems{"ties": "it makes these permanent, or nothing: which?"}
+		}
+		if f.Ties, err = json.Marshal(ids); err != nil {
+			return nil, err
+		}
+	}
+	for _, h := range holds {
+		if slices.Contains(ids, h.ID) {
+			tied = append(tied, h)
+		}
+	}
+	if len(ids) > 0 || f.Untied != "" || s.Untied != "" || n.State != plan.Done {
+		return tied, nil
+	}
+	var names []string
+	for _, h := range holds {
+		if h.AssemblyID == s.AssemblyID.String && !h.Done {
+			names = append(names, "“"+h.Name+"”")
+		}
+	}
+	if len(names) > 0 {
+		return nil, ledger.Problems{"ties": fmt.Sprintf("does “%s” make something permanent that is held here (%s), or nothing? It is asked once", s.Name, say.And(names...))}
+	}
+	return tied, nil
+}
+
+// ready refuses a step that is frozen by a question, waits for a part, or comes after what is not
+// done or has not cured by then.
+func (p *Planning) ready(ctx context.Context, q *query.Queries, s query.PlanStep, at time.Time) error {
+	frozen, err := gate.FrozenBy(ctx, q, s.ID)
+	if err != nil {
+		return err
+	}
+	if len(frozen) > 0 {
+		return ledger.Problems{"": s.Name + " " + frozen[0].Says()}
+	}
+	var after, needs []string
+	if err := errors.Join(json.Unmarshal([]byte(s.After), &after), json.Unmarshal([]byte(s.Needs), &needs)); err != nil {
+		return fmt.Errorf("reading the step %s: %w", s.Name, err)
+	}
+	for _, id := range needs {
+		o, err := q.PlanOrder(ctx, id)
+		switch {
+		case errors.Is(err, sql.ErrNoRows) || err == nil && (o.Withdrawn != "" || o.Arrived != ""):
+		case err != nil:
+			return fmt.Errorf("reading an order: %w", err)
+		default:
+			return ledger.Problems{"": fmt.Sprintf("%s waits for the order %s, which has not arrived", s.Name, o.Name)}
+		}
+	}
+	for _, id := range after {
+		says, err := p.before(ctx, q, id, at)
+		if err != nil {
+			return err
+		}
+		if says != "" {
+			return ledger.Problems{"": s.Name + " comes after " + says}
+		}
+	}
+	return nil
+}
+
+// before says of what comes before a step why it is not done, "" where it is, or is gone.
+func (p *Planning) before(ctx context.Context, q *query.Queries, id string, at time.Time) (string, error) {
+	sort, of, other := strings.Cut(id, ":")
+	switch {
+	case other && sort == "hold":
+		h, err := q.Hold(ctx, of)
+		if err != nil || h.Done == 1 || h.Withdrawn != "" {
+			return "", ignoreGone(err)
+		}
+		return "“" + h.Name + "”, which is not done", nil
+	case other && sort == "row":
+		rows, err := q.RowsByID(ctx, []string{of})
+		if err != nil || len(rows) == 0 || rows[0].Withdrawn != "" {
+			return "", err
+		}
+		var how struct{ Missed string }
+		if rows[0].Says.Valid && json.Unmarshal([]byte(rows[0].Says.String), &how) == nil && how.Missed != "" {
+			return rows[0].Name + ", of which hole " + how.Missed + " is not done", nil
+		}
+		return "", nil
+	case other && sort == "task":
+		t, err := q.Task(ctx, of)
+		if err != nil || t.DoneBy != "" {
+			return "", ignoreGone(err)
+		}
+		return t.What + ", which is not done", nil
+	case other:
+		return "", nil // a check is measured as often as is wanted
+	}
+	s, err := q.PlanStep(ctx, id)
+	if err != nil || s.Withdrawn != "" {
+		return "", ignoreGone(err)
+	}
+	if s.State != plan.Done {
+		return s.Name + ", which is not done", nil
+	}
+	clock, err := q.LastClockOfStep(ctx, id)
+	if err == nil {
+		return fmt.Sprintf("%s, of which %s has not cured", s.Name, clock.What), nil
+	}
+	if err := ignoreGone(err); err != nil {
+		return "", err
+	}
+	if ready := p.ledger.When(s.DoneAt).Add(time.Duration(s.Cure * float64(time.Hour))); s.Cure > 0 && ready.After(at) {
+		return s.Name + ", which cures until " + ready.Format("2 January 15:04"), nil
+	}
+	return "", nil
+}
+
+// ignoreGone is the error, unless it says that there is no such thing.
+func ignoreGone(err error) error {
+	if errors.Is(err, sql.ErrNoRows) {
+		return nil
+	}
 	return err
 }
 
@@ -310,7 +523,7 @@ type week struct {
 }
 
 var weekSet = &ledger.Kind[WeekSet, week]{
-	Name: "plan-week", Version: 1,
+	Name: "plan-week", Version: 1, Bears: ledger.Apart,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n WeekSet, f week) error {
 		return q.SetPlanWeek(ctx, query.SetPlanWeekParams{AirframeID: n.Airframe, Days: string(f.Days), Entry: e.Seq})
 	},
@@ -408,7 +621,7 @@ type come struct {
 }
 
 var visitAdded = &ledger.Kind[NewVisit, come]{
-	Name: "plan-visit", Version: 1,
+	Name: "plan-visit", Version: 1, Bears: ledger.Apart,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewVisit, f come) error {
 		return q.AddPlanVisit(ctx, query.AddPlanVisitParams{ID: e.ID, AirframeID: n.Airframe, FromWall: f.Wall, Hours: f.Hours, People: f.People, Who: n.Who, Entry: e.Seq, Revised: e.Seq})
 	},
@@ -510,7 +723,7 @@ type timed struct {
 }
 
 var workStarted = &ledger.Kind[WorkStarted, timed]{
-	Name: "work", Version: 1,
+	Name: "work", Version: 1, Bears: ledger.Apart,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n WorkStarted, f timed) error {
 		from := f.From
 		if from == "" {
@@ -607,7 +820,7 @@ type WorkStopped struct {
 const mostRunning = 14 * time.Hour
 
 var workStopped = &ledger.Kind[WorkStopped, timed]{
-	Name: "work-stopped", Version: 1,
+	Name: "work-stopped", Version: 1, Bears: ledger.Apart,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n WorkStopped, f timed) error {
 		to := f.To
 		if to == "" {

@@ -12,7 +12,7 @@ import (
 )
 
 // Keepers put rows right.
-var Keepers = []ledger.Keeper{{Kind: "row", Load: loadRow, Judge: judgeRow, Put: putRow, Withdraw: withdrawRow, Holds: func(ctx context.Context, q *query.Queries, id string) ([]query.Hold, error) {
+var Keepers = []ledger.Keeper{{Kind: "row", Load: loadRow, Judge: judgeRow, Put: putRow, Withdraw: withdrawRow, Holds: func(ctx context.Context, q *query.Queries, id string) ([]query.HoldsNow, error) {
 	r, err := q.Row(ctx, id)
 	if err != nil {
 		return nil, ledger.Found(err)
@@ -81,7 +81,7 @@ func (f *rowFacts) leaves(r Row) error {
 		f.Hold = r.Rivets.ID
 		return nil
 	}
-	less, err := gate.AskLess(r.Rivets, func(q hold.Requirement) bool { return q.Of == r.ID })
+	less, err := gate.AskLess(r.Rivets, r.ID, "the row “"+r.Name+"” was withdrawn", hold.Met, func(q hold.Requirement) bool { return q.Of == r.ID })
 	f.Asked = slices.Clip([]gate.Asked{less})
 	return err
 }

@@ -30,6 +30,7 @@ type HoleOperation struct {
 	Keep    row.Keep      `json:"keep,omitzero"`
 	Fit     row.Fit       `json:"fit,omitzero"`   // of oversize holes
 	Reach   row.Reach     `json:"reach,omitzero"` // of holes that a later step puts out of reach
+	Wait    row.Wait      `json:"wait,omitzero"`  // of holes at which something waits for a later step
 	Crew    string        `json:"crew,omitempty"` // solo, with a bucker, or as the builder calls it
 	By      string        `json:"by,omitempty"`
 	After   string        `json:"after,omitempty"` // id of the operation that this page asked for before, which may have changed the hole since
@@ -50,28 +51,30 @@ type holeFact struct {
 
 // work is what was done to a hole beyond being cleaned, as it is kept.
 type work struct {
-	Formed bool      `json:"f,omitempty"`
-	Primed bool      `json:"p,omitempty"`
-	Fit    row.Fit   `json:"fit,omitzero"`
-	Reach  row.Reach `json:"reach,omitzero"`
+	Formed bool       `json:"f,omitempty"`
+	Primed bool       `json:"p,omitempty"`
+	Fit    row.Fit    `json:"fit,omitzero"`
+	Reach  row.Reach  `json:"reach,omitzero"`
+	Early  string     `json:"early,omitempty"` // of a kept hole: whether it may be formed before
+	Waits  []row.Wait `json:"waits,omitempty"`
 }
 
 // kept is the work as the record has it, "" for none.
 func (w work) kept() string {
-	if w == (work{}) {
+	data, _ := json.Marshal(w) // of plain texts and numbers
+	if string(data) == "{}" {
 		return ""
 	}
-	data, _ := json.Marshal(w) // of plain texts and numbers
 	return string(data)
 }
 
 func factOf(h row.Hole) holeFact {
-	return holeFact{h.Number, h.State, h.Clean, h.Over, h.Spoilt, h.Tried, h.Keep, work{h.Formed, h.Primed, h.Fit, h.Reach}}
+	return holeFact{h.Number, h.State, h.Clean, h.Over, h.Spoilt, h.Tried, h.Keep, work{h.Formed, h.Primed, h.Fit, h.Reach, h.Keep.Early, h.Waits}}
 }
 
 // hole is the hole with the state of the fact.
 func (f holeFact) hole() row.Hole {
-	return row.Hole{Number: f.Number, State: f.State, Clean: f.Clean, Over: f.Over, Spoilt: f.Spoilt, Tried: f.Tried, Keep: f.Keep, Formed: f.Formed, Primed: f.Primed, Fit: f.Fit, Reach: f.Reach}
+	return row.Hole{Number: f.Number, State: f.State, Clean: f.Clean, Over: f.Over, Spoilt: f.Spoilt, Tried: f.Tried, Keep: f.Keep, Formed: f.Formed, Primed: f.Primed, Fit: f.Fit, Reach: f.Reach, Waits: f.Waits}
 }
 
 func factsOf(holes []row.Hole) []holeFact {
@@ -90,6 +93,7 @@ type worked struct {
 	After     []holeFact     `json:"after"`
 	Turned    bool           `json:"turned,omitempty"` // one hole of the sample sticks: the row is match-drilled
 	Withdrawn gate.Withdrawn `json:"withdrawn"`
+	Opened    string         `json:"opened,omitempty"` // the hold whose joint is opened again: more than half of it is drilled out
 }
 
 // numbers are the holes at which something was done.
@@ -108,7 +112,7 @@ type workedAt struct {
 }
 
 var operated = &ledger.Kind[HoleOperation, worked]{
-	Name: "holes", Version: 1,
+	Name: "holes", Version: 1, Bears: ledger.Permanent,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n HoleOperation, f worked) error {
 		for _, b := range f.Before {
 			err := q.AddOperation(ctx, query.AddOperationParams{Entry: e.Seq, RowID: n.Row, Number: int64(b.Number), Submission: e.ID, What: string(n.What), Cause: n.Cause, Crew: n.Crew, ByName: n.By, At: e.At, Fastener: b.Fastener, Before: string(b.Hole)})
@@ -121,7 +125,15 @@ var operated = &ledger.Kind[HoleOperation, worked]{
 				return err
 			}
 		}
+		if f.Opened != "" {
+			if err := gate.PutUndone(ctx, q, e, f.Opened); err != nil {
+				return err
+			}
+		}
 		return putHoles(ctx, q, e, n.Row, f.After, f.Withdrawn)
+	},
+	Makes: func(_ string, n HoleOperation, f worked) []ledger.Made {
+		return []ledger.Made{{Row: n.Row, Numbers: f.numbers(), What: string(n.What)}}
 	},
 	Derive: func(ctx context.Context, q *query.Queries, n HoleOperation, _ worked) error {
 		return derive(ctx, q, n.Row)
@@ -131,7 +143,7 @@ var operated = &ledger.Kind[HoleOperation, worked]{
 		if f.Turned {
 			turned = "one hole of the sample sticks: the row is match-drilled"
 		}
-		return ledger.Words{What: fmt.Sprintf("%s, %s, hole %s: %s", f.Assembly, f.Row, row.Runs(f.numbers()), n.What), Detail: say.Join(n.Cause, n.Crew, n.Fit.Says(), n.Reason, n.Keep.Part, say.After("after: ", n.Reach.Step), turned)}
+		return ledger.Words{What: fmt.Sprintf("%s, %s, hole %s: %s", f.Assembly, f.Row, row.Runs(f.numbers()), n.What), Detail: say.Join(n.Cause, n.Crew, n.Fit.Says(), n.Reason, n.Keep.Part, say.After("after: ", n.Reach.Step), say.After("waits for: ", n.Wait.Step), turned)}
 	},
 }
 
@@ -164,6 +176,7 @@ func (s *Riveting) Operate(ctx context.Context, n HoleOperation) error {
 	wrong.Text("part", &n.Keep.Part, ledger.MaxName, "")
 	wrong.Text("step", &n.Keep.Step, ledger.MaxName, "")
 	wrong.Text("after", &n.Reach.Step, ledger.MaxName, "")
+	wrong.Text("until", &n.Wait.Step, ledger.MaxName, "")
 	wrong.Text("fit", &n.Fit.Size, ledger.MaxName, "")
 	wrong.Text("crew", &n.Crew, ledger.MaxName, "")
 	wrong.Text("by", &n.By, ledger.MaxName, "")
@@ -183,6 +196,9 @@ func (s *Riveting) Operate(ctx context.Context, n HoleOperation) error {
 			return f, err
 		}
 		if n.Reach.Hold, err = holdNamed(ctx, q, r, n.Reach.Step); err != nil {
+			return f, err
+		}
+		if n.Wait.Hold, err = holdNamed(ctx, q, r, n.Wait.Step); err != nil {
 			return f, err
 		}
 		after, err := s.after(ctx, q, r, n)
@@ -217,6 +233,9 @@ func (s *Riveting) Operate(ctx context.Context, n HoleOperation) error {
 			_, all := r.MatchDrilled(r.with(after))
 			f.After = factsOf(all)
 		}
+		if n.What == row.Out && r.Rivets.Done && r.opened(r.with(after)) {
+			f.Opened = r.Rivets.ID
+		}
 		return f, nil
 	})
 	return err
@@ -236,6 +255,26 @@ func frozen(ctx context.Context, q *query.Queries, n HoleOperation, at []row.Hol
 		}
 	}
 	return err
+}
+
+// opened tells whether more than half of the holes, or all pin holes, are drilled out and not set
+// again: the joint is open, and asks anew.
+func (r Row) opened(holes []row.Hole) bool {
+	out := func(h row.Hole) bool { return h.State == row.Drilled || h.State == row.Bad }
+	n, pins, pinsOut := 0, 0, 0
+	fewest := r.FewestOf(holes)
+	for _, h := range holes {
+		if slices.Contains(fewest, h.Number) {
+			pins++
+		}
+		if out(h) {
+			n++
+			if slices.Contains(fewest, h.Number) {
+				pinsOut++
+			}
+		}
+	}
+	return 2*n > len(holes) || pins > 1 && pinsOut == pins
 }
 
 // with are the holes of the row with some of them changed.
@@ -274,7 +313,7 @@ func (r Row) reach(ctx context.Context, q *query.Queries) (*gate.Hold, error) {
 	if err != nil {
 		return nil, fmt.Errorf("reading the bay of a row: %w", err)
 	}
-	if bay.Hold.Done == 1 {
+	if bay.HoldsNow.Done == 1 {
 		return nil, ledger.Problems{"": bay.Name + " is closed: nothing in it can be reached"}
 	}
 	shut, err := gate.Shut(ctx, q, r.Bay)
@@ -284,7 +323,7 @@ func (r Row) reach(ctx context.Context, q *query.Queries) (*gate.Hold, error) {
 	if shut != "" {
 		return nil, ledger.Problems{"": bay.Name + " lies within " + shut + ", which is closed: nothing in it can be reached"}
 	}
-	h, err := gate.From(bay.Hold)
+	h, err := gate.From(bay.HoldsNow)
 	return &h, err
 }
 
@@ -367,10 +406,13 @@ func (s *Riveting) after(ctx context.Context, q *query.Queries, r Row, n HoleOpe
 		probe.Fit = n.Fit
 		leave := r.leave(probe, come)
 		leave.Signed = signed
+		if leave.Waits, err = waitsCome(ctx, q, h); err != nil {
+			return nil, err
+		}
 		if n.Skip && h.Past(n.What) {
 			continue
 		}
-		h, err = h.Do(row.Asked{What: n.What, Cause: n.Cause, Reason: n.Reason, Keep: n.Keep, Fit: n.Fit, Reach: n.Reach}, leave)
+		h, err = h.Do(row.Asked{What: n.What, Cause: n.Cause, Reason: n.Reason, Keep: n.Keep, Fit: n.Fit, Reach: n.Reach, Wait: n.Wait}, leave)
 		var refused *row.Refusal
 		if errors.As(err, &refused) {
 			return nil, ledger.Problems{refused.Field: refused.Why}
@@ -427,6 +469,25 @@ func stepCame(ctx context.Context, q *query.Queries, h row.Hole) (bool, error) {
 	return waits.Open(), err
 }
 
+// waitsCome tells of each hold that something at a hole waits for whether its step has come.
+func waitsCome(ctx context.Context, q *query.Queries, h row.Hole) (map[string]bool, error) {
+	if len(h.Waits) == 0 {
+		return nil, nil
+	}
+	out := map[string]bool{}
+	for _, w := range h.Waits {
+		if w.Hold == "" {
+			continue
+		}
+		waits, err := gate.One(ctx, q, w.Hold)
+		if err != nil {
+			return nil, err
+		}
+		out[w.Hold] = waits.Done
+	}
+	return out, nil
+}
+
 // UndoOf takes a submission back: what was keyed was not what was done. It names the
 // one that it undoes.
 type UndoOf struct {
@@ -447,14 +508,21 @@ type tookBack struct {
 }
 
 var undone = &ledger.Kind[UndoOf, tookBack]{
-	Name: "holes-undone", Version: 1,
+	Name: "holes-undone", Version: 1, Bears: ledger.Permanent,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n UndoOf, f tookBack) error {
 		if err := q.UndoOperations(ctx, query.UndoOperationsParams{RowID: n.Row, Submission: n.Undoes}); err != nil {
 			return err
 		}
 		return putHoles(ctx, q, e, n.Row, f.After, f.Withdrawn)
 	},
-	Derive: func(ctx context.Context, q *query.Queries, n UndoOf, _ tookBack) error { return derive(ctx, q, n.Row) },
+	Derive:    func(ctx context.Context, q *query.Queries, n UndoOf, _ tookBack) error { return derive(ctx, q, n.Row) },
+	TakesBack: func(n UndoOf, _ tookBack) []string { return []string{n.Undoes} },
+	Makes: func(_ string, n UndoOf, f tookBack) []ledger.Made {
+		if f.What != row.NotSet { // a rivet that was said not to be in is in again
+			return nil
+		}
+		return []ledger.Made{{Row: n.Row, Numbers: f.Numbers, What: string(row.Rivet)}}
+	},
 	Words: func(_ UndoOf, f tookBack) ledger.Words {
 		return ledger.Words{What: fmt.Sprintf("%s, %s, hole %s: %s, undone", f.Assembly, f.Row, row.Runs(f.Numbers), f.What)}
 	},
@@ -550,7 +618,7 @@ type named struct {
 }
 
 var barrierChosen = &ledger.Kind[ChooseBarrier, named]{
-	Name: "barrier", Version: 1,
+	Name: "barrier", Version: 1, Bears: ledger.Evidence,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n ChooseBarrier, _ named) error {
 		return q.ChooseBarrier(ctx, query.ChooseBarrierParams{Barrier: n.Choice, Planned: e.Seq, Revised: e.Seq, ID: n.Row})
 	},

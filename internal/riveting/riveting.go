@@ -141,7 +141,7 @@ func (r Row) FastenerAt(h row.Hole) string { return r.Item(h, r.fit(h)) }
 func (r Row) leave(h row.Hole, come bool) row.Leave {
 	drills := make([]row.Stand, len(r.Drills))
 	for i, d := range r.Drills {
-		drills[i] = row.Stand{Name: d.Name, Open: d.Open(), Pins: d.Pins}
+		drills[i] = row.Stand{Name: d.Name, Open: d.Open(), Pins: d.Pins, Ream: d.Step == "ream"}
 	}
 	return r.LeaveAt(h, r.Holes, row.Stand{Name: r.Rivets.Name, Open: r.Rivets.Open()}, drills, come)
 }
@@ -219,6 +219,7 @@ func (r *Row) holes(ctx context.Context, q *query.Queries) (err error) {
 				return fmt.Errorf("reading hole %d of row %s: %w", h.Number, r.Name, err)
 			}
 			r.Holes[i].Formed, r.Holes[i].Primed, r.Holes[i].Fit, r.Holes[i].Reach = w.Formed, w.Primed, w.Fit, w.Reach
+			r.Holes[i].Keep.Early, r.Holes[i].Waits = w.Early, w.Waits
 		}
 	}
 	return nil

@@ -74,7 +74,7 @@ type laidHole struct {
 }
 
 var laid = &ledger.Kind[NewRow, layout]{
-	Name: "row", Version: 1,
+	Name: "row", Version: 1, Bears: ledger.Evidence,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewRow, f layout) error {
 		if f.Hold != nil {
 			if err := gate.Put(ctx, q, e, *f.Hold); err != nil {
@@ -398,15 +398,15 @@ func (n NewRow) inBay(ctx context.Context, q *query.Queries, wrong ledger.Proble
 		return none, nil
 	}
 	bay, err := q.BayWithHold(ctx, n.Bay)
-	if err != nil || bay.Hold.AssemblyID != n.Assembly {
+	if err != nil || bay.HoldsNow.AssemblyID != n.Assembly {
 		wrong.Add("bay", "choose a space of this assembly")
 		return none, nil
 	}
-	if bay.Hold.Done == 1 {
+	if bay.HoldsNow.Done == 1 {
 		wrong.Add("bay", bay.Name+" is closed")
 		return none, nil
 	}
-	h, err := gate.From(bay.Hold)
+	h, err := gate.From(bay.HoldsNow)
 	return gate.Withdraw(n.Name+" was laid out inside since", h), err
 }
 
@@ -428,7 +428,7 @@ type replanned struct {
 }
 
 var planned = &ledger.Kind[RowChange, replanned]{
-	Name: "row-changed", Version: 1,
+	Name: "row-changed", Version: 1, Bears: ledger.Evidence,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n RowChange, f replanned) error {
 		if err := q.ChangeRow(ctx, query.ChangeRowParams{Name: n.Name, Plan: string(f.Plan), Line: string(f.Line), Planned: e.Seq, Revised: e.Seq, ID: n.Row}); err != nil {
 			return err

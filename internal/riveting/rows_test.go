@@ -202,7 +202,7 @@ func TestPinHolesThenAllHoles(t *testing.T) {
 	}
 	measure(ledger.Child(n.ID, "check 0"))
 	require.NoError(t, l.Release(pins, holding.NewRelease{By: "builder"}))
-	assert.Contains(t, loft.Problems(t, l.Do(loft.ID("row-of-frame"), row.Drill, 3))[""], "hole 3 is not one of the pin holes")
+	assert.Contains(t, loft.Problems(t, l.Do(loft.ID("row-of-frame"), row.Drill, 3))[""], "the hold “All holes: drill the frame” is not released", "a pin hole is of the one step alone, the others of the other")
 	assert.Contains(t, loft.Problems(t, l.Step(pins, "builder", ""))[""], "frame is not done: 2 holes 1, 5")
 	require.NoError(t, l.Do(loft.ID("row-of-frame"), row.Drill, 1, 5))
 	require.NoError(t, l.Step(pins, "builder", ""))

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"time"
 
 	"orpine/internal/core/hold"
 	"orpine/internal/core/measure"
@@ -35,9 +36,13 @@ type Standing struct {
 func (r Row) standing() Standing {
 	s := Standing{ID: r.ID, AssemblyID: r.AssemblyID, Name: r.Name, Bay: r.Bay, Holes: len(r.Holes), Of: map[row.State]int{}, ToSet: map[string]int{}, Size: r.Fastener.Size, Pins: len(r.Pins(r.Holes)), Missed: row.Runs(r.Missed())}
 	var pinned []int
+	unclean := 0
 	for _, h := range r.Holes {
 		s.Of[h.Shown()]++
 		s.Spoilt += h.Spoilt
+		if !h.Clean && slices.Contains([]row.State{row.Sized, row.Deburred, row.Oversize, row.Pinned}, h.State) {
+			unclean++
+		}
 		if h.State == row.Pinned {
 			pinned = append(pinned, h.Number)
 		}
@@ -48,7 +53,7 @@ func (r Row) standing() Standing {
 		}
 	}
 	s.Pinned = row.Runs(pinned)
-	s.Ready = hold.RowState{Name: r.Name, Open: s.Of[row.Open], Kept: KeptSays(r.Holes), Untried: len(r.Untried(r.Holes)), Left: len(r.Missed()), Forms: slices.Contains(r.Steps(r.Holes), row.Form)}
+	s.Ready = hold.RowState{Name: r.Name, Open: s.Of[row.Open], Kept: KeptSays(r.Holes), Untried: len(r.Untried(r.Holes)), Left: len(r.Missed()), Forms: slices.Contains(r.Steps(r.Holes), row.Form), Unclean: unclean}
 	s.Ready.Lengths, s.Ready.Length = r.Lengths()
 	return s
 }
@@ -175,12 +180,21 @@ func (s *Riveting) ready(ctx context.Context, q *query.Queries, holds []gate.Hol
 	if err != nil {
 		return err
 	}
+	drilled, err := q.LastDrilledOf(ctx, ids)
+	if err != nil {
+		return fmt.Errorf("reading when rows were drilled: %w", err)
+	}
+	at := map[string]time.Time{}
+	for _, d := range drilled {
+		at[d.RowID] = s.ledger.When(d.At)
+	}
 	for _, r := range rows {
 		standing, err := current(ctx, q, r)
 		if err != nil {
 			return err
 		}
 		ready := standing.Ready
+		ready.Drilled = at[r.ID]
 		ready.Marked, ready.Prepared = looks.Last(hold.Marked, r.ID, ""), looks.All(hold.Prepared, r.ID)
 		into.Rows[r.ID] = ready
 	}

@@ -8,6 +8,7 @@ import (
 	"io"
 	"io/fs"
 	"net/url"
+	"orpine/internal/store/query"
 	"os"
 	"path/filepath"
 	"strings"
@@ -163,9 +164,22 @@ func copyFile(from, to string) error {
 	return errors.Join(err, out.Close())
 }
 
-// blank is an empty workshop with the tables of today, made once: migrations take longer than the
-// replay of a small journal.
-var blank = sync.OnceValues(func() (data []byte, err error) {
+// blanks are empty workshops with the tables of a number, 0 for those of today, made once each:
+// migrations take longer than the replay of a small journal.
+var blanks sync.Map
+
+func blank(number int64) ([]byte, error) {
+	if data, ok := blanks.Load(number); ok {
+		return data.([]byte), nil
+	}
+	data, err := makeBlank(number)
+	if err == nil {
+		blanks.Store(number, data)
+	}
+	return data, err
+}
+
+func makeBlank(number int64) (data []byte, err error) {
 	dir, err := os.MkdirTemp("", "orpine-blank-")
 	if err != nil {
 		return nil, err
@@ -176,17 +190,33 @@ var blank = sync.OnceValues(func() (data []byte, err error) {
 	if err != nil {
 		return nil, err
 	}
-	_, err = migrate(context.Background(), db, true)
+	if number == 0 {
+		_, err = migrate(context.Background(), db, true)
+	} else {
+		err = migrateTo(context.Background(), db, number)
+	}
 	if err := errors.Join(err, db.Close()); err != nil {
 		return nil, err
 	}
 	return os.ReadFile(path)
-})
+}
+
+// TablesOf is the number of the last migration that made the tables of a file.
+func TablesOf(ctx context.Context, db query.DBTX) (number int64, err error) {
+	err = db.QueryRowContext(ctx, "SELECT coalesce(max(version_id), 0) FROM goose_db_version WHERE is_applied = 1").Scan(&number)
+	if err != nil {
+		return 0, fmt.Errorf("reading which build made the tables: %w", err)
+	}
+	return number, nil
+}
 
 // Scratch opens an empty workshop with the tables of today, to replay a journal into.
 // It is gone when it is closed; nothing in it is made to last.
-func Scratch(context.Context) (*Store, error) {
-	data, err := blank()
+func Scratch(ctx context.Context) (*Store, error) { return ScratchOf(ctx, 0) }
+
+// ScratchOf is Scratch with the tables of an older build, by the number of its last migration.
+func ScratchOf(_ context.Context, number int64) (*Store, error) {
+	data, err := blank(number)
 	if err != nil {
 		return nil, fmt.Errorf("making the tables for a replay: %w", err)
 	}

@@ -179,9 +179,23 @@ func migrate(ctx context.Context, db *sql.DB, known bool) (changed bool, err err
 	return known && due == 1, err
 }
 
+// migrateTo makes the tables as an older build made them.
+func migrateTo(ctx context.Context, db *sql.DB, number int64) error {
+	files, err := fs.Sub(migrations, "migrations")
+	if err != nil {
+		return err
+	}
+	provider, err := goose.NewProvider(goose.DialectSQLite3, db, files)
+	if err != nil {
+		return fmt.Errorf("reading the migrations: %w", err)
+	}
+	_, err = provider.UpTo(ctx, number)
+	return err
+}
+
 // OpenPlain opens a file of this machine that is no workshop, and sees that its tables are there.
 func OpenPlain(ctx context.Context, path, tables string) (*sql.DB, error) {
-	db, err := sql.Open("sqlite", dsn(path, url.Values{"_pragma": {"busy_timeout(5000)", "journal_mode(WAL)", "synchronous(NORMAL)"}}))
+	db, err := sql.Open("sqlite", dsn(path, url.Values{"_pragma": {"busy_timeout(5000)", "journal_mode(WAL)", "synchronous(FULL)"}}))
 	if err != nil {
 		return nil, err
 	}

@@ -16,7 +16,7 @@ import (
 
 // Keepers put parts, notices and lines of stock right.
 var Keepers = []ledger.Keeper{
-	{Kind: "part", Load: loadPart, Judge: judgePart, Put: putPart, Withdraw: withdrawPart, Holds: func(ctx context.Context, q *query.Queries, id string) ([]query.Hold, error) {
+	{Kind: "part", Load: loadPart, Judge: judgePart, Put: putPart, Withdraw: withdrawPart, Holds: func(ctx context.Context, q *query.Queries, id string) ([]query.HoldsNow, error) {
 		p, err := q.Part(ctx, id)
 		if err != nil {
 			return nil, ledger.Found(err)
@@ -29,7 +29,7 @@ var Keepers = []ledger.Keeper{
 }
 
 // none: no hold rests on it.
-func none(context.Context, *query.Queries, string) ([]query.Hold, error) { return nil, nil }
+func none(context.Context, *query.Queries, string) ([]query.HoldsNow, error) { return nil, nil }
 
 func loadPart(ctx context.Context, q *query.Queries, id string, _ map[string]string) (t ledger.Thing, err error) {
 	p, err := q.Part(ctx, id)

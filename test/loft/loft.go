@@ -29,6 +29,7 @@ import (
 	"orpine/internal/overview"
 	"orpine/internal/riveting"
 	"orpine/internal/store"
+	"orpine/internal/store/query"
 )
 
 // Morning is when the tests begin.
@@ -157,6 +158,17 @@ func (l *Loft) HoldOf(id string) holding.Hold {
 	h, err := l.Holding.Hold(l.Ctx(), id)
 	require.NoError(l.T, err)
 	return h
+}
+
+// Waiting tells whether a release of a hold stands and is not spent.
+func (l *Loft) Waiting(id string) (is bool) {
+	l.T.Helper()
+	require.NoError(l.T, l.Ledger.View(l.Ctx(), func(q *query.Queries) error {
+		h, err := gate.One(l.Ctx(), q, id)
+		is = h.Waiting()
+		return err
+	}))
+	return is
 }
 
 // RowOf loads a row.

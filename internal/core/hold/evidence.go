@@ -58,9 +58,11 @@ type RowState struct {
 	// why.
 	Lengths measure.Verdict
 	Length  string
-	Untried int  // holes that the drop-through test still wants
-	Left    int  // holes that are neither set nor kept open
-	Forms   bool // some layer is dimpled or countersunk, and the row asks for it
+	Untried int       // holes that the drop-through test still wants
+	Left    int       // holes that are neither set nor kept open
+	Forms   bool      // some layer is dimpled or countersunk, and the row asks for it
+	Drilled time.Time // when a hole of it was last drilled
+	Unclean int       // holes that are drilled, empty and not cleaned: what was made ready before they were drilled is so no more
 }
 
 // Preparations are what is done to this row.
@@ -147,16 +149,16 @@ type StepState struct {
 }
 
 // others judge the needs that are not about a check.
-var others = map[Need]func(e Evidence, of string, now time.Time) []Line{
-	Handed: func(e Evidence, of string, _ time.Time) []Line {
+var others = map[Need]func(e Evidence, of string) []Line{
+	Handed: func(e Evidence, of string) []Line {
 		p, ok := e.Parts[of]
 		return found(ok, "a part", func() []Line { return []Line{p.line()} })
 	},
-	Marked: func(e Evidence, of string, _ time.Time) []Line {
+	Marked: func(e Evidence, of string) []Line {
 		r, ok := e.Rows[of]
 		return found(ok, "a row", func() []Line { return []Line{r.marked()} })
 	},
-	Prepared: func(e Evidence, of string, _ time.Time) []Line {
+	Prepared: func(e Evidence, of string) []Line {
 		r, ok := e.Rows[of]
 		lines := found(ok, "a row", r.prepared)
 		if of == "" { // no row is laid out: there are no lengths to judge
@@ -164,11 +166,11 @@ var others = map[Need]func(e Evidence, of string, now time.Time) []Line{
 		}
 		return lines
 	},
-	Inside: func(e Evidence, of string, _ time.Time) []Line {
+	Inside: func(e Evidence, of string) []Line {
 		b, ok := e.Bays[of]
 		return found(ok, "a bay", b.lines)
 	},
-	Before: func(e Evidence, of string, _ time.Time) []Line {
+	Before: func(e Evidence, of string) []Line {
 		s, ok := e.Before[of]
 		return found(ok, "a step", func() []Line {
 			l := Line{What: s.Name, Why: "done"}
@@ -178,7 +180,7 @@ var others = map[Need]func(e Evidence, of string, now time.Time) []Line{
 			return []Line{l}
 		})
 	},
-	Seconded: func(e Evidence, _ string, _ time.Time) []Line {
+	Seconded: func(e Evidence, _ string) []Line {
 		l := Line{What: "a second person's look"}
 		switch {
 		case e.Second == nil:
@@ -255,17 +257,22 @@ func (r RowState) marked() Line {
 func (r RowState) prepared() []Line {
 	l := Line{What: r.Name + " made ready"}
 	var open []string
+	l.Next = true
 	for _, what := range r.Preparations() {
-		if look := r.Prepared[what]; look == nil || look.Stale != "" {
-			open = append(open, what)
-		} else if l.Why == "" {
+		switch look := r.Prepared[what]; {
+		case look == nil || look.Stale != "":
+			open, l.Next = append(open, what), false
+		case look.At.Before(r.Drilled) && r.Unclean > 0:
+			open = append(open, what+" (a hole was drilled since)") // each such hole is asked by itself until it is signed anew
+		case l.Why == "":
 			l.Why = "all of it, by " + look.says()
 		}
 	}
+	l.Next = l.Next && len(open) > 0
 	if len(open) > 0 {
 		l.Standing, l.Look, l.Ticks, l.Why = Missing, true, r.Preparations(), "not yet: "+strings.Join(open, ", ")
 	}
-	lengths := Line{What: "rivet lengths of " + r.Name, Why: "chosen for each stack"}
+	lengths := Line{Key: "lengths", What: "rivet lengths of " + r.Name, Why: "chosen for each stack"}
 	switch {
 	case r.Untried > 0:
 		lengths.Standing, lengths.Why = Missing, fmt.Sprintf("the drop-through test wants %s more", plural(r.Untried, "hole", "holes"))
@@ -279,7 +286,7 @@ func (r RowState) prepared() []Line {
 
 // lines ask for nothing left undone and nothing left inside.
 func (b *BayState) lines() []Line {
-	undone := Line{What: "nothing left undone in " + b.Name, Why: "every task is done"}
+	undone := Line{Key: "undone", What: "nothing left undone in " + b.Name, Why: "every task is done"}
 	var open []string
 	if len(b.Tasks) > 0 {
 		open = append(open, plural(len(b.Tasks), "task is open", "tasks are open")+": "+strings.Join(b.Tasks, "; "))
@@ -293,7 +300,7 @@ func (b *BayState) lines() []Line {
 	if len(open) > 0 {
 		undone.Standing, undone.Why = Missing, strings.Join(open, "; ")
 	}
-	known := Line{What: "all of its assembly accounted for", Why: "each is done, lies inside, or is marked as outside"}
+	known := Line{Key: "known", What: "all of its assembly accounted for", Why: "each is done, lies inside, or is marked as outside"}
 	if near := b.Undecided(); len(near) > 0 {
 		var names []string
 		for _, n := range near {
@@ -303,7 +310,7 @@ func (b *BayState) lines() []Line {
 	}
 	lines := []Line{undone, known}
 	if len(b.Kept) > 0 {
-		kept := Line{What: "holes that stay open inside " + b.Name, Why: "can still be reached"}
+		kept := Line{Key: "kept", What: "holes that stay open inside " + b.Name, Why: "can still be reached"}
 		var names []string
 		for _, k := range b.Unreached() {
 			names = append(names, k.Row+": "+k.Kept)
@@ -313,7 +320,7 @@ func (b *BayState) lines() []Line {
 		}
 		lines = append(lines, kept)
 	}
-	left := Line{What: "nothing left inside " + b.Name, Why: "all that was counted in is counted out"}
+	left := Line{Key: "left", What: "nothing left inside " + b.Name, Why: "all that was counted in is counted out"}
 	counts := b.left()
 	switch {
 	case len(counts) > 0:
@@ -323,11 +330,11 @@ func (b *BayState) lines() []Line {
 	case len(b.Things) == 0: // what nobody counted is not counted out
 		left.Standing, left.Why = Missing, "nobody counted what was brought in: look, and say that nothing lies inside"
 	}
-	photos := Line{What: "photos of " + b.Name, Why: plural(b.Photos, "is kept", "are kept")}
+	photos := Line{Key: "photos", What: "photos of " + b.Name, Why: plural(b.Photos, "is kept", "are kept")}
 	if b.Photos == 0 {
 		photos.Standing, photos.Why = Missing, "none yet: nobody can look again afterwards"
 	}
-	access := Line{What: "access to " + b.Name + " for upkeep"}
+	access := Line{Key: "access", What: "access to " + b.Name + " for upkeep"}
 	if b.Access == nil || b.Access.Stale != "" {
 		access.Standing, access.Why = Missing, "how is it reached for inspection and repair once it is closed?"
 	} else {

@@ -34,7 +34,7 @@ func whole() Evidence {
 var everySort = []Requirement{{Need: Again, Check: "twist"}, {Need: Handed, Of: "rib"}, {Need: Marked, Of: "row"}, {Need: Prepared, Of: "row"}, {Need: Inside, Of: "bay"}, {Need: Seconded}, {Need: Before, Of: "pins"}}
 
 func TestEverySortOfEvidenceIsAskedFor(t *testing.T) {
-	j := Judge(everySort, whole(), noon)
+	j := Judge(everySort, whole())
 	assert.Equal(t, Met, j.Standing)
 	assert.Len(t, j.Lines, 12, "one each; lengths beside the preparations; five for what lies inside")
 	assert.Contains(t, j.Lines[2].Why, "1 stays open: 77 for fin fairing (fit it); looked at by builder, 4 May 11:00")
@@ -84,7 +84,7 @@ func TestEverySortOfEvidenceIsAskedFor(t *testing.T) {
 		t.Run(test.name, func(t *testing.T) {
 			e := whole()
 			test.change(&e)
-			j := Judge(everySort, e, noon)
+			j := Judge(everySort, e)
 			assert.Equal(t, test.standing, j.Standing)
 			says := ""
 			for _, l := range j.Lines {
@@ -100,16 +100,16 @@ func TestEverySortOfEvidenceIsAskedFor(t *testing.T) {
 
 func TestWorkWithoutARowIsMadeReadyToo(t *testing.T) {
 	asked := []Requirement{{Need: Prepared}}
-	j := Judge(asked, Evidence{Rows: map[string]RowState{"": {Name: "the work", Prepared: prepared()}}}, noon)
+	j := Judge(asked, Evidence{Rows: map[string]RowState{"": {Name: "the work", Prepared: prepared()}}})
 	assert.Equal(t, Met, j.Standing)
 	assert.Len(t, j.Lines, 1)
-	j = Judge(asked, Evidence{Rows: map[string]RowState{"": {Name: "the work"}}}, noon)
+	j = Judge(asked, Evidence{Rows: map[string]RowState{"": {Name: "the work"}}})
 	assert.True(t, j.Lines[0].Look)
 	assert.Contains(t, j.Lines[0].Why, "not yet: taken apart, deburred on both faces, chips cleared, primed where wanted, refitted")
 }
 
 func TestWhoLookedSecondDoesNotReleaseToo(t *testing.T) {
-	j := Judge(everySort, whole(), noon)
+	j := Judge(everySort, whole())
 	assert.Equal(t, "by", j.Allow(Request{By: " Helper "})[0].Field)
 	assert.Empty(t, j.Allow(Request{By: "builder"}))
 }
@@ -136,7 +136,7 @@ func TestWhatEachStepAndEventDoes(t *testing.T) {
 // A bench that is to be made true and is not surveyed in the setup is missed.
 func TestABenchThatIsNotThereCannotBeTrue(t *testing.T) {
 	required := []Requirement{{Need: Shown, Check: "twist"}}
-	assert.Len(t, Asks(required, "s", map[string]CheckState{"twist": {Kind: "twist", Setup: "s"}}), 1, "the bench is taken off, not trusted")
-	asked := Asks(required, "s", map[string]CheckState{"twist": {Kind: "twist", Setup: "s", TrueBench: true}})
+	assert.Len(t, Asks(required, Evidence{Checks: map[string]CheckState{"twist": {Kind: "twist", Setup: "s"}}}), 1, "the bench is taken off, not trusted")
+	asked := Asks(required, Evidence{Checks: map[string]CheckState{"twist": {Kind: "twist", Setup: "s", TrueBench: true}}})
 	assert.Equal(t, "the survey of the bench", asked[1].Check)
 }

@@ -44,6 +44,10 @@ const (
 	Inside   Need = "inside"   // nothing is left undone or left behind in the bay Of
 	Seconded Need = "seconded" // a second person looked, or read it by another method
 	Before   Need = "before"   // the step of the hold Of is done
+
+	// Less is what a hold asked for until somebody took it away: What says it, by whom and why,
+	// and Was how it stood then.
+	Less Need = "less"
 )
 
 // Requirement is a need and what it is about.
@@ -52,6 +56,7 @@ type Requirement struct {
 	Check string `json:"check,omitempty"` // id
 	Of    string `json:"of,omitempty"`    // id of a part, row, bay or hold
 	What  string `json:"what,omitempty"`  // of a part that is on no list: which, and what the eye can check
+	Was   string `json:"was,omitempty"`   // of less: the standing of what was taken away
 }
 
 // Event is what a step does to the setup that it is taken in; closing and covering
@@ -88,19 +93,35 @@ type CheckState struct {
 	Late        string // which level was read too long after its test; "" for none
 	Was         string // what it said until the program was brought up to date, where it says less now
 
-	Setup     string // id
-	Kind      string // of the check
-	TrueBench bool   // it takes the bench that it lies on as true
-	AfterOf   string // id of the check that it repeats after a step
+	Value     float64  // of the headline, in its unit
+	U         float64  // its standard uncertainty
+	Low, High *float64 `json:",omitempty"` // its limit
+	OneSided  bool     // one end of that limit only was stated
+	CameBy    []string `json:",omitempty"` // what a go came by: superseded readings that said stop, a limit widened
+	Doubtful  bool     // and it is no go by itself because of that
+	Zeroed    string   // which level was found to have moved since its readings; "" for none
+	Revised   int64    // the entry that changed it last
+	Setup     string   // id
+	Placing   string   // what its setup is called
+	Kind      string   // of the check
+	TrueBench bool     // it takes the bench that it lies on as true
+	AfterOf   string   // id of the check that it repeats after a step
 }
 
-// InstrumentState is when an instrument of a check last proved its zero.
+// InstrumentState is when an instrument of a check proved its zero, as it counts for the readings:
+// the test before them, or the one that closed them. Time that passes since changes nothing.
 type InstrumentState struct {
+	ID     string
 	Name   string
-	Tested time.Time // zero: never
-	Angle  bool      // it is proven by an end-for-end test; else by a known length
-	Days   int       // a test is good for so many days; 0: the same day for angles, for ever for lengths
+	Tested time.Time     // zero: never
+	Angle  bool          // it is proven by an end-for-end test; else by a known length
+	Days   int           // a test is good for so many days; 0: TestLasts for angles, for ever for lengths
+	Gap    time.Duration // between the test and the reading that is furthest from it
 }
+
+// TestLasts is how long an end-for-end test is good for, where the instrument does not say:
+// midnight in the middle of the work ends nothing.
+const TestLasts = 12 * time.Hour
 
 // Standing is what one line of evidence amounts to, worst last.
 type Standing int
@@ -118,6 +139,12 @@ func (s Standing) String() string { return [...]string{"met", "unsure", "stop", 
 
 // Line is one line of evidence with its live state.
 type Line struct {
+	Key      string   `json:"key,omitempty"`   // the same for the same line, whatever it says
+	Value    float64  `json:"value,omitempty"` // of a stop: how far out, with its u
+	U        float64  `json:"u,omitempty"`
+	Low      *float64 `json:"low,omitempty"` // and the limit
+	High     *float64 `json:"high,omitempty"`
+	Next     bool     `json:"next,omitempty"` // it counts from the next signature on
 	What     string   `json:"what"`
 	Standing Standing `json:"standing"`
 	Why      string   `json:"why"`
@@ -149,19 +176,24 @@ type Evidence struct {
 	Seconds map[string]*Look    // of several holds: who looked at each as the second person
 	Works   map[string]RowState // of several holds: how far the work of each is made ready that has no row
 	Beyond  map[string][]string // of several holds: what cannot be done any more once the step of each is taken
+	Joints  map[string][]string // of several holds: ids of the setups that their joints were measured in
+	Rests   map[string][]string // of several holds: ids of what else their lines rest on
+	Extra   map[string][]Line   // of several holds: lines that nobody asked for (a notice, a step passed by, a provisional answer)
 
 	beyond []string // of the one that is judged
+	joint  []string
+	extra  []Line
 }
 
 // NewEvidence returns evidence that holds nothing yet.
 func NewEvidence() *Evidence {
 	return &Evidence{Checks: map[string]CheckState{}, Again: map[string]CheckState{}, Parts: map[string]PartState{}, Rows: map[string]RowState{},
-		Bays: map[string]*BayState{}, Before: map[string]StepState{}, Seconds: map[string]*Look{}, Works: map[string]RowState{}, Beyond: map[string][]string{}}
+		Bays: map[string]*BayState{}, Before: map[string]StepState{}, Seconds: map[string]*Look{}, Works: map[string]RowState{}, Beyond: map[string][]string{}, Joints: map[string][]string{}, Rests: map[string][]string{}, Extra: map[string][]Line{}}
 }
 
 // Of is the evidence as one of several holds sees it.
 func (e Evidence) Of(hold string) Evidence {
-	e.Second, e.beyond = e.Seconds[hold], e.Beyond[hold]
+	e.Second, e.beyond, e.joint, e.extra = e.Seconds[hold], e.Beyond[hold], e.Joints[hold], e.Extra[hold]
 	if work, ok := e.Works[hold]; ok {
 		e.Rows = maps.Clone(e.Rows)
 		e.Rows[""] = work
@@ -169,29 +201,36 @@ func (e Evidence) Of(hold string) Evidence {
 	return e
 }
 
-// Asks is what a hold in a setup ("" for none) requires, with the survey of the bench
-// shown to be inside its limits where a check that the hold rests on takes the bench as
-// true.
-func Asks(required []Requirement, setup string, checks map[string]CheckState) []Requirement {
-	if !slices.ContainsFunc(required, func(r Requirement) bool { return checks[r.Check].TrueBench }) {
-		return required
-	}
-	out := slices.Clone(required)
-	found := false
-	for _, id := range slices.Sorted(maps.Keys(checks)) {
-		if c := checks[id]; c.Kind != "bench" || c.Setup != setup {
+// Asks is what a hold requires, with the survey of the bench shown to be inside its limits where
+// a check that the hold rests on takes the bench as true.
+func Asks(required []Requirement, e Evidence) []Requirement {
+	out, found, wanted := slices.Clone(required), false, false
+	for _, r := range required {
+		_, c := e.last(r.Check)
+		if !c.TrueBench {
 			continue
 		}
-		found = true
-		out = slices.DeleteFunc(out, func(r Requirement) bool { return r.Check == id && r.Need == Surveyed })
-		if shown := (Requirement{Need: Shown, Check: id}); !slices.Contains(out, shown) {
-			out = slices.Insert(out, 0, shown)
+		wanted = true
+		for _, id := range slices.Sorted(maps.Keys(e.Checks)) {
+			if bench := e.Checks[id]; bench.Kind != "bench" || bench.Setup != c.Setup {
+				continue
+			}
+			found = true
+			out = slices.DeleteFunc(out, func(r Requirement) bool { return r.Check == id && r.Need == Surveyed })
+			if shown := (Requirement{Need: Shown, Check: id}); !slices.Contains(out, shown) {
+				out = slices.Insert(out, 0, shown)
+			}
 		}
 	}
-	if !found {
+	if wanted && !found {
 		out = append(out, Requirement{Need: Shown, Check: "the survey of the bench"})
 	}
 	return out
+}
+
+// Has tells whether a line is of a standing.
+func (j Judgement) Has(s Standing) bool {
+	return slices.ContainsFunc(j.Lines, func(l Line) bool { return l.Standing == s })
 }
 
 // Worst is the first line of the worst standing: the plain reason why the hold
@@ -244,44 +283,74 @@ func (j Judgement) Since(digest []string) []Line {
 	return out
 }
 
-// Judge compares what is required with how things stand. Days are those of now's
-// location.
-func Judge(required []Requirement, e Evidence, now time.Time) Judgement {
+// Judge compares what is required with how things stand. It knows no clock: what stood when it was
+// read stands.
+func Judge(required []Requirement, e Evidence) Judgement {
 	var j Judgement
+	used := map[string]bool{}
 	for _, r := range required {
 		if asks, ok := others[r.Need]; ok {
-			for _, l := range asks(e, r.Of, now) {
+			for i, l := range asks(e, r.Of) {
 				l.Need, l.Of = r.Need, r.Of
+				if l.Key == "" {
+					l.Key = fmt.Sprint(i)
+				}
+				l.Key = fmt.Sprintf("%s/%s/%s", r.Need, r.Of, l.Key)
 				j.add(l)
 			}
 			continue
 		}
-		c, ok := e.Checks[r.Check]
-		if !ok {
-			j.add(Line{What: "a check", Standing: Missing, Why: "the check that this hold asks for is not in the setup", Check: r.Check})
+		key := fmt.Sprintf("%s/%s", r.Need, r.Check)
+		if r.Need == Less {
+			j.add(r.less())
 			continue
 		}
+		id, c := e.last(r.Check)
+		if r.Need == Surveyed {
+			id, c = e.under(required, r.Check)
+		}
+		used[id] = true
+		if c.Name == "" {
+			j.add(Line{Key: key, What: "a check", Standing: Missing, Why: "the check that this hold asks for is not in the setup", Check: r.Check})
+			continue
+		}
+		before := len(j.Lines)
 		switch r.Need {
 		case Surveyed:
-			j.add(complete(c, r.Check))
+			j.add(complete(c, id))
 		case Tested:
 			for _, in := range c.Instruments {
-				j.add(tested(in, now))
+				j.add(tested(in))
 			}
 			if len(c.Instruments) == 0 {
-				j.add(Line{What: "instruments of " + c.Name, Standing: Missing, Why: "nothing is read yet", Check: r.Check})
+				j.add(Line{What: "instruments of " + c.Name, Standing: Missing, Why: "nothing is read yet", Check: id})
 			}
 		case Shown:
-			j.add(shown(c, r.Check))
+			j.add(c.widened(e.Checks[r.Check], shown(c, id)))
 		case Again:
-			j.add(again(c, e.Again[r.Check], r.Check))
+			after := e.Again[r.Check]
+			if after.Name == "" {
+				after = e.Again[id]
+			}
+			j.add(again(c, after, id))
+		}
+		for i := before; i < len(j.Lines); i++ {
+			j.Lines[i].Key = key
+			if r.Need == Tested {
+				j.Lines[i].Key += "/" + j.Lines[i].What
+			}
 		}
 	}
+	e.elsewhere(required, used, &j)
 	for _, lost := range e.beyond {
-		j.add(Line{What: "what becomes impossible", Standing: Unsure, Why: lost})
+		j.add(Line{Key: "beyond/" + lost, What: "what becomes impossible", Standing: Unsure, Why: lost})
 	}
-	if len(j.Lines) == 0 {
-		j.add(Line{What: "evidence", Standing: Missing, Why: "this hold asks for nothing; give it a check"})
+	asked := len(j.Lines)
+	for _, l := range e.extra {
+		j.add(l)
+	}
+	if asked == 0 {
+		j.add(Line{Key: "nothing", What: "evidence", Standing: Missing, Why: "this hold asks for nothing; give it a check"})
 	}
 	return j
 }
@@ -320,18 +389,31 @@ func shown(c CheckState, id string) Line {
 	switch c.Verdict {
 	case measure.Go:
 		l.Why = "go: " + c.Answer + also(c.Late)
-		if c.Near {
+		if c.OneSided {
+			l.Why += "; its limit has one side only"
+		}
+		for _, by := range c.CameBy {
+			l.Why += also(by)
+		}
+		switch {
+		case c.Near:
 			l.Standing, l.Why = Unsure, "go, but only just: "+c.Answer+". Place each instrument once more, or write why it may be done"
+		case c.Doubtful:
+			l.Standing = Unsure
 		}
 	case measure.Unsure:
 		l.Standing, l.Why = Unsure, "unsure: "+c.Answer+also(c.Late)+also(c.Was)
 	case measure.Stop:
 		l.Standing, l.Why = Stop, "stop: "+c.Answer
+		l.Value, l.U, l.Low, l.High = c.Value, c.U, c.Low, c.High
 	default:
 		l.Standing, l.Why = Missing, "no limit is set, so there is no verdict"
 		if c.Wants != "" {
 			l.Why += ": it wants a limit of " + c.Wants + ", from the plans"
 		}
+	}
+	if c.Zeroed != "" && l.Standing < Unsure {
+		l.Standing, l.Why = Unsure, l.Why+also(c.Zeroed)
 	}
 	return l
 }
@@ -344,38 +426,37 @@ func also(says string) string {
 	return "; " + says
 }
 
-// tested asks that a level was turned end for end the same day.
-func tested(in InstrumentState, now time.Time) Line {
+// tested asks that a level was turned end for end within its interval of the readings.
+func tested(in InstrumentState) Line {
 	l := Line{What: in.Name + " turned end for end", Tool: in.Name}
 	how := "turn it end for end"
 	if !in.Angle {
 		l.What, how = in.Name+" against a known length", "hold it against a known length"
 	}
-	at := in.Tested.In(now.Location())
+	lasts := time.Duration(in.Days) * 24 * time.Hour
+	good := plural(in.Days, "day", "days")
+	if in.Angle && in.Days == 0 {
+		lasts, good = TestLasts, fmt.Sprintf("%.0f hours", TestLasts.Hours())
+	}
 	switch {
 	case !in.Angle && in.Days == 0:
 		l.What, l.Why = in.Name, "has no zero to prove"
 	case in.Tested.IsZero():
 		l.Standing, l.Why = Missing, "never tested: "+how
-	case daysBetween(at, now) == 0:
-		l.Why = "tested today at " + at.Format("15:04")
-	case in.Days == 0:
-		l.Standing, l.Why = Missing, "last tested on "+at.Format("2 January")+", not today"
-	case daysBetween(at, now) > in.Days:
-		l.Standing, l.Why = Missing, fmt.Sprintf("last tested on %s, more than %s ago: %s", at.Format("2 January"), plural(in.Days, "day", "days"), how)
+	case in.Gap > lasts:
+		l.Standing, l.Why = Missing, fmt.Sprintf("read %s from its test on %s, which is good for %s: %s, and read again", since(in.Gap), in.Tested.Format("2 January 15:04"), good, how)
 	default:
-		l.Why = fmt.Sprintf("tested on %s, good for %s", at.Format("2 January"), plural(in.Days, "day", "days"))
+		l.Why = "tested on " + in.Tested.Format("2 January 15:04") + ", and read within " + good
 	}
 	return l
 }
 
-// daysBetween counts the midnights from a to b.
-func daysBetween(a, b time.Time) int {
-	midnight := func(t time.Time) time.Time {
-		y, m, d := t.Date()
-		return time.Date(y, m, d, 0, 0, 0, 0, time.UTC)
+// since writes a length of time.
+func since(d time.Duration) string {
+	if d < 48*time.Hour {
+		return fmt.Sprintf("%.0f hours", d.Hours())
 	}
-	return int(midnight(b).Sub(midnight(a)).Hours() / 24)
+	return fmt.Sprintf("%.0f days", d.Hours()/24)
 }
 
 func plural(n int, one, many string) string {

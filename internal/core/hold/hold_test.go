@@ -31,7 +31,7 @@ func TestAHoldAsksForMoreThanAGo(t *testing.T) {
 }
 
 func TestCompleteEvidenceIsReleasedWithAName(t *testing.T) {
-	j := Judge(required, Evidence{Checks: ready()}, noon)
+	j := Judge(required, Evidence{Checks: ready()})
 	assert.Equal(t, Met, j.Standing)
 	assert.Len(t, j.Lines, 3)
 	assert.Empty(t, j.Allow(Request{By: "builder"}))
@@ -49,7 +49,7 @@ func TestWhatIsMissingIsSaidPlainlyAndCannotBeSignedAway(t *testing.T) {
 		{"rails moved since", func(r, _ *CheckState) { r.Taken, r.Stale, r.Disturbed = 0, 6, measure.BenchMoved }, "6 readings are stale since (bench moved): take them again"},
 		{"one stale reading", func(_, w *CheckState) { w.Taken, w.Stale, w.Disturbed = 9, 1, measure.Moved }, "1 reading is stale since (moved): take it again"},
 		{"level never tested", func(_, w *CheckState) { w.Instruments[0].Tested = time.Time{} }, "never tested"},
-		{"level tested yesterday", func(_, w *CheckState) { w.Instruments[0].Tested = noon.Add(-13 * time.Hour) }, "last tested on 3 May, not today"},
+		{"read long after the level was tested", func(_, w *CheckState) { w.Instruments[0].Gap = 13 * time.Hour }, "read 13 hours from its test on 4 May 11:00, which is good for 12 hours"},
 		{"no instrument yet", func(_, w *CheckState) { w.Instruments = nil }, "nothing is read yet"},
 		{"twist without a limit", func(_, w *CheckState) { w.Verdict = measure.None }, "no limit is set"},
 	}
@@ -59,7 +59,7 @@ func TestWhatIsMissingIsSaidPlainlyAndCannotBeSignedAway(t *testing.T) {
 			rails, twist := checks["rails"], checks["twist"]
 			test.change(&rails, &twist)
 			checks["rails"], checks["twist"] = rails, twist
-			j := Judge(required, Evidence{Checks: checks}, noon)
+			j := Judge(required, Evidence{Checks: checks})
 			assert.Equal(t, Missing, j.Standing)
 			wrong := j.Allow(Request{By: "builder", Reason: "because", AnsweredBy: "inspector", Answer: "go on"})
 			assert.Len(t, wrong, 1)
@@ -72,7 +72,7 @@ func TestTodayIsTheBuildersDay(t *testing.T) {
 	checks := ready()
 	justAfterMidnight := time.Date(2026, 5, 4, 0, 10, 0, 0, noon.Location())
 	checks["twist"].Instruments[0].Tested = justAfterMidnight.UTC() // still 3 May in UTC
-	assert.Equal(t, Met, Judge(required, Evidence{Checks: checks}, noon).Standing)
+	assert.Equal(t, Met, Judge(required, Evidence{Checks: checks}).Standing)
 }
 
 func TestUnsureWantsAReasonAndStopADisposition(t *testing.T) {
@@ -80,20 +80,20 @@ func TestUnsureWantsAReasonAndStopADisposition(t *testing.T) {
 	twist := checks["twist"]
 	twist.Verdict = measure.Unsure
 	checks["twist"] = twist
-	j := Judge(required, Evidence{Checks: checks}, noon)
+	j := Judge(required, Evidence{Checks: checks})
 	assert.Equal(t, Unsure, j.Standing)
 	assert.Equal(t, []FieldError{{"reason", "the evidence is unsure: write why the step may be taken all the same"}}, j.Allow(Request{By: "builder"}))
 	assert.Empty(t, j.Allow(Request{By: "builder", Reason: "second level agrees"}))
 
 	twist.Verdict = measure.Stop
 	checks["twist"] = twist
-	j = Judge(required, Evidence{Checks: checks}, noon)
+	j = Judge(required, Evidence{Checks: checks})
 	assert.Equal(t, Stop, j.Standing)
 	assert.Len(t, j.Allow(Request{By: "builder", Reason: "it will do"}), 4, "no reason of the builder's own releases a stop")
 	assert.Empty(t, j.Allow(Request{By: "builder", AnsweredBy: "kit maker", Answer: "accept up to 0.4°", Answered: "3 May", Document: "letter 12 in the folder"}))
 }
 
 func TestAHoldThatAsksForNothingIsNotReleased(t *testing.T) {
-	assert.Equal(t, Missing, Judge(nil, Evidence{}, noon).Standing)
-	assert.Equal(t, Missing, Judge([]Requirement{{Need: Shown, Check: "gone"}}, Evidence{}, noon).Standing)
+	assert.Equal(t, Missing, Judge(nil, Evidence{}).Standing)
+	assert.Equal(t, Missing, Judge([]Requirement{{Need: Shown, Check: "gone"}}, Evidence{}).Standing)
 }

@@ -31,10 +31,11 @@ const (
 	Falls   Operation = "through"
 	Stuck   Operation = "sticks"
 	Shut    Operation = "out of reach" // after a later step; without one, reached after all
+	NotYet  Operation = "not yet"      // some things wait for a later step; without any, no more
 )
 
 // Operations lists them.
-var Operations = []Operation{Drill, Deburr, Form, Clean, Prime, Pin, Unpin, Rivet, Spoil, NotSet, Doubt, Accept, Out, Enlarge, Abandon, Mark, Lift, Falls, Stuck, Shut}
+var Operations = []Operation{Drill, Deburr, Form, Clean, Prime, Pin, Unpin, Rivet, Spoil, NotSet, Doubt, Accept, Out, Enlarge, Abandon, Mark, Lift, Falls, Stuck, Shut, NotYet}
 
 // Undoable tells whether the operation may be taken back: what the hand does at every
 // hole can be; what someone decided or found out cannot.
@@ -50,31 +51,35 @@ type Asked struct {
 	Keep   Keep   // of a mark
 	Fit    Fit    // of an oversize hole
 	Reach  Reach  // of one that is out of reach later
+	Wait   Wait   // of a not-yet mark
 }
 
 // Leave is why things may not be done now; empty where they may.
 type Leave struct {
-	Drill   string // the hold before drilling to size
-	Rivet   string // the hold before riveting
-	Enlarge string // the edge distance, once the hole is larger
-	Lift    string // the step that the mark waits for
-	Untried []int  // holes that the drop-through test still wants
-	Signed  bool   // made ready, as someone signed on the hold after the holes were drilled
-	Asks    Asks   // what the layers and the school need of the hole
+	Drill   string          // the holds before drilling, which forming and enlarging ask too
+	Rivet   string          // the hold before riveting
+	Enlarge string          // the edge distance, once the hole is larger
+	Lift    string          // the step that the mark waits for
+	Untried []int           // holes that the drop-through test still wants
+	Signed  bool            // made ready, as someone signed on the hold after the holes were drilled
+	Asks    Asks            // what the layers and the school need of the hole
+	Come    bool            // the step has come that a kept hole waits for
+	Waits   map[string]bool // by the hold of a wait: its step has come
 }
 
 // Stand is a hold before a step, as far as a row's holes see it.
 type Stand struct {
 	Name string
-	Open bool // it is released, or its step is done
+	Open bool // a release of it stands, or its step is done
 	Pins bool // it stands before the pin holes alone
+	Ream bool // it stands before reaming, not before the first drill
 }
 
 // LeaveAt is what stands in the way of operations at a hole: the hold before riveting,
-// those before drilling of which one must let it through, the drop-through test, the
-// edges, and of a kept hole whether the step has come that it waits for.
+// those before drilling that guard the hole, the drop-through test, the edges, and of a kept
+// hole whether the step has come that it waits for.
 func (r Row) LeaveAt(h Hole, holes []Hole, rivets Stand, drills []Stand, come bool) Leave {
-	l := Leave{Untried: r.Untried(holes), Enlarge: r.Advise(h, holes).Crowded(), Drill: r.drillable(h, holes, drills), Asks: r.AsksOf(h)}
+	l := Leave{Untried: r.Untried(holes), Enlarge: r.Advise(h, holes).Crowded(), Drill: r.drillable(h, holes, drills), Asks: r.AsksOf(h), Come: come}
 	if !rivets.Open {
 		l.Rivet = fmt.Sprintf("the hold “%s” is not released", rivets.Name)
 	}
@@ -84,19 +89,26 @@ func (r Row) LeaveAt(h Hole, holes []Hole, rivets Stand, drills []Stand, come bo
 	return l
 }
 
+// drillable asks all holds before drilling that guard the hole: where there is one before the pin
+// holes, a pin hole is of that one alone, and the others are of the rest.
 func (r Row) drillable(h Hole, holes []Hole, drills []Stand) (why string) {
+	pinned := slices.ContainsFunc(drills, func(d Stand) bool { return d.Pins })
+	pin := pinned && slices.Contains(r.FewestOf(holes), h.Number)
+	sizes := slices.ContainsFunc(drills, func(d Stand) bool { return !d.Ream })
+	asked := false
 	for _, d := range drills {
-		covers := !d.Pins || slices.Contains(r.FewestOf(holes), h.Number)
-		switch {
-		case covers && d.Open:
-			return ""
-		case covers && why == "":
-			why = fmt.Sprintf("the hold “%s” is not released", d.Name)
-		case !covers && why == "":
-			why = fmt.Sprintf("hole %d is not one of the pin holes, and only those are drilled before it is measured again", h.Number)
+		if d.Pins != pin || d.Ream && sizes {
+			continue
+		}
+		asked = true
+		if !d.Open {
+			return fmt.Sprintf("the hold “%s” is not released", d.Name)
 		}
 	}
-	return why
+	if pinned && !asked {
+		return fmt.Sprintf("hole %d is not one of the pin holes, and only those are drilled before it is measured again", h.Number)
+	}
+	return ""
 }
 
 // LeftBefore are the holes that keep a step from being recorded: those not set before
@@ -137,7 +149,31 @@ func (h Hole) Do(a Asked, leave Leave) (Hole, error) {
 	if h.State == Abandoned {
 		return h, refuse("", "hole %d is abandoned: it stays closed", h.Number)
 	}
+	if err := h.early(a.What, leave); err != nil {
+		return h, err
+	}
 	return done(h, a, leave)
+}
+
+// early refuses what a hole is not ready for yet: what was marked to wait for a later step, and at
+// a hole that is kept open for a later part what shapes or coats it, unless somebody said that it may
+// be done before.
+func (h Hole) early(what Operation, leave Leave) error {
+	for _, w := range h.Waits {
+		if slices.Contains(w.What, what) && !leave.Waits[w.Hold] {
+			return refuse("", "hole %d: %s waits for %s", h.Number, what, w.Says())
+		}
+	}
+	if !h.Kept() || leave.Come || what != Form && what != Prime {
+		return nil
+	}
+	switch h.Keep.Early {
+	case Early[0]:
+		return nil
+	case Early[1]:
+		return refuse("", "hole %d stays open for %s (%s), and is not formed or primed before that", h.Number, h.Keep.Part, h.Keep.Step)
+	}
+	return refuse("early", "hole %d stays open for %s (%s): may it be formed and primed before that? Mark it once more, and say so", h.Number, h.Keep.Part, h.Keep.Step)
 }
 
 // Past tells whether a hole needs an operation no more: a rivet is in it, it is abandoned, or
@@ -150,11 +186,11 @@ func (h Hole) Past(what Operation) bool {
 	case Deburr:
 		return h.State != Pilot && h.State != Sized && h.State != Oversize
 	case Form:
-		return h.Filled() || h.State == Abandoned || h.Formed
+		return h.Filled() || h.State == Abandoned || h.Formed || h.Kept() && h.Keep.Early == Early[1]
 	case Clean:
 		return h.Filled() || h.State == Abandoned || h.Clean && h.State != Bad
 	case Prime:
-		return h.Filled() || h.State == Abandoned || h.Primed
+		return h.Filled() || h.State == Abandoned || h.Primed || h.Kept() && h.Keep.Early == Early[1]
 	case Pin:
 		return h.Filled() || h.State == Abandoned || h.State == Pinned
 	case Rivet:
@@ -185,6 +221,7 @@ var rules = map[Operation]func(h Hole, a Asked, leave Leave) (Hole, error){
 	Falls:   try,
 	Stuck:   try,
 	Shut:    shut,
+	NotYet:  notYet,
 }
 
 func drill(h Hole, _ Asked, leave Leave) (Hole, error) {
@@ -216,6 +253,8 @@ func formHole(h Hole, _ Asked, leave Leave) (Hole, error) {
 		return h, refuse("", "no layer at hole %d is dimpled or countersunk", h.Number)
 	case h.Formed:
 		return h, refuse("", "hole %d is %s already", h.Number, leave.Asks.Form)
+	case leave.Drill != "":
+		return h, refuse("", "%s", leave.Drill)
 	case h.State == Sized || h.State == Oversize:
 		return h, refuse("", "hole %d is %s: deburr it first, for a burr splits the dimple", h.Number, h.State)
 	case h.State != Deburred && h.State != Cleaned && h.State != Drilled:
@@ -378,7 +417,7 @@ func abandon(h Hole, a Asked, _ Leave) (Hole, error) {
 	return h, nil
 }
 
-func mark(h Hole, a Asked, _ Leave) (Hole, error) {
+func mark(h Hole, a Asked, leave Leave) (Hole, error) {
 	switch {
 	case h.Filled():
 		return h, refuse("", "hole %d is set already: drill it out first, and log the slip", h.Number)
@@ -386,6 +425,8 @@ func mark(h Hole, a Asked, _ Leave) (Hole, error) {
 		return h, refuse("part", "which later part needs hole %d?", h.Number)
 	case strings.TrimSpace(a.Keep.Step) == "":
 		return h, refuse("step", "which later step does hole %d wait for?", h.Number)
+	case leave.Asks.Form != "" && !h.Formed && !slices.Contains(Early, a.Keep.Early):
+		return h, refuse("early", "may hole %d be formed and primed before that, or does it wait too?", h.Number)
 	}
 	h.Keep = a.Keep
 	return h, nil

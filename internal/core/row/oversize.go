@@ -60,6 +60,8 @@ func enlarge(h Hole, a Asked, leave Leave) (Hole, error) {
 		return h, refuse("", "hole %d is %s: only a hole that is drilled to size, and empty, is drilled over", h.Number, h.State)
 	case h.Over:
 		return h, refuse("", "hole %d is oversize already: ask before it is enlarged again", h.Number)
+	case leave.Drill != "":
+		return h, refuse("", "%s", leave.Drill)
 	case a.Fit.Fills() != "":
 		return h, refuse("fit", "%s", a.Fit.Fills())
 	case leave.Asks.Form != "" && !slices.Contains(Dimples, a.Fit.Dimple):

@@ -100,6 +100,7 @@ type Hole struct {
 	Spoilt        int // rivets that were bad here
 	Tried         string
 	Keep          Keep
+	Waits         []Wait // what is not done yet
 }
 
 // Outcomes of the drop-through test of a hole: a pin of the final size falls
@@ -115,6 +116,8 @@ type Keep struct {
 	Part string `json:"part,omitempty"`
 	Step string `json:"step,omitempty"` // the later step, in words
 	Hold string `json:"hold,omitempty"` // the id of its hold, where one stands before it
+	// Early says whether it may be formed and primed before: of Early; "" where nobody said.
+	Early string `json:"early,omitempty"`
 }
 
 // Kept tells whether the hole is kept open.

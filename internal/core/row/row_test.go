@@ -147,7 +147,7 @@ func TestUndoDoesNotMakeAKeptHoleASetOne(t *testing.T) {
 	_, err = shut.Undo(set)
 	assert.ErrorContains(t, err, "it stays closed")
 	for _, d := range Operations {
-		assert.Equal(t, d != Mark && d != Lift && d != Shut && d != Falls && d != Stuck && d != Abandon && d != Accept, d.Undoable(), d)
+		assert.Equal(t, d != Mark && d != NotYet && d != Lift && d != Shut && d != Falls && d != Stuck && d != Abandon && d != Accept, d.Undoable(), d)
 	}
 }
 

@@ -66,4 +66,4 @@ SELECT b.id, b.name, h.done FROM bay_says s JOIN bays b ON b.id = s.of JOIN hold
 SELECT id AS bay_id, assembly_id FROM bays WHERE id IN (sqlc.slice('bays')) UNION SELECT bay_id, of FROM bay_says WHERE kind = 'assembly' AND bay_id IN (sqlc.slice('more')) ORDER BY 1, 2;
 
 -- name: HoldsNearBays :many
-SELECT * FROM holds h WHERE h.done = 0 AND h.withdrawn = '' AND h.step NOT IN ('close', 'cover') AND h.assembly_id IN (sqlc.slice('assemblies')) ORDER BY h.entry;
+SELECT * FROM holds_now h WHERE h.done = 0 AND h.withdrawn = '' AND h.step NOT IN ('close', 'cover') AND h.assembly_id IN (sqlc.slice('assemblies')) ORDER BY h.entry;

@@ -1,23 +1,23 @@
 -- name: Holds :many
-SELECT h.* FROM holds h JOIN assemblies a ON a.id = h.assembly_id WHERE a.airframe_id = ? AND a.withdrawn = '' AND h.withdrawn = '' ORDER BY h.entry;
+SELECT h.* FROM holds_now h JOIN assemblies a ON a.id = h.assembly_id WHERE a.airframe_id = ? AND a.withdrawn = '' AND h.withdrawn = '' ORDER BY h.entry;
 
 -- name: Hold :one
-SELECT * FROM holds WHERE id = ?;
+SELECT * FROM holds_now WHERE id = ?;
 
 -- name: HoldsOfAssembly :many
-SELECT * FROM holds WHERE assembly_id = ? AND withdrawn = '' ORDER BY entry;
+SELECT * FROM holds_now WHERE assembly_id = ? AND withdrawn = '' ORDER BY entry;
 
 -- name: HoldsOfSetup :many
-SELECT * FROM holds WHERE setup_id = ? AND withdrawn = '' ORDER BY entry;
+SELECT * FROM holds_now WHERE setup_id = ? AND withdrawn = '' ORDER BY entry;
 
 -- name: HoldsByID :many
-SELECT * FROM holds WHERE id IN (sqlc.slice('ids'));
+SELECT * FROM holds_now WHERE id IN (sqlc.slice('ids'));
 
 -- name: HoldNamed :one
-SELECT h.* FROM holds h JOIN assemblies a ON a.id = h.assembly_id WHERE a.airframe_id = ? AND lower(h.name) = lower(sqlc.arg(name)) AND h.withdrawn = '' ORDER BY h.entry LIMIT 1;
+SELECT h.* FROM holds_now h JOIN assemblies a ON a.id = h.assembly_id WHERE a.airframe_id = ? AND lower(h.name) = lower(sqlc.arg(name)) AND h.withdrawn = '' ORDER BY h.entry LIMIT 1;
 
 -- name: AddHold :exec
-INSERT INTO holds (id, assembly_id, setup_id, name, step, permanent, why, required, scope, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
+INSERT INTO holds (id, assembly_id, setup_id, name, step, permanent, why, required, scope, joint, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
 
 -- name: ChangeHold :exec
 UPDATE holds SET required = ?, revised = ? WHERE id = ?;
@@ -32,7 +32,7 @@ UPDATE holds SET withdrawn = ?, revised = ? WHERE id = ?;
 UPDATE releases SET wrong = ? WHERE id = ?;
 
 -- name: HoldsReadWith :many
-SELECT DISTINCT h.* FROM holds h JOIN checks c ON c.setup_id = h.setup_id JOIN readings r ON r.check_id = c.id WHERE r.instrument_id = ? AND r.superseded = '' AND r.stale_event IS NULL ORDER BY h.entry;
+SELECT DISTINCT h.* FROM holds_now h JOIN checks c ON c.setup_id = h.setup_id JOIN readings r ON r.check_id = c.id WHERE r.instrument_id = ? AND r.superseded = '' AND r.stale_event IS NULL ORDER BY h.entry;
 
 -- name: ReleaseHold :exec
 UPDATE holds SET released = ?, released_by = ?, revised = ? WHERE id = ?;
@@ -106,3 +106,61 @@ SELECT name FROM holds WHERE withdrawn = '' AND required LIKE '%"of":"' || sqlc.
 
 -- name: SpentReleases :many
 SELECT release_id FROM steps WHERE hold_id IN (sqlc.slice('holds')) ORDER BY entry;
+
+-- name: WaitingHolds :many
+SELECT h.*, CAST(coalesce(e.signed, '') AS TEXT) AS signed, CAST(coalesce(e.basis, '') AS TEXT) AS basis, CAST(coalesce(e.cause, '') AS TEXT) AS cause, CAST(coalesce(e.ended, 0) AS INTEGER) AS ended, CAST(coalesce(e.arithmetic, 0) AS INTEGER) AS arithmetic, a.airframe_id
+FROM holds h JOIN assemblies a ON a.id = h.assembly_id LEFT JOIN gate_ends e ON e.release_id = h.released
+WHERE h.released IS NOT NULL AND h.done = 0 AND h.withdrawn = '' ORDER BY h.entry;
+
+-- name: SpentHolds :many
+SELECT h.*, CAST(coalesce(e.signed, '') AS TEXT) AS signed, CAST(coalesce(e.basis, '') AS TEXT) AS basis, CAST(coalesce(e.wrong, '') AS TEXT) AS wrong, a.airframe_id
+FROM holds h JOIN assemblies a ON a.id = h.assembly_id JOIN gate_ends e ON e.release_id = h.released
+WHERE h.released IS NOT NULL AND h.done = 1 ORDER BY h.entry;
+
+-- name: SetGateEnd :exec
+INSERT INTO gate_ends (release_id, hold_id, arithmetic, signed, basis, ended, cause, why, wrong, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+ON CONFLICT (release_id) DO UPDATE SET arithmetic = excluded.arithmetic, signed = excluded.signed, basis = excluded.basis, ended = excluded.ended, cause = excluded.cause, why = excluded.why, wrong = excluded.wrong;
+
+-- name: EndGate :exec
+UPDATE gate_ends SET ended = ?, cause = ?, why = ? WHERE release_id = ?;
+
+-- name: WrongGate :exec
+UPDATE gate_ends SET wrong = ? WHERE release_id = ?;
+
+-- name: GateEndsOfHold :many
+SELECT * FROM gate_ends WHERE hold_id = ? ORDER BY entry;
+
+-- name: GateEnds :many
+SELECT * FROM gate_ends ORDER BY entry;
+
+-- name: ReleasesToReckon :one
+SELECT CAST(count(*) AS INTEGER) FROM releases r LEFT JOIN gate_ends e ON e.release_id = r.id WHERE e.release_id IS NULL OR e.arithmetic <> sqlc.arg(arithmetic);
+
+-- name: ReleaseByID :one
+SELECT * FROM releases WHERE id = ?;
+
+-- name: AddJointSetup :exec
+INSERT INTO joint_setups (setup_id, hold_id, entry) VALUES (?, ?, ?) ON CONFLICT DO NOTHING;
+
+-- name: JointsOfAssemblies :many
+SELECT h.id, h.assembly_id, h.joint, h.setup_id, h.step, h.name, h.done,
+    CAST(coalesce((SELECT group_concat(r.id, ' ') FROM rivet_rows r WHERE r.withdrawn = '' AND (r.rivet_hold = h.id OR r.id IN (SELECT d.row_id FROM drill_holds d WHERE d.hold_id = h.id))), '') AS TEXT) AS rows_of
+FROM holds h WHERE h.withdrawn = '' AND (h.assembly_id IN (sqlc.slice('assemblies')) OR h.joint <> '' AND h.joint IN (SELECT o.joint FROM holds o WHERE o.assembly_id IN (sqlc.slice('theirs')))) ORDER BY h.entry;
+
+-- name: SetupsOfAssemblies :many
+SELECT s.id, s.assembly_id, s.name, CAST(coalesce((SELECT group_concat(j.hold_id, ' ') FROM joint_setups j WHERE j.setup_id = s.id), '') AS TEXT) AS joints
+FROM setups s WHERE s.withdrawn = '' AND (s.assembly_id IN (sqlc.slice('assemblies')) OR s.id IN (SELECT j.setup_id FROM joint_setups j JOIN holds o ON o.id = j.hold_id WHERE o.assembly_id IN (sqlc.slice('theirs')))) ORDER BY s.entry;
+
+-- name: AddFact :exec
+INSERT INTO facts (id, hold_id, row_id, numbers, how, by_name, day, reason, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
+
+-- name: FactsOfHolds :many
+SELECT * FROM facts WHERE hold_id IN (sqlc.slice('holds')) ORDER BY entry;
+
+-- name: FactHold :exec
+UPDATE holds SET done = 1, fact = ?, revised = ? WHERE id = ?;
+
+-- name: GateOfRow :many
+SELECT h.id, h.name, h.step, h.scope, h.released, h.done, h.ended FROM holds_now h
+WHERE h.withdrawn = '' AND (h.id = (SELECT r.rivet_hold FROM rivet_rows r WHERE r.id = sqlc.arg(row)) OR h.id IN (SELECT d.hold_id FROM drill_holds d WHERE d.row_id = sqlc.arg(row)))
+ORDER BY h.entry;

@@ -60,13 +60,13 @@ FROM checks c JOIN journal j ON j.seq = c.revised JOIN setups s ON s.id = c.setu
 SELECT c.*, s.name AS setup FROM checks c JOIN setups s ON s.id = c.setup_id JOIN assemblies a ON a.id = s.assembly_id WHERE a.airframe_id = ? AND c.kind = ? AND c.withdrawn = '' AND s.withdrawn = '' ORDER BY c.entry, c.position;
 
 -- name: AddCheck :exec
-INSERT INTO checks (id, setup_id, position, name, kind, definition, instrument_id, accepts, schools, after_of, assumed, survey, entry, redefined, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
+INSERT INTO checks (id, setup_id, position, name, kind, definition, instrument_id, accepts, schools, after_of, assumed, survey, first_limits, entry, redefined, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
 
 -- name: ChangeCheck :exec
-UPDATE checks SET name = ?, definition = ?, schools = ?, redefined = ?, revised = ? WHERE id = ?;
+UPDATE checks SET name = sqlc.arg(name), definition = sqlc.arg(definition), schools = sqlc.arg(schools), first_limits = CASE WHEN first_limits = '' THEN CAST(sqlc.arg(limits) AS TEXT) ELSE first_limits END, redefined = sqlc.arg(redefined), revised = sqlc.arg(revised) WHERE id = sqlc.arg(id);
 
 -- name: AmendCheck :exec
-UPDATE checks SET name = ?, definition = ?, redefined = ?, revised = ? WHERE id = ?;
+UPDATE checks SET name = sqlc.arg(name), definition = sqlc.arg(definition), first_limits = CASE WHEN first_limits = '' THEN CAST(sqlc.arg(limits) AS TEXT) ELSE first_limits END, redefined = sqlc.arg(redefined), revised = sqlc.arg(revised) WHERE id = sqlc.arg(id);
 
 -- name: ReviseCheck :exec
 UPDATE checks SET revised = ? WHERE id = ?;
@@ -110,3 +110,28 @@ FROM checks c JOIN setups s ON s.id = c.setup_id LEFT JOIN assemblies a ON a.id 
 -- name: SetStanding :exec
 INSERT INTO standings (check_id, arithmetic, revised, basis, says) VALUES (?, ?, ?, ?, ?)
 ON CONFLICT (check_id) DO UPDATE SET arithmetic = excluded.arithmetic, revised = excluded.revised, basis = excluded.basis, says = excluded.says;
+
+-- name: SupersededOf :many
+SELECT * FROM readings WHERE check_id = ? AND superseded <> '' AND stale_event IS NULL ORDER BY entry DESC LIMIT 20;
+
+-- name: Event :one
+SELECT * FROM events WHERE id = ?;
+
+-- name: LastEventOf :one
+SELECT * FROM events WHERE setup_id = ? AND undone = '' ORDER BY entry DESC LIMIT 1;
+
+-- name: ReadingsStaleBy :many
+SELECT id, check_id FROM readings WHERE stale_event = ? ORDER BY entry;
+
+-- name: ReadingsOfState :one
+SELECT CAST(count(*) AS INTEGER) FROM readings r JOIN checks c ON c.id = r.check_id WHERE c.setup_id = ? AND r.state >= ?;
+
+-- name: FreshenReadings :exec
+UPDATE readings SET stale_event = NULL WHERE stale_event = ?;
+
+-- name: UndoEvent :exec
+UPDATE events SET undone = ? WHERE id = ?;
+
+-- name: AllStandings :many
+SELECT t.check_id, t.basis, t.says, f.revised AS frame, c.setup_id FROM standings t JOIN checks c ON c.id = t.check_id JOIN setups s ON s.id = c.setup_id
+LEFT JOIN assemblies a ON a.id = s.assembly_id LEFT JOIN airframes f ON f.id = a.airframe_id WHERE t.arithmetic = sqlc.arg(arithmetic) AND t.revised = c.revised AND c.withdrawn = '' ORDER BY t.check_id;

@@ -115,3 +115,12 @@ UPDATE plan_stages SET withdrawn = ?, revised = ? WHERE id = ?;
 
 -- name: PlanStepsBefore :many
 SELECT name, before FROM plan_steps WHERE airframe_id = sqlc.arg(airframe_id) AND state <> 'done' AND withdrawn = '' AND before LIKE CAST(sqlc.arg(what) AS TEXT) ORDER BY entry;
+
+-- name: TiePlanStep :exec
+UPDATE plan_steps SET tied_to = ?, untied = ?, revised = ? WHERE id = ?;
+
+-- name: LastClockOfStep :one
+SELECT * FROM clocks WHERE step_id = ? AND ended_at = '' AND withdrawn = '' ORDER BY entry DESC LIMIT 1;
+
+-- name: TiedTo :many
+SELECT id, name, tied_to, state FROM plan_steps WHERE withdrawn = '' AND tied_to LIKE CAST(sqlc.arg(hold) AS TEXT) ORDER BY entry;

@@ -41,7 +41,7 @@ UPDATE rivet_rows SET barrier = ?, planned = ?, revised = ? WHERE id = ?;
 INSERT INTO drill_holds (row_id, hold_id, entry) VALUES (?, ?, ?);
 
 -- name: HoldsOfRow :many
-SELECT h.* FROM holds h WHERE h.id = sqlc.arg(rivets) OR h.withdrawn = '' AND h.id IN (SELECT d.hold_id FROM drill_holds d WHERE d.row_id = sqlc.arg(row))
+SELECT h.* FROM holds_now h WHERE h.id = sqlc.arg(rivets) OR h.withdrawn = '' AND h.id IN (SELECT d.hold_id FROM drill_holds d WHERE d.row_id = sqlc.arg(row))
     OR h.done = 0 AND h.withdrawn = '' AND h.step IN ('drill to size', 'ream') AND h.assembly_id = (SELECT r.assembly_id FROM rivet_rows r WHERE r.id = sqlc.arg(row) AND r.opt_out = '') ORDER BY h.entry;
 
 -- name: LastDrilled :one
@@ -86,7 +86,7 @@ WHERE o.row_id = ? AND o.what = 'set' AND o.undone = 0
 GROUP BY 1, 2 ORDER BY 4;
 
 -- name: BayWithHold :one
-SELECT b.id, b.name, sqlc.embed(h) FROM bays b JOIN holds h ON h.id = b.closed_by WHERE b.id = ?;
+SELECT b.id, b.name, sqlc.embed(h) FROM bays b JOIN holds_now h ON h.id = b.closed_by WHERE b.id = ?;
 
 -- name: OpenBays :many
 SELECT b.id, b.name FROM bays b JOIN holds h ON h.id = b.closed_by WHERE b.assembly_id = ? AND h.done = 0 AND b.withdrawn = '' ORDER BY b.entry;
@@ -102,3 +102,6 @@ SELECT DISTINCT h.row_id, ho.id AS hold_id FROM (SELECT DISTINCT row_id, until F
 
 -- name: RowsNearBays :many
 SELECT r.*, t.arithmetic, t.revised AS worked_out, t.says FROM rivet_rows r LEFT JOIN row_standings t ON t.row_id = r.id WHERE r.assembly_id IN (sqlc.slice('assemblies')) AND r.bay_id IS NULL AND r.withdrawn = '' ORDER BY r.entry;
+
+-- name: LastDrilledOf :many
+SELECT row_id, CAST(max(at) AS TEXT) AS at FROM operations WHERE row_id IN (sqlc.slice('ids')) AND what IN ('drill', 'oversize') AND undone = 0 GROUP BY row_id;

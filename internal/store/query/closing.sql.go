@@ -440,10 +440,10 @@ func (q *Queries) FinishTask(ctx context.Context, arg FinishTaskParams) error {
 }
 
 const holdsNearBays = `-- name: HoldsNearBays :many
-SELECT id, assembly_id, setup_id, name, step, permanent, why, required, scope, released, released_by, done, entry, revised, withdrawn FROM holds h WHERE h.done = 0 AND h.withdrawn = '' AND h.step NOT IN ('close', 'cover') AND h.assembly_id IN (/*SLICE:assemblies*/?) ORDER BY h.entry
+SELECT id, assembly_id, setup_id, name, step, permanent, why, required, scope, released, released_by, done, entry, revised, withdrawn, joint, fact, ended, ended_why FROM holds_now h WHERE h.done = 0 AND h.withdrawn = '' AND h.step NOT IN ('close', 'cover') AND h.assembly_id IN (/*SLICE:assemblies*/?) ORDER BY h.entry
 `
 
-func (q *Queries) HoldsNearBays(ctx context.Context, assemblies []string) ([]Hold, error) {
+func (q *Queries) HoldsNearBays(ctx context.Context, assemblies []string) ([]HoldsNow, error) {
 	query := holdsNearBays
 	var queryParams []interface{}
 	if len(assemblies) > 0 {
@@ -459,9 +459,9 @@ func (q *Queries) HoldsNearBays(ctx context.Context, assemblies []string) ([]Hol
 		return nil, err
 	}
 	defer rows.Close()
-	var items []Hold
+	var items []HoldsNow
 	for rows.Next() {
-		var i Hold
+		var i HoldsNow
 		if err := rows.Scan(
 			&i.ID,
 			&i.AssemblyID,
@@ -478,6 +478,10 @@ func (q *Queries) HoldsNearBays(ctx context.Context, assemblies []string) ([]Hol
 			&i.Entry,
 			&i.Revised,
 			&i.Withdrawn,
+			&i.Joint,
+			&i.Fact,
+			&i.Ended,
+			&i.EndedWhy,
 		); err != nil {
 			return nil, err
 		}

@@ -11,8 +11,41 @@ import (
 	"strings"
 )
 
+const addFact = `-- name: AddFact :exec
+INSERT INTO facts (id, hold_id, row_id, numbers, how, by_name, day, reason, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+`
+
+type AddFactParams struct {
+	ID      string
+	HoldID  string
+	RowID   string
+	Numbers string
+	How     string
+	ByName  string
+	Day     string
+	Reason  string
+	At      string
+	Entry   int64
+}
+
+func (q *Queries) AddFact(ctx context.Context, arg AddFactParams) error {
+	_, err := q.db.ExecContext(ctx, addFact,
+		arg.ID,
+		arg.HoldID,
+		arg.RowID,
+		arg.Numbers,
+		arg.How,
+		arg.ByName,
+		arg.Day,
+		arg.Reason,
+		arg.At,
+		arg.Entry,
+	)
+	return err
+}
+
 const addHold = `-- name: AddHold :exec
-INSERT INTO holds (id, assembly_id, setup_id, name, step, permanent, why, required, scope, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO holds (id, assembly_id, setup_id, name, step, permanent, why, required, scope, joint, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 `
 
 type AddHoldParams struct {
@@ -25,6 +58,7 @@ type AddHoldParams struct {
 	Why        string
 	Required   string
 	Scope      string
+	Joint      string
 	Entry      int64
 	Revised    int64
 }
@@ -40,9 +74,25 @@ func (q *Queries) AddHold(ctx context.Context, arg AddHoldParams) error {
 		arg.Why,
 		arg.Required,
 		arg.Scope,
+		arg.Joint,
 		arg.Entry,
 		arg.Revised,
 	)
+	return err
+}
+
+const addJointSetup = `-- name: AddJointSetup :exec
+INSERT INTO joint_setups (setup_id, hold_id, entry) VALUES (?, ?, ?) ON CONFLICT DO NOTHING
+`
+
+type AddJointSetupParams struct {
+	SetupID string
+	HoldID  string
+	Entry   int64
+}
+
+func (q *Queries) AddJointSetup(ctx context.Context, arg AddJointSetupParams) error {
+	_, err := q.db.ExecContext(ctx, addJointSetup, arg.SetupID, arg.HoldID, arg.Entry)
 	return err
 }
 
@@ -302,13 +352,220 @@ func (q *Queries) DoneHold(ctx context.Context, arg DoneHoldParams) error {
 	return err
 }
 
-const hold = `-- name: Hold :one
-SELECT id, assembly_id, setup_id, name, step, permanent, why, required, scope, released, released_by, done, entry, revised, withdrawn FROM holds WHERE id = ?
+const endGate = `-- name: EndGate :exec
+UPDATE gate_ends SET ended = ?, cause = ?, why = ? WHERE release_id = ?
 `
 
-func (q *Queries) Hold(ctx context.Context, id string) (Hold, error) {
+type EndGateParams struct {
+	Ended     int64
+	Cause     string
+	Why       string
+	ReleaseID string
+}
+
+func (q *Queries) EndGate(ctx context.Context, arg EndGateParams) error {
+	_, err := q.db.ExecContext(ctx, endGate,
+		arg.Ended,
+		arg.Cause,
+		arg.Why,
+		arg.ReleaseID,
+	)
+	return err
+}
+
+const factHold = `-- name: FactHold :exec
+UPDATE holds SET done = 1, fact = ?, revised = ? WHERE id = ?
+`
+
+type FactHoldParams struct {
+	Fact    string
+	Revised int64
+	ID      string
+}
+
+func (q *Queries) FactHold(ctx context.Context, arg FactHoldParams) error {
+	_, err := q.db.ExecContext(ctx, factHold, arg.Fact, arg.Revised, arg.ID)
+	return err
+}
+
+const factsOfHolds = `-- name: FactsOfHolds :many
+SELECT id, hold_id, row_id, numbers, how, by_name, day, reason, at, entry FROM facts WHERE hold_id IN (/*SLICE:holds*/?) ORDER BY entry
+`
+
+func (q *Queries) FactsOfHolds(ctx context.Context, holds []string) ([]Fact, error) {
+	query := factsOfHolds
+	var queryParams []interface{}
+	if len(holds) > 0 {
+		for _, v := range holds {
+			queryParams = append(queryParams, v)
+		}
+		query = strings.Replace(query, "/*SLICE:holds*/?", strings.Repeat(",?", len(holds))[1:], 1)
+	} else {
+		query = strings.Replace(query, "/*SLICE:holds*/?", "NULL", 1)
+	}
+	rows, err := q.db.QueryContext(ctx, query, queryParams...)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []Fact
+	for rows.Next() {
+		var i Fact
+		if err := rows.Scan(
+			&i.ID,
+			&i.HoldID,
+			&i.RowID,
+			&i.Numbers,
+			&i.How,
+			&i.ByName,
+			&i.Day,
+			&i.Reason,
+			&i.At,
+			&i.Entry,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const gateEnds = `-- name: GateEnds :many
+SELECT release_id, hold_id, arithmetic, signed, basis, ended, cause, why, wrong, entry FROM gate_ends ORDER BY entry
+`
+
+func (q *Queries) GateEnds(ctx context.Context) ([]GateEnd, error) {
+	rows, err := q.db.QueryContext(ctx, gateEnds)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []GateEnd
+	for rows.Next() {
+		var i GateEnd
+		if err := rows.Scan(
+			&i.ReleaseID,
+			&i.HoldID,
+			&i.Arithmetic,
+			&i.Signed,
+			&i.Basis,
+			&i.Ended,
+			&i.Cause,
+			&i.Why,
+			&i.Wrong,
+			&i.Entry,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const gateEndsOfHold = `-- name: GateEndsOfHold :many
+SELECT release_id, hold_id, arithmetic, signed, basis, ended, cause, why, wrong, entry FROM gate_ends WHERE hold_id = ? ORDER BY entry
+`
+
+func (q *Queries) GateEndsOfHold(ctx context.Context, holdID string) ([]GateEnd, error) {
+	rows, err := q.db.QueryContext(ctx, gateEndsOfHold, holdID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []GateEnd
+	for rows.Next() {
+		var i GateEnd
+		if err := rows.Scan(
+			&i.ReleaseID,
+			&i.HoldID,
+			&i.Arithmetic,
+			&i.Signed,
+			&i.Basis,
+			&i.Ended,
+			&i.Cause,
+			&i.Why,
+			&i.Wrong,
+			&i.Entry,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const gateOfRow = `-- name: GateOfRow :many
+SELECT h.id, h.name, h.step, h.scope, h.released, h.done, h.ended FROM holds_now h
+WHERE h.withdrawn = '' AND (h.id = (SELECT r.rivet_hold FROM rivet_rows r WHERE r.id = ?1) OR h.id IN (SELECT d.hold_id FROM drill_holds d WHERE d.row_id = ?1))
+ORDER BY h.entry
+`
+
+type GateOfRowRow struct {
+	ID       string
+	Name     string
+	Step     string
+	Scope    string
+	Released sql.NullString
+	Done     int64
+	Ended    int64
+}
+
+func (q *Queries) GateOfRow(ctx context.Context, row string) ([]GateOfRowRow, error) {
+	rows, err := q.db.QueryContext(ctx, gateOfRow, row)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []GateOfRowRow
+	for rows.Next() {
+		var i GateOfRowRow
+		if err := rows.Scan(
+			&i.ID,
+			&i.Name,
+			&i.Step,
+			&i.Scope,
+			&i.Released,
+			&i.Done,
+			&i.Ended,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const hold = `-- name: Hold :one
+SELECT id, assembly_id, setup_id, name, step, permanent, why, required, scope, released, released_by, done, entry, revised, withdrawn, joint, fact, ended, ended_why FROM holds_now WHERE id = ?
+`
+
+func (q *Queries) Hold(ctx context.Context, id string) (HoldsNow, error) {
 	row := q.db.QueryRowContext(ctx, hold, id)
-	var i Hold
+	var i HoldsNow
 	err := row.Scan(
 		&i.ID,
 		&i.AssemblyID,
@@ -325,12 +582,16 @@ func (q *Queries) Hold(ctx context.Context, id string) (Hold, error) {
 		&i.Entry,
 		&i.Revised,
 		&i.Withdrawn,
+		&i.Joint,
+		&i.Fact,
+		&i.Ended,
+		&i.EndedWhy,
 	)
 	return i, err
 }
 
 const holdNamed = `-- name: HoldNamed :one
-SELECT h.id, h.assembly_id, h.setup_id, h.name, h.step, h.permanent, h.why, h.required, h.scope, h.released, h.released_by, h.done, h.entry, h.revised, h.withdrawn FROM holds h JOIN assemblies a ON a.id = h.assembly_id WHERE a.airframe_id = ? AND lower(h.name) = lower(?2) AND h.withdrawn = '' ORDER BY h.entry LIMIT 1
+SELECT h.id, h.assembly_id, h.setup_id, h.name, h.step, h.permanent, h.why, h.required, h.scope, h.released, h.released_by, h.done, h.entry, h.revised, h.withdrawn, h.joint, h.fact, h.ended, h.ended_why FROM holds_now h JOIN assemblies a ON a.id = h.assembly_id WHERE a.airframe_id = ? AND lower(h.name) = lower(?2) AND h.withdrawn = '' ORDER BY h.entry LIMIT 1
 `
 
 type HoldNamedParams struct {
@@ -338,9 +599,9 @@ type HoldNamedParams struct {
 	Name       string
 }
 
-func (q *Queries) HoldNamed(ctx context.Context, arg HoldNamedParams) (Hold, error) {
+func (q *Queries) HoldNamed(ctx context.Context, arg HoldNamedParams) (HoldsNow, error) {
 	row := q.db.QueryRowContext(ctx, holdNamed, arg.AirframeID, arg.Name)
-	var i Hold
+	var i HoldsNow
 	err := row.Scan(
 		&i.ID,
 		&i.AssemblyID,
@@ -357,23 +618,27 @@ func (q *Queries) HoldNamed(ctx context.Context, arg HoldNamedParams) (Hold, err
 		&i.Entry,
 		&i.Revised,
 		&i.Withdrawn,
+		&i.Joint,
+		&i.Fact,
+		&i.Ended,
+		&i.EndedWhy,
 	)
 	return i, err
 }
 
 const holds = `-- name: Holds :many
-SELECT h.id, h.assembly_id, h.setup_id, h.name, h.step, h.permanent, h.why, h.required, h.scope, h.released, h.released_by, h.done, h.entry, h.revised, h.withdrawn FROM holds h JOIN assemblies a ON a.id = h.assembly_id WHERE a.airframe_id = ? AND a.withdrawn = '' AND h.withdrawn = '' ORDER BY h.entry
+SELECT h.id, h.assembly_id, h.setup_id, h.name, h.step, h.permanent, h.why, h.required, h.scope, h.released, h.released_by, h.done, h.entry, h.revised, h.withdrawn, h.joint, h.fact, h.ended, h.ended_why FROM holds_now h JOIN assemblies a ON a.id = h.assembly_id WHERE a.airframe_id = ? AND a.withdrawn = '' AND h.withdrawn = '' ORDER BY h.entry
 `
 
-func (q *Queries) Holds(ctx context.Context, airframeID string) ([]Hold, error) {
+func (q *Queries) Holds(ctx context.Context, airframeID string) ([]HoldsNow, error) {
 	rows, err := q.db.QueryContext(ctx, holds, airframeID)
 	if err != nil {
 		return nil, err
 	}
 	defer rows.Close()
-	var items []Hold
+	var items []HoldsNow
 	for rows.Next() {
-		var i Hold
+		var i HoldsNow
 		if err := rows.Scan(
 			&i.ID,
 			&i.AssemblyID,
@@ -390,6 +655,10 @@ func (q *Queries) Holds(ctx context.Context, airframeID string) ([]Hold, error) 
 			&i.Entry,
 			&i.Revised,
 			&i.Withdrawn,
+			&i.Joint,
+			&i.Fact,
+			&i.Ended,
+			&i.EndedWhy,
 		); err != nil {
 			return nil, err
 		}
@@ -405,10 +674,10 @@ func (q *Queries) Holds(ctx context.Context, airframeID string) ([]Hold, error) 
 }
 
 const holdsByID = `-- name: HoldsByID :many
-SELECT id, assembly_id, setup_id, name, step, permanent, why, required, scope, released, released_by, done, entry, revised, withdrawn FROM holds WHERE id IN (/*SLICE:ids*/?)
+SELECT id, assembly_id, setup_id, name, step, permanent, why, required, scope, released, released_by, done, entry, revised, withdrawn, joint, fact, ended, ended_why FROM holds_now WHERE id IN (/*SLICE:ids*/?)
 `
 
-func (q *Queries) HoldsByID(ctx context.Context, ids []string) ([]Hold, error) {
+func (q *Queries) HoldsByID(ctx context.Context, ids []string) ([]HoldsNow, error) {
 	query := holdsByID
 	var queryParams []interface{}
 	if len(ids) > 0 {
@@ -424,9 +693,9 @@ func (q *Queries) HoldsByID(ctx context.Context, ids []string) ([]Hold, error) {
 		return nil, err
 	}
 	defer rows.Close()
-	var items []Hold
+	var items []HoldsNow
 	for rows.Next() {
-		var i Hold
+		var i HoldsNow
 		if err := rows.Scan(
 			&i.ID,
 			&i.AssemblyID,
@@ -443,6 +712,10 @@ func (q *Queries) HoldsByID(ctx context.Context, ids []string) ([]Hold, error) {
 			&i.Entry,
 			&i.Revised,
 			&i.Withdrawn,
+			&i.Joint,
+			&i.Fact,
+			&i.Ended,
+			&i.EndedWhy,
 		); err != nil {
 			return nil, err
 		}
@@ -458,18 +731,18 @@ func (q *Queries) HoldsByID(ctx context.Context, ids []string) ([]Hold, error) {
 }
 
 const holdsOfAssembly = `-- name: HoldsOfAssembly :many
-SELECT id, assembly_id, setup_id, name, step, permanent, why, required, scope, released, released_by, done, entry, revised, withdrawn FROM holds WHERE assembly_id = ? AND withdrawn = '' ORDER BY entry
+SELECT id, assembly_id, setup_id, name, step, permanent, why, required, scope, released, released_by, done, entry, revised, withdrawn, joint, fact, ended, ended_why FROM holds_now WHERE assembly_id = ? AND withdrawn = '' ORDER BY entry
 `
 
-func (q *Queries) HoldsOfAssembly(ctx context.Context, assemblyID string) ([]Hold, error) {
+func (q *Queries) HoldsOfAssembly(ctx context.Context, assemblyID string) ([]HoldsNow, error) {
 	rows, err := q.db.QueryContext(ctx, holdsOfAssembly, assemblyID)
 	if err != nil {
 		return nil, err
 	}
 	defer rows.Close()
-	var items []Hold
+	var items []HoldsNow
 	for rows.Next() {
-		var i Hold
+		var i HoldsNow
 		if err := rows.Scan(
 			&i.ID,
 			&i.AssemblyID,
@@ -486,6 +759,10 @@ func (q *Queries) HoldsOfAssembly(ctx context.Context, assemblyID string) ([]Hol
 			&i.Entry,
 			&i.Revised,
 			&i.Withdrawn,
+			&i.Joint,
+			&i.Fact,
+			&i.Ended,
+			&i.EndedWhy,
 		); err != nil {
 			return nil, err
 		}
@@ -501,18 +778,18 @@ func (q *Queries) HoldsOfAssembly(ctx context.Context, assemblyID string) ([]Hol
 }
 
 const holdsOfSetup = `-- name: HoldsOfSetup :many
-SELECT id, assembly_id, setup_id, name, step, permanent, why, required, scope, released, released_by, done, entry, revised, withdrawn FROM holds WHERE setup_id = ? AND withdrawn = '' ORDER BY entry
+SELECT id, assembly_id, setup_id, name, step, permanent, why, required, scope, released, released_by, done, entry, revised, withdrawn, joint, fact, ended, ended_why FROM holds_now WHERE setup_id = ? AND withdrawn = '' ORDER BY entry
 `
 
-func (q *Queries) HoldsOfSetup(ctx context.Context, setupID sql.NullString) ([]Hold, error) {
+func (q *Queries) HoldsOfSetup(ctx context.Context, setupID sql.NullString) ([]HoldsNow, error) {
 	rows, err := q.db.QueryContext(ctx, holdsOfSetup, setupID)
 	if err != nil {
 		return nil, err
 	}
 	defer rows.Close()
-	var items []Hold
+	var items []HoldsNow
 	for rows.Next() {
-		var i Hold
+		var i HoldsNow
 		if err := rows.Scan(
 			&i.ID,
 			&i.AssemblyID,
@@ -529,6 +806,10 @@ func (q *Queries) HoldsOfSetup(ctx context.Context, setupID sql.NullString) ([]H
 			&i.Entry,
 			&i.Revised,
 			&i.Withdrawn,
+			&i.Joint,
+			&i.Fact,
+			&i.Ended,
+			&i.EndedWhy,
 		); err != nil {
 			return nil, err
 		}
@@ -544,18 +825,18 @@ func (q *Queries) HoldsOfSetup(ctx context.Context, setupID sql.NullString) ([]H
 }
 
 const holdsReadWith = `-- name: HoldsReadWith :many
-SELECT DISTINCT h.id, h.assembly_id, h.setup_id, h.name, h.step, h.permanent, h.why, h.required, h.scope, h.released, h.released_by, h.done, h.entry, h.revised, h.withdrawn FROM holds h JOIN checks c ON c.setup_id = h.setup_id JOIN readings r ON r.check_id = c.id WHERE r.instrument_id = ? AND r.superseded = '' AND r.stale_event IS NULL ORDER BY h.entry
+SELECT DISTINCT h.id, h.assembly_id, h.setup_id, h.name, h.step, h.permanent, h.why, h.required, h.scope, h.released, h.released_by, h.done, h.entry, h.revised, h.withdrawn, h.joint, h.fact, h.ended, h.ended_why FROM holds_now h JOIN checks c ON c.setup_id = h.setup_id JOIN readings r ON r.check_id = c.id WHERE r.instrument_id = ? AND r.superseded = '' AND r.stale_event IS NULL ORDER BY h.entry
 `
 
-func (q *Queries) HoldsReadWith(ctx context.Context, instrumentID string) ([]Hold, error) {
+func (q *Queries) HoldsReadWith(ctx context.Context, instrumentID string) ([]HoldsNow, error) {
 	rows, err := q.db.QueryContext(ctx, holdsReadWith, instrumentID)
 	if err != nil {
 		return nil, err
 	}
 	defer rows.Close()
-	var items []Hold
+	var items []HoldsNow
 	for rows.Next() {
-		var i Hold
+		var i HoldsNow
 		if err := rows.Scan(
 			&i.ID,
 			&i.AssemblyID,
@@ -572,6 +853,82 @@ func (q *Queries) HoldsReadWith(ctx context.Context, instrumentID string) ([]Hol
 			&i.Entry,
 			&i.Revised,
 			&i.Withdrawn,
+			&i.Joint,
+			&i.Fact,
+			&i.Ended,
+			&i.EndedWhy,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const jointsOfAssemblies = `-- name: JointsOfAssemblies :many
+SELECT h.id, h.assembly_id, h.joint, h.setup_id, h.step, h.name, h.done,
+    CAST(coalesce((SELECT group_concat(r.id, ' ') FROM rivet_rows r WHERE r.withdrawn = '' AND (r.rivet_hold = h.id OR r.id IN (SELECT d.row_id FROM drill_holds d WHERE d.hold_id = h.id))), '') AS TEXT) AS rows_of
+FROM holds h WHERE h.withdrawn = '' AND (h.assembly_id IN (/*SLICE:assemblies*/?) OR h.joint <> '' AND h.joint IN (SELECT o.joint FROM holds o WHERE o.assembly_id IN (/*SLICE:theirs*/?))) ORDER BY h.entry
+`
+
+type JointsOfAssembliesParams struct {
+	Assemblies []string
+	Theirs     []string
+}
+
+type JointsOfAssembliesRow struct {
+	ID         string
+	AssemblyID string
+	Joint      string
+	SetupID    sql.NullString
+	Step       string
+	Name       string
+	Done       int64
+	RowsOf     string
+}
+
+func (q *Queries) JointsOfAssemblies(ctx context.Context, arg JointsOfAssembliesParams) ([]JointsOfAssembliesRow, error) {
+	query := jointsOfAssemblies
+	var queryParams []interface{}
+	if len(arg.Assemblies) > 0 {
+		for _, v := range arg.Assemblies {
+			queryParams = append(queryParams, v)
+		}
+		query = strings.Replace(query, "/*SLICE:assemblies*/?", strings.Repeat(",?", len(arg.Assemblies))[1:], 1)
+	} else {
+		query = strings.Replace(query, "/*SLICE:assemblies*/?", "NULL", 1)
+	}
+	if len(arg.Theirs) > 0 {
+		for _, v := range arg.Theirs {
+			queryParams = append(queryParams, v)
+		}
+		query = strings.Replace(query, "/*SLICE:theirs*/?", strings.Repeat(",?", len(arg.Theirs))[1:], 1)
+	} else {
+		query = strings.Replace(query, "/*SLICE:theirs*/?", "NULL", 1)
+	}
+	rows, err := q.db.QueryContext(ctx, query, queryParams...)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []JointsOfAssembliesRow
+	for rows.Next() {
+		var i JointsOfAssembliesRow
+		if err := rows.Scan(
+			&i.ID,
+			&i.AssemblyID,
+			&i.Joint,
+			&i.SetupID,
+			&i.Step,
+			&i.Name,
+			&i.Done,
+			&i.RowsOf,
 		); err != nil {
 			return nil, err
 		}
@@ -769,6 +1126,33 @@ func (q *Queries) NameOfRow(ctx context.Context, id string) (string, error) {
 	return name, err
 }
 
+const releaseByID = `-- name: ReleaseByID :one
+SELECT id, hold_id, by_name, at, standing, reason, answered_by, answer, answered, document, evidence, lapsed, withdrawn, entry, wrong FROM releases WHERE id = ?
+`
+
+func (q *Queries) ReleaseByID(ctx context.Context, id string) (Release, error) {
+	row := q.db.QueryRowContext(ctx, releaseByID, id)
+	var i Release
+	err := row.Scan(
+		&i.ID,
+		&i.HoldID,
+		&i.ByName,
+		&i.At,
+		&i.Standing,
+		&i.Reason,
+		&i.AnsweredBy,
+		&i.Answer,
+		&i.Answered,
+		&i.Document,
+		&i.Evidence,
+		&i.Lapsed,
+		&i.Withdrawn,
+		&i.Entry,
+		&i.Wrong,
+	)
+	return i, err
+}
+
 const releaseHold = `-- name: ReleaseHold :exec
 UPDATE holds SET released = ?, released_by = ?, revised = ? WHERE id = ?
 `
@@ -913,6 +1297,189 @@ func (q *Queries) ReleasesThatMayLapse(ctx context.Context, arg ReleasesThatMayL
 	return items, nil
 }
 
+const releasesToReckon = `-- name: ReleasesToReckon :one
+SELECT CAST(count(*) AS INTEGER) FROM releases r LEFT JOIN gate_ends e ON e.release_id = r.id WHERE e.release_id IS NULL OR e.arithmetic <> ?1
+`
+
+func (q *Queries) ReleasesToReckon(ctx context.Context, arithmetic int64) (int64, error) {
+	row := q.db.QueryRowContext(ctx, releasesToReckon, arithmetic)
+	var column_1 int64
+	err := row.Scan(&column_1)
+	return column_1, err
+}
+
+const setGateEnd = `-- name: SetGateEnd :exec
+INSERT INTO gate_ends (release_id, hold_id, arithmetic, signed, basis, ended, cause, why, wrong, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+ON CONFLICT (release_id) DO UPDATE SET arithmetic = excluded.arithmetic, signed = excluded.signed, basis = excluded.basis, ended = excluded.ended, cause = excluded.cause, why = excluded.why, wrong = excluded.wrong
+`
+
+type SetGateEndParams struct {
+	ReleaseID  string
+	HoldID     string
+	Arithmetic int64
+	Signed     string
+	Basis      string
+	Ended      int64
+	Cause      string
+	Why        string
+	Wrong      string
+	Entry      int64
+}
+
+func (q *Queries) SetGateEnd(ctx context.Context, arg SetGateEndParams) error {
+	_, err := q.db.ExecContext(ctx, setGateEnd,
+		arg.ReleaseID,
+		arg.HoldID,
+		arg.Arithmetic,
+		arg.Signed,
+		arg.Basis,
+		arg.Ended,
+		arg.Cause,
+		arg.Why,
+		arg.Wrong,
+		arg.Entry,
+	)
+	return err
+}
+
+const setupsOfAssemblies = `-- name: SetupsOfAssemblies :many
+SELECT s.id, s.assembly_id, s.name, CAST(coalesce((SELECT group_concat(j.hold_id, ' ') FROM joint_setups j WHERE j.setup_id = s.id), '') AS TEXT) AS joints
+FROM setups s WHERE s.withdrawn = '' AND (s.assembly_id IN (/*SLICE:assemblies*/?) OR s.id IN (SELECT j.setup_id FROM joint_setups j JOIN holds o ON o.id = j.hold_id WHERE o.assembly_id IN (/*SLICE:theirs*/?))) ORDER BY s.entry
+`
+
+type SetupsOfAssembliesParams struct {
+	Assemblies []sql.NullString
+	Theirs     []string
+}
+
+type SetupsOfAssembliesRow struct {
+	ID         string
+	AssemblyID sql.NullString
+	Name       string
+	Joints     string
+}
+
+func (q *Queries) SetupsOfAssemblies(ctx context.Context, arg SetupsOfAssembliesParams) ([]SetupsOfAssembliesRow, error) {
+	query := setupsOfAssemblies
+	var queryParams []interface{}
+	if len(arg.Assemblies) > 0 {
+		for _, v := range arg.Assemblies {
+			queryParams = append(queryParams, v)
+		}
+		query = strings.Replace(query, "/*SLICE:assemblies*/?", strings.Repeat(",?", len(arg.Assemblies))[1:], 1)
+	} else {
+		query = strings.Replace(query, "/*SLICE:assemblies*/?", "NULL", 1)
+	}
+	if len(arg.Theirs) > 0 {
+		for _, v := range arg.Theirs {
+			queryParams = append(queryParams, v)
+		}
+		query = strings.Replace(query, "/*SLICE:theirs*/?", strings.Repeat(",?", len(arg.Theirs))[1:], 1)
+	} else {
+		query = strings.Replace(query, "/*SLICE:theirs*/?", "NULL", 1)
+	}
+	rows, err := q.db.QueryContext(ctx, query, queryParams...)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []SetupsOfAssembliesRow
+	for rows.Next() {
+		var i SetupsOfAssembliesRow
+		if err := rows.Scan(
+			&i.ID,
+			&i.AssemblyID,
+			&i.Name,
+			&i.Joints,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const spentHolds = `-- name: SpentHolds :many
+SELECT h.id, h.assembly_id, h.setup_id, h.name, h.step, h.permanent, h.why, h.required, h.scope, h.released, h.released_by, h.done, h.entry, h.revised, h.withdrawn, h.joint, h.fact, CAST(coalesce(e.signed, '') AS TEXT) AS signed, CAST(coalesce(e.basis, '') AS TEXT) AS basis, CAST(coalesce(e.wrong, '') AS TEXT) AS wrong, a.airframe_id
+FROM holds h JOIN assemblies a ON a.id = h.assembly_id JOIN gate_ends e ON e.release_id = h.released
+WHERE h.released IS NOT NULL AND h.done = 1 ORDER BY h.entry
+`
+
+type SpentHoldsRow struct {
+	ID         string
+	AssemblyID string
+	SetupID    sql.NullString
+	Name       string
+	Step       string
+	Permanent  string
+	Why        string
+	Required   string
+	Scope      string
+	Released   sql.NullString
+	ReleasedBy string
+	Done       int64
+	Entry      int64
+	Revised    int64
+	Withdrawn  string
+	Joint      string
+	Fact       string
+	Signed     string
+	Basis      string
+	Wrong      string
+	AirframeID string
+}
+
+func (q *Queries) SpentHolds(ctx context.Context) ([]SpentHoldsRow, error) {
+	rows, err := q.db.QueryContext(ctx, spentHolds)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []SpentHoldsRow
+	for rows.Next() {
+		var i SpentHoldsRow
+		if err := rows.Scan(
+			&i.ID,
+			&i.AssemblyID,
+			&i.SetupID,
+			&i.Name,
+			&i.Step,
+			&i.Permanent,
+			&i.Why,
+			&i.Required,
+			&i.Scope,
+			&i.Released,
+			&i.ReleasedBy,
+			&i.Done,
+			&i.Entry,
+			&i.Revised,
+			&i.Withdrawn,
+			&i.Joint,
+			&i.Fact,
+			&i.Signed,
+			&i.Basis,
+			&i.Wrong,
+			&i.AirframeID,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const spentReleases = `-- name: SpentReleases :many
 SELECT release_id FROM steps WHERE hold_id IN (/*SLICE:holds*/?) ORDER BY entry
 `
@@ -1013,6 +1580,85 @@ func (q *Queries) UnreleaseHold(ctx context.Context, arg UnreleaseHoldParams) er
 	return err
 }
 
+const waitingHolds = `-- name: WaitingHolds :many
+SELECT h.id, h.assembly_id, h.setup_id, h.name, h.step, h.permanent, h.why, h.required, h.scope, h.released, h.released_by, h.done, h.entry, h.revised, h.withdrawn, h.joint, h.fact, CAST(coalesce(e.signed, '') AS TEXT) AS signed, CAST(coalesce(e.basis, '') AS TEXT) AS basis, CAST(coalesce(e.cause, '') AS TEXT) AS cause, CAST(coalesce(e.ended, 0) AS INTEGER) AS ended, CAST(coalesce(e.arithmetic, 0) AS INTEGER) AS arithmetic, a.airframe_id
+FROM holds h JOIN assemblies a ON a.id = h.assembly_id LEFT JOIN gate_ends e ON e.release_id = h.released
+WHERE h.released IS NOT NULL AND h.done = 0 AND h.withdrawn = '' ORDER BY h.entry
+`
+
+type WaitingHoldsRow struct {
+	ID         string
+	AssemblyID string
+	SetupID    sql.NullString
+	Name       string
+	Step       string
+	Permanent  string
+	Why        string
+	Required   string
+	Scope      string
+	Released   sql.NullString
+	ReleasedBy string
+	Done       int64
+	Entry      int64
+	Revised    int64
+	Withdrawn  string
+	Joint      string
+	Fact       string
+	Signed     string
+	Basis      string
+	Cause      string
+	Ended      int64
+	Arithmetic int64
+	AirframeID string
+}
+
+func (q *Queries) WaitingHolds(ctx context.Context) ([]WaitingHoldsRow, error) {
+	rows, err := q.db.QueryContext(ctx, waitingHolds)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []WaitingHoldsRow
+	for rows.Next() {
+		var i WaitingHoldsRow
+		if err := rows.Scan(
+			&i.ID,
+			&i.AssemblyID,
+			&i.SetupID,
+			&i.Name,
+			&i.Step,
+			&i.Permanent,
+			&i.Why,
+			&i.Required,
+			&i.Scope,
+			&i.Released,
+			&i.ReleasedBy,
+			&i.Done,
+			&i.Entry,
+			&i.Revised,
+			&i.Withdrawn,
+			&i.Joint,
+			&i.Fact,
+			&i.Signed,
+			&i.Basis,
+			&i.Cause,
+			&i.Ended,
+			&i.Arithmetic,
+			&i.AirframeID,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const withdrawHold = `-- name: WithdrawHold :exec
 UPDATE holds SET withdrawn = ?, revised = ? WHERE id = ?
 `
@@ -1039,5 +1685,19 @@ type WithdrawReleaseParams struct {
 
 func (q *Queries) WithdrawRelease(ctx context.Context, arg WithdrawReleaseParams) error {
 	_, err := q.db.ExecContext(ctx, withdrawRelease, arg.Withdrawn, arg.ID)
+	return err
+}
+
+const wrongGate = `-- name: WrongGate :exec
+UPDATE gate_ends SET wrong = ? WHERE release_id = ?
+`
+
+type WrongGateParams struct {
+	Wrong     string
+	ReleaseID string
+}
+
+func (q *Queries) WrongGate(ctx context.Context, arg WrongGateParams) error {
+	_, err := q.db.ExecContext(ctx, wrongGate, arg.Wrong, arg.ReleaseID)
 	return err
 }

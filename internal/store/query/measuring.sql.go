@@ -12,7 +12,7 @@ import (
 )
 
 const addCheck = `-- name: AddCheck :exec
-INSERT INTO checks (id, setup_id, position, name, kind, definition, instrument_id, accepts, schools, after_of, assumed, survey, entry, redefined, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO checks (id, setup_id, position, name, kind, definition, instrument_id, accepts, schools, after_of, assumed, survey, first_limits, entry, redefined, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 `
 
 type AddCheckParams struct {
@@ -28,6 +28,7 @@ type AddCheckParams struct {
 	AfterOf      sql.NullString
 	Assumed      string
 	Survey       string
+	FirstLimits  string
 	Entry        int64
 	Redefined    int64
 	Revised      int64
@@ -47,6 +48,7 @@ func (q *Queries) AddCheck(ctx context.Context, arg AddCheckParams) error {
 		arg.AfterOf,
 		arg.Assumed,
 		arg.Survey,
+		arg.FirstLimits,
 		arg.Entry,
 		arg.Redefined,
 		arg.Revised,
@@ -149,13 +151,56 @@ func (q *Queries) AddSetup(ctx context.Context, arg AddSetupParams) error {
 	return err
 }
 
+const allStandings = `-- name: AllStandings :many
+SELECT t.check_id, t.basis, t.says, f.revised AS frame, c.setup_id FROM standings t JOIN checks c ON c.id = t.check_id JOIN setups s ON s.id = c.setup_id
+LEFT JOIN assemblies a ON a.id = s.assembly_id LEFT JOIN airframes f ON f.id = a.airframe_id WHERE t.arithmetic = ?1 AND t.revised = c.revised AND c.withdrawn = '' ORDER BY t.check_id
+`
+
+type AllStandingsRow struct {
+	CheckID string
+	Basis   string
+	Says    string
+	Frame   sql.NullInt64
+	SetupID string
+}
+
+func (q *Queries) AllStandings(ctx context.Context, arithmetic int64) ([]AllStandingsRow, error) {
+	rows, err := q.db.QueryContext(ctx, allStandings, arithmetic)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []AllStandingsRow
+	for rows.Next() {
+		var i AllStandingsRow
+		if err := rows.Scan(
+			&i.CheckID,
+			&i.Basis,
+			&i.Says,
+			&i.Frame,
+			&i.SetupID,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const amendCheck = `-- name: AmendCheck :exec
-UPDATE checks SET name = ?, definition = ?, redefined = ?, revised = ? WHERE id = ?
+UPDATE checks SET name = ?1, definition = ?2, first_limits = CASE WHEN first_limits = '' THEN CAST(?3 AS TEXT) ELSE first_limits END, redefined = ?4, revised = ?5 WHERE id = ?6
 `
 
 type AmendCheckParams struct {
 	Name       string
 	Definition string
+	Limits     string
 	Redefined  int64
 	Revised    int64
 	ID         string
@@ -165,6 +210,7 @@ func (q *Queries) AmendCheck(ctx context.Context, arg AmendCheckParams) error {
 	_, err := q.db.ExecContext(ctx, amendCheck,
 		arg.Name,
 		arg.Definition,
+		arg.Limits,
 		arg.Redefined,
 		arg.Revised,
 		arg.ID,
@@ -173,13 +219,14 @@ func (q *Queries) AmendCheck(ctx context.Context, arg AmendCheckParams) error {
 }
 
 const changeCheck = `-- name: ChangeCheck :exec
-UPDATE checks SET name = ?, definition = ?, schools = ?, redefined = ?, revised = ? WHERE id = ?
+UPDATE checks SET name = ?1, definition = ?2, schools = ?3, first_limits = CASE WHEN first_limits = '' THEN CAST(?4 AS TEXT) ELSE first_limits END, redefined = ?5, revised = ?6 WHERE id = ?7
 `
 
 type ChangeCheckParams struct {
 	Name       string
 	Definition string
 	Schools    string
+	Limits     string
 	Redefined  int64
 	Revised    int64
 	ID         string
@@ -190,6 +237,7 @@ func (q *Queries) ChangeCheck(ctx context.Context, arg ChangeCheckParams) error 
 		arg.Name,
 		arg.Definition,
 		arg.Schools,
+		arg.Limits,
 		arg.Redefined,
 		arg.Revised,
 		arg.ID,
@@ -198,7 +246,7 @@ func (q *Queries) ChangeCheck(ctx context.Context, arg ChangeCheckParams) error 
 }
 
 const check = `-- name: Check :one
-SELECT c.id, c.setup_id, c.position, c.name, c.kind, c.definition, c.instrument_id, c.accepts, c.schools, c.after_of, c.entry, c.redefined, c.revised, c.withdrawn, c.assumed, c.survey, j.hash AS version, s.id, s.assembly_id, s.name, s.begun_at, s.state, s.steady_at, s.last_event, s.entry, s.material, s.temperature, s.withdrawn, s.unit, CAST(coalesce(a.name, '') AS TEXT) AS assembly, CAST(coalesce(a.shape, '{}') AS TEXT) AS shape, CAST(coalesce(f.id, '') AS TEXT) AS frame, CAST(coalesce(f.name, '') AS TEXT) AS frame_name,
+SELECT c.id, c.setup_id, c.position, c.name, c.kind, c.definition, c.instrument_id, c.accepts, c.schools, c.after_of, c.entry, c.redefined, c.revised, c.withdrawn, c.assumed, c.survey, c.first_limits, j.hash AS version, s.id, s.assembly_id, s.name, s.begun_at, s.state, s.steady_at, s.last_event, s.entry, s.material, s.temperature, s.withdrawn, s.unit, CAST(coalesce(a.name, '') AS TEXT) AS assembly, CAST(coalesce(a.shape, '{}') AS TEXT) AS shape, CAST(coalesce(f.id, '') AS TEXT) AS frame, CAST(coalesce(f.name, '') AS TEXT) AS frame_name,
     CAST(coalesce(f.length_unit, '') AS TEXT) AS length_unit, CAST(coalesce(f.schools, '{}') AS TEXT) AS frame_schools, CAST(coalesce(f.revised, 0) AS INTEGER) AS frame_revised
 FROM checks c JOIN journal j ON j.seq = c.revised JOIN setups s ON s.id = c.setup_id LEFT JOIN assemblies a ON a.id = s.assembly_id LEFT JOIN airframes f ON f.id = a.airframe_id WHERE c.id = ?
 `
@@ -236,6 +284,7 @@ func (q *Queries) Check(ctx context.Context, id string) (CheckRow, error) {
 		&i.Check.Withdrawn,
 		&i.Check.Assumed,
 		&i.Check.Survey,
+		&i.Check.FirstLimits,
 		&i.Version,
 		&i.Setup.ID,
 		&i.Setup.AssemblyID,
@@ -261,7 +310,7 @@ func (q *Queries) Check(ctx context.Context, id string) (CheckRow, error) {
 }
 
 const checks = `-- name: Checks :many
-SELECT c.id, c.setup_id, c.position, c.name, c.kind, c.definition, c.instrument_id, c.accepts, c.schools, c.after_of, c.entry, c.redefined, c.revised, c.withdrawn, c.assumed, c.survey, j.hash AS version FROM checks c JOIN journal j ON j.seq = c.revised WHERE c.setup_id = ? AND c.withdrawn = '' ORDER BY c.position
+SELECT c.id, c.setup_id, c.position, c.name, c.kind, c.definition, c.instrument_id, c.accepts, c.schools, c.after_of, c.entry, c.redefined, c.revised, c.withdrawn, c.assumed, c.survey, c.first_limits, j.hash AS version FROM checks c JOIN journal j ON j.seq = c.revised WHERE c.setup_id = ? AND c.withdrawn = '' ORDER BY c.position
 `
 
 type ChecksRow struct {
@@ -295,6 +344,7 @@ func (q *Queries) Checks(ctx context.Context, setupID string) ([]ChecksRow, erro
 			&i.Check.Withdrawn,
 			&i.Check.Assumed,
 			&i.Check.Survey,
+			&i.Check.FirstLimits,
 			&i.Version,
 		); err != nil {
 			return nil, err
@@ -311,7 +361,7 @@ func (q *Queries) Checks(ctx context.Context, setupID string) ([]ChecksRow, erro
 }
 
 const checksOfKind = `-- name: ChecksOfKind :many
-SELECT c.id, c.setup_id, c.position, c.name, c.kind, c.definition, c.instrument_id, c.accepts, c.schools, c.after_of, c.entry, c.redefined, c.revised, c.withdrawn, c.assumed, c.survey, s.name AS setup FROM checks c JOIN setups s ON s.id = c.setup_id JOIN assemblies a ON a.id = s.assembly_id WHERE a.airframe_id = ? AND c.kind = ? AND c.withdrawn = '' AND s.withdrawn = '' ORDER BY c.entry, c.position
+SELECT c.id, c.setup_id, c.position, c.name, c.kind, c.definition, c.instrument_id, c.accepts, c.schools, c.after_of, c.entry, c.redefined, c.revised, c.withdrawn, c.assumed, c.survey, c.first_limits, s.name AS setup FROM checks c JOIN setups s ON s.id = c.setup_id JOIN assemblies a ON a.id = s.assembly_id WHERE a.airframe_id = ? AND c.kind = ? AND c.withdrawn = '' AND s.withdrawn = '' ORDER BY c.entry, c.position
 `
 
 type ChecksOfKindParams struct {
@@ -336,6 +386,7 @@ type ChecksOfKindRow struct {
 	Withdrawn    string
 	Assumed      string
 	Survey       string
+	FirstLimits  string
 	Setup        string
 }
 
@@ -365,6 +416,7 @@ func (q *Queries) ChecksOfKind(ctx context.Context, arg ChecksOfKindParams) ([]C
 			&i.Withdrawn,
 			&i.Assumed,
 			&i.Survey,
+			&i.FirstLimits,
 			&i.Setup,
 		); err != nil {
 			return nil, err
@@ -451,6 +503,24 @@ func (q *Queries) Counting(ctx context.Context, checks []string) ([]Reading, err
 	return items, nil
 }
 
+const event = `-- name: Event :one
+SELECT id, setup_id, what, at, entry, undone FROM events WHERE id = ?
+`
+
+func (q *Queries) Event(ctx context.Context, id string) (Event, error) {
+	row := q.db.QueryRowContext(ctx, event, id)
+	var i Event
+	err := row.Scan(
+		&i.ID,
+		&i.SetupID,
+		&i.What,
+		&i.At,
+		&i.Entry,
+		&i.Undone,
+	)
+	return i, err
+}
+
 const freeSetups = `-- name: FreeSetups :many
 SELECT id, assembly_id, name, begun_at, state, steady_at, last_event, entry, material, temperature, withdrawn, unit FROM setups WHERE assembly_id IS NULL AND withdrawn = '' ORDER BY entry
 `
@@ -491,6 +561,15 @@ func (q *Queries) FreeSetups(ctx context.Context) ([]Setup, error) {
 	return items, nil
 }
 
+const freshenReadings = `-- name: FreshenReadings :exec
+UPDATE readings SET stale_event = NULL WHERE stale_event = ?
+`
+
+func (q *Queries) FreshenReadings(ctx context.Context, staleEvent sql.NullString) error {
+	_, err := q.db.ExecContext(ctx, freshenReadings, staleEvent)
+	return err
+}
+
 const keepSetup = `-- name: KeepSetup :exec
 UPDATE setups SET assembly_id = ?, unit = '' WHERE id = ?
 `
@@ -503,6 +582,24 @@ type KeepSetupParams struct {
 func (q *Queries) KeepSetup(ctx context.Context, arg KeepSetupParams) error {
 	_, err := q.db.ExecContext(ctx, keepSetup, arg.AssemblyID, arg.ID)
 	return err
+}
+
+const lastEventOf = `-- name: LastEventOf :one
+SELECT id, setup_id, what, at, entry, undone FROM events WHERE setup_id = ? AND undone = '' ORDER BY entry DESC LIMIT 1
+`
+
+func (q *Queries) LastEventOf(ctx context.Context, setupID string) (Event, error) {
+	row := q.db.QueryRowContext(ctx, lastEventOf, setupID)
+	var i Event
+	err := row.Scan(
+		&i.ID,
+		&i.SetupID,
+		&i.What,
+		&i.At,
+		&i.Entry,
+		&i.Undone,
+	)
+	return i, err
 }
 
 const makeStale = `-- name: MakeStale :exec
@@ -666,6 +763,54 @@ func (q *Queries) ReadingsAtSpot(ctx context.Context, arg ReadingsAtSpotParams) 
 			&i.Sent,
 			&i.Event,
 		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const readingsOfState = `-- name: ReadingsOfState :one
+SELECT CAST(count(*) AS INTEGER) FROM readings r JOIN checks c ON c.id = r.check_id WHERE c.setup_id = ? AND r.state >= ?
+`
+
+type ReadingsOfStateParams struct {
+	SetupID string
+	State   int64
+}
+
+func (q *Queries) ReadingsOfState(ctx context.Context, arg ReadingsOfStateParams) (int64, error) {
+	row := q.db.QueryRowContext(ctx, readingsOfState, arg.SetupID, arg.State)
+	var column_1 int64
+	err := row.Scan(&column_1)
+	return column_1, err
+}
+
+const readingsStaleBy = `-- name: ReadingsStaleBy :many
+SELECT id, check_id FROM readings WHERE stale_event = ? ORDER BY entry
+`
+
+type ReadingsStaleByRow struct {
+	ID      string
+	CheckID string
+}
+
+func (q *Queries) ReadingsStaleBy(ctx context.Context, staleEvent sql.NullString) ([]ReadingsStaleByRow, error) {
+	rows, err := q.db.QueryContext(ctx, readingsStaleBy, staleEvent)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []ReadingsStaleByRow
+	for rows.Next() {
+		var i ReadingsStaleByRow
+		if err := rows.Scan(&i.ID, &i.CheckID); err != nil {
 			return nil, err
 		}
 		items = append(items, i)
@@ -1139,6 +1284,66 @@ func (q *Queries) SupersedeReadings(ctx context.Context, arg SupersedeReadingsPa
 		query = strings.Replace(query, "/*SLICE:ids*/?", "NULL", 1)
 	}
 	_, err := q.db.ExecContext(ctx, query, queryParams...)
+	return err
+}
+
+const supersededOf = `-- name: SupersededOf :many
+SELECT id, check_id, list, point, field, text, value, instrument_id, turned, condition, state, at, superseded, stale_event, entry, hung, aid, sent FROM readings WHERE check_id = ? AND superseded <> '' AND stale_event IS NULL ORDER BY entry DESC LIMIT 20
+`
+
+func (q *Queries) SupersededOf(ctx context.Context, checkID string) ([]Reading, error) {
+	rows, err := q.db.QueryContext(ctx, supersededOf, checkID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []Reading
+	for rows.Next() {
+		var i Reading
+		if err := rows.Scan(
+			&i.ID,
+			&i.CheckID,
+			&i.List,
+			&i.Point,
+			&i.Field,
+			&i.Text,
+			&i.Value,
+			&i.InstrumentID,
+			&i.Turned,
+			&i.Condition,
+			&i.State,
+			&i.At,
+			&i.Superseded,
+			&i.StaleEvent,
+			&i.Entry,
+			&i.Hung,
+			&i.Aid,
+			&i.Sent,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const undoEvent = `-- name: UndoEvent :exec
+UPDATE events SET undone = ? WHERE id = ?
+`
+
+type UndoEventParams struct {
+	Undone string
+	ID     string
+}
+
+func (q *Queries) UndoEvent(ctx context.Context, arg UndoEventParams) error {
+	_, err := q.db.ExecContext(ctx, undoEvent, arg.Undone, arg.ID)
 	return err
 }
 

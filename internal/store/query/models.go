@@ -82,6 +82,7 @@ type Check struct {
 	Withdrawn    string
 	Assumed      string
 	Survey       string
+	FirstLimits  string
 }
 
 type Clock struct {
@@ -125,11 +126,38 @@ type Event struct {
 	What    string
 	At      string
 	Entry   int64
+	Undone  string
+}
+
+type Fact struct {
+	ID      string
+	HoldID  string
+	RowID   string
+	Numbers string
+	How     string
+	ByName  string
+	Day     string
+	Reason  string
+	At      string
+	Entry   int64
 }
 
 type File struct {
 	Sha256  string
 	Content []byte
+}
+
+type GateEnd struct {
+	ReleaseID  string
+	HoldID     string
+	Arithmetic int64
+	Signed     string
+	Basis      string
+	Ended      int64
+	Cause      string
+	Why        string
+	Wrong      string
+	Entry      int64
 }
 
 type Head struct {
@@ -154,6 +182,30 @@ type Hold struct {
 	Entry      int64
 	Revised    int64
 	Withdrawn  string
+	Joint      string
+	Fact       string
+}
+
+type HoldsNow struct {
+	ID         string
+	AssemblyID string
+	SetupID    sql.NullString
+	Name       string
+	Step       string
+	Permanent  string
+	Why        string
+	Required   string
+	Scope      string
+	Released   sql.NullString
+	ReleasedBy string
+	Done       int64
+	Entry      int64
+	Revised    int64
+	Withdrawn  string
+	Joint      string
+	Fact       string
+	Ended      int64
+	EndedWhy   string
 }
 
 type Hole struct {
@@ -200,6 +252,12 @@ type Instrument struct {
 	Material    string
 	SpreadFrom  int64
 	Withdrawn   string
+}
+
+type JointSetup struct {
+	SetupID string
+	HoldID  string
+	Entry   int64
 }
 
 type Journal struct {
@@ -392,6 +450,8 @@ type PlanStep struct {
 	Needs      string
 	Before     string
 	Bring      string
+	TiedTo     string
+	Untied     string
 }
 
 type PlanVisit struct {

@@ -363,6 +363,34 @@ func (q *Queries) DetachWorkSession(ctx context.Context, arg DetachWorkSessionPa
 	return err
 }
 
+const lastClockOfStep = `-- name: LastClockOfStep :one
+SELECT id, airframe_id, assembly_id, step_id, sort, what, material_id, sides, temperature, lasts, passes, ended_at, outcome, withdrawn, entry, revised FROM clocks WHERE step_id = ? AND ended_at = '' AND withdrawn = '' ORDER BY entry DESC LIMIT 1
+`
+
+func (q *Queries) LastClockOfStep(ctx context.Context, stepID string) (Clock, error) {
+	row := q.db.QueryRowContext(ctx, lastClockOfStep, stepID)
+	var i Clock
+	err := row.Scan(
+		&i.ID,
+		&i.AirframeID,
+		&i.AssemblyID,
+		&i.StepID,
+		&i.Sort,
+		&i.What,
+		&i.MaterialID,
+		&i.Sides,
+		&i.Temperature,
+		&i.Lasts,
+		&i.Passes,
+		&i.EndedAt,
+		&i.Outcome,
+		&i.Withdrawn,
+		&i.Entry,
+		&i.Revised,
+	)
+	return i, err
+}
+
 const lastSession = `-- name: LastSession :one
 SELECT CAST(COALESCE(max(CASE WHEN to_at = '' THEN from_at ELSE to_at END), '') AS TEXT) AS at FROM work_sessions WHERE airframe_id = ? AND withdrawn = ''
 `
@@ -603,7 +631,7 @@ func (q *Queries) PlanStages(ctx context.Context, airframeID string) ([]PlanStag
 }
 
 const planStep = `-- name: PlanStep :one
-SELECT id, airframe_id, name, assembly_id, kind, hours, people, whole, cure, "after", state, done_at, withdrawn, entry, revised, needs, "before", bring FROM plan_steps WHERE id = ?
+SELECT id, airframe_id, name, assembly_id, kind, hours, people, whole, cure, "after", state, done_at, withdrawn, entry, revised, needs, "before", bring, tied_to, untied FROM plan_steps WHERE id = ?
 `
 
 func (q *Queries) PlanStep(ctx context.Context, id string) (PlanStep, error) {
@@ -628,12 +656,14 @@ func (q *Queries) PlanStep(ctx context.Context, id string) (PlanStep, error) {
 		&i.Needs,
 		&i.Before,
 		&i.Bring,
+		&i.TiedTo,
+		&i.Untied,
 	)
 	return i, err
 }
 
 const planSteps = `-- name: PlanSteps :many
-SELECT id, airframe_id, name, assembly_id, kind, hours, people, whole, cure, "after", state, done_at, withdrawn, entry, revised, needs, "before", bring FROM plan_steps WHERE airframe_id = ? AND withdrawn = '' ORDER BY entry, rowid
+SELECT id, airframe_id, name, assembly_id, kind, hours, people, whole, cure, "after", state, done_at, withdrawn, entry, revised, needs, "before", bring, tied_to, untied FROM plan_steps WHERE airframe_id = ? AND withdrawn = '' ORDER BY entry, rowid
 `
 
 func (q *Queries) PlanSteps(ctx context.Context, airframeID string) ([]PlanStep, error) {
@@ -664,6 +694,8 @@ func (q *Queries) PlanSteps(ctx context.Context, airframeID string) ([]PlanStep,
 			&i.Needs,
 			&i.Before,
 			&i.Bring,
+			&i.TiedTo,
+			&i.Untied,
 		); err != nil {
 			return nil, err
 		}
@@ -939,6 +971,66 @@ type StopWorkSessionParams struct {
 func (q *Queries) StopWorkSession(ctx context.Context, arg StopWorkSessionParams) error {
 	_, err := q.db.ExecContext(ctx, stopWorkSession, arg.ToAt, arg.Revised, arg.ID)
 	return err
+}
+
+const tiePlanStep = `-- name: TiePlanStep :exec
+UPDATE plan_steps SET tied_to = ?, untied = ?, revised = ? WHERE id = ?
+`
+
+type TiePlanStepParams struct {
+	TiedTo  string
+	Untied  string
+	Revised int64
+	ID      string
+}
+
+func (q *Queries) TiePlanStep(ctx context.Context, arg TiePlanStepParams) error {
+	_, err := q.db.ExecContext(ctx, tiePlanStep,
+		arg.TiedTo,
+		arg.Untied,
+		arg.Revised,
+		arg.ID,
+	)
+	return err
+}
+
+const tiedTo = `-- name: TiedTo :many
+SELECT id, name, tied_to, state FROM plan_steps WHERE withdrawn = '' AND tied_to LIKE CAST(?1 AS TEXT) ORDER BY entry
+`
+
+type TiedToRow struct {
+	ID     string
+	Name   string
+	TiedTo string
+	State  string
+}
+
+func (q *Queries) TiedTo(ctx context.Context, hold string) ([]TiedToRow, error) {
+	rows, err := q.db.QueryContext(ctx, tiedTo, hold)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []TiedToRow
+	for rows.Next() {
+		var i TiedToRow
+		if err := rows.Scan(
+			&i.ID,
+			&i.Name,
+			&i.TiedTo,
+			&i.State,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
 }
 
 const withdrawPlanOrder = `-- name: WithdrawPlanOrder :exec

@@ -157,13 +157,13 @@ func (q *Queries) AnyOperation(ctx context.Context, rowID string) (int64, error)
 }
 
 const bayWithHold = `-- name: BayWithHold :one
-SELECT b.id, b.name, h.id, h.assembly_id, h.setup_id, h.name, h.step, h.permanent, h.why, h.required, h.scope, h.released, h.released_by, h.done, h.entry, h.revised, h.withdrawn FROM bays b JOIN holds h ON h.id = b.closed_by WHERE b.id = ?
+SELECT b.id, b.name, h.id, h.assembly_id, h.setup_id, h.name, h.step, h.permanent, h.why, h.required, h.scope, h.released, h.released_by, h.done, h.entry, h.revised, h.withdrawn, h.joint, h.fact, h.ended, h.ended_why FROM bays b JOIN holds_now h ON h.id = b.closed_by WHERE b.id = ?
 `
 
 type BayWithHoldRow struct {
-	ID   string
-	Name string
-	Hold Hold
+	ID       string
+	Name     string
+	HoldsNow HoldsNow
 }
 
 func (q *Queries) BayWithHold(ctx context.Context, id string) (BayWithHoldRow, error) {
@@ -172,21 +172,25 @@ func (q *Queries) BayWithHold(ctx context.Context, id string) (BayWithHoldRow, e
 	err := row.Scan(
 		&i.ID,
 		&i.Name,
-		&i.Hold.ID,
-		&i.Hold.AssemblyID,
-		&i.Hold.SetupID,
-		&i.Hold.Name,
-		&i.Hold.Step,
-		&i.Hold.Permanent,
-		&i.Hold.Why,
-		&i.Hold.Required,
-		&i.Hold.Scope,
-		&i.Hold.Released,
-		&i.Hold.ReleasedBy,
-		&i.Hold.Done,
-		&i.Hold.Entry,
-		&i.Hold.Revised,
-		&i.Hold.Withdrawn,
+		&i.HoldsNow.ID,
+		&i.HoldsNow.AssemblyID,
+		&i.HoldsNow.SetupID,
+		&i.HoldsNow.Name,
+		&i.HoldsNow.Step,
+		&i.HoldsNow.Permanent,
+		&i.HoldsNow.Why,
+		&i.HoldsNow.Required,
+		&i.HoldsNow.Scope,
+		&i.HoldsNow.Released,
+		&i.HoldsNow.ReleasedBy,
+		&i.HoldsNow.Done,
+		&i.HoldsNow.Entry,
+		&i.HoldsNow.Revised,
+		&i.HoldsNow.Withdrawn,
+		&i.HoldsNow.Joint,
+		&i.HoldsNow.Fact,
+		&i.HoldsNow.Ended,
+		&i.HoldsNow.EndedWhy,
 	)
 	return i, err
 }
@@ -307,7 +311,7 @@ func (q *Queries) FirstOperationSince(ctx context.Context, arg FirstOperationSin
 }
 
 const holdsOfRow = `-- name: HoldsOfRow :many
-SELECT h.id, h.assembly_id, h.setup_id, h.name, h.step, h.permanent, h.why, h.required, h.scope, h.released, h.released_by, h.done, h.entry, h.revised, h.withdrawn FROM holds h WHERE h.id = ?1 OR h.withdrawn = '' AND h.id IN (SELECT d.hold_id FROM drill_holds d WHERE d.row_id = ?2)
+SELECT h.id, h.assembly_id, h.setup_id, h.name, h.step, h.permanent, h.why, h.required, h.scope, h.released, h.released_by, h.done, h.entry, h.revised, h.withdrawn, h.joint, h.fact, h.ended, h.ended_why FROM holds_now h WHERE h.id = ?1 OR h.withdrawn = '' AND h.id IN (SELECT d.hold_id FROM drill_holds d WHERE d.row_id = ?2)
     OR h.done = 0 AND h.withdrawn = '' AND h.step IN ('drill to size', 'ream') AND h.assembly_id = (SELECT r.assembly_id FROM rivet_rows r WHERE r.id = ?2 AND r.opt_out = '') ORDER BY h.entry
 `
 
@@ -316,15 +320,15 @@ type HoldsOfRowParams struct {
 	Row    string
 }
 
-func (q *Queries) HoldsOfRow(ctx context.Context, arg HoldsOfRowParams) ([]Hold, error) {
+func (q *Queries) HoldsOfRow(ctx context.Context, arg HoldsOfRowParams) ([]HoldsNow, error) {
 	rows, err := q.db.QueryContext(ctx, holdsOfRow, arg.Rivets, arg.Row)
 	if err != nil {
 		return nil, err
 	}
 	defer rows.Close()
-	var items []Hold
+	var items []HoldsNow
 	for rows.Next() {
-		var i Hold
+		var i HoldsNow
 		if err := rows.Scan(
 			&i.ID,
 			&i.AssemblyID,
@@ -341,6 +345,10 @@ func (q *Queries) HoldsOfRow(ctx context.Context, arg HoldsOfRowParams) ([]Hold,
 			&i.Entry,
 			&i.Revised,
 			&i.Withdrawn,
+			&i.Joint,
+			&i.Fact,
+			&i.Ended,
+			&i.EndedWhy,
 		); err != nil {
 			return nil, err
 		}
@@ -409,6 +417,48 @@ func (q *Queries) LastDrilled(ctx context.Context, rowID string) (string, error)
 	var at string
 	err := row.Scan(&at)
 	return at, err
+}
+
+const lastDrilledOf = `-- name: LastDrilledOf :many
+SELECT row_id, CAST(max(at) AS TEXT) AS at FROM operations WHERE row_id IN (/*SLICE:ids*/?) AND what IN ('drill', 'oversize') AND undone = 0 GROUP BY row_id
+`
+
+type LastDrilledOfRow struct {
+	RowID string
+	At    string
+}
+
+func (q *Queries) LastDrilledOf(ctx context.Context, ids []string) ([]LastDrilledOfRow, error) {
+	query := lastDrilledOf
+	var queryParams []interface{}
+	if len(ids) > 0 {
+		for _, v := range ids {
+			queryParams = append(queryParams, v)
+		}
+		query = strings.Replace(query, "/*SLICE:ids*/?", strings.Repeat(",?", len(ids))[1:], 1)
+	} else {
+		query = strings.Replace(query, "/*SLICE:ids*/?", "NULL", 1)
+	}
+	rows, err := q.db.QueryContext(ctx, query, queryParams...)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []LastDrilledOfRow
+	for rows.Next() {
+		var i LastDrilledOfRow
+		if err := rows.Scan(&i.RowID, &i.At); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
 }
 
 const lastOperations = `-- name: LastOperations :many

@@ -25,7 +25,7 @@ type NewNote struct {
 }
 
 var noted = &ledger.Kind[NewNote, struct{}]{
-	Name: "weather", Version: 1,
+	Name: "weather", Version: 1, Bears: ledger.Apart,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewNote, _ struct{}) error {
 		return q.AddWeatherNote(ctx, query.AddWeatherNoteParams{ID: e.ID, Says: n.Says, At: e.At, Entry: e.Seq})
 	},

@@ -1,0 +1,321 @@
+package holding
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"slices"
+	"strings"
+
+	"orpine/internal/airframe"
+	"orpine/internal/core/hold"
+	"orpine/internal/core/measure"
+	"orpine/internal/core/row"
+	"orpine/internal/gate"
+	"orpine/internal/ledger"
+	"orpine/internal/store/query"
+)
+
+// Rules is the number of the rules by which a release stands: it goes up with them and with the
+// arithmetic, and what was reckoned by others is reckoned anew from the journal.
+const Rules = measure.Arithmetic*100 + 1
+
+// everything is the basis of a hold that rests on more than can be named: a closing, on all that
+// its assemblies have.
+const everything = "*"
+
+// Follow finds which releases end with an entry, or stand again. A release stands while every line
+// stands no worse than it was signed, and every line that has come since is shown; the first entry
+// that makes one worse ends it. It stands again where that very entry is taken back and no line is
+// worse then. See ledger.Gatekeeper.
+func (h *Holding) Follow(ctx context.Context, q *query.Queries, p ledger.Passed) error {
+	if harmless(p) {
+		return nil
+	}
+	waiting, err := q.WaitingHolds(ctx)
+	if err != nil {
+		return fmt.Errorf("reading the releases that wait: %w", err)
+	}
+	for _, w := range waiting {
+		kept, err := gate.From(query.HoldsNow{ID: w.ID, AssemblyID: w.AssemblyID, SetupID: w.SetupID, Name: w.Name, Step: w.Step, Permanent: w.Permanent, Why: w.Why, Required: w.Required, Scope: w.Scope, Released: w.Released, ReleasedBy: w.ReleasedBy, Done: w.Done, Entry: w.Entry, Revised: w.Revised, Withdrawn: w.Withdrawn, Joint: w.Joint, Fact: w.Fact})
+		if err != nil {
+			return err
+		}
+		switch {
+		case w.Signed == "" && w.Released.String == p.ID:
+			err = h.signed(ctx, q, kept, p)
+		case w.Signed == "" || !touches(w.Basis, p.Names):
+			continue
+		default:
+			err = h.follow(ctx, q, kept, w, p)
+		}
+		if err != nil {
+			return err
+		}
+	}
+	if p.Rights {
+		return h.wrong(ctx, q, p)
+	}
+	return nil
+}
+
+// harmless tells of what the hand does at every hole, and makes no line of any hold worse.
+func harmless(p ledger.Passed) bool {
+	return p.Kind == "holes" && !slices.ContainsFunc(p.Made, func(m ledger.Made) bool {
+		return !slices.Contains([]row.Operation{row.Rivet, row.Clean, row.Deburr, row.Prime, row.Unpin, row.Accept}, row.Operation(m.What))
+	})
+}
+
+// touches tells whether an entry names something that a release rests on.
+func touches(basis string, names []string) bool {
+	if strings.Contains(basis, `"`+everything+`"`) {
+		return true
+	}
+	return slices.ContainsFunc(names, func(id string) bool { return strings.Contains(basis, id) })
+}
+
+// reckon is the evidence of a hold as it is, with the ids of all that it rests on.
+func (h *Holding) reckon(ctx context.Context, q *query.Queries, kept gate.Hold) (lines []hold.Line, basis []string, err error) {
+	frame, assembly, err := airframe.Of(ctx, q, kept.AssemblyID)
+	if err != nil {
+		return nil, nil, err
+	}
+	list, err := h.Judge(ctx, q, frame, map[string]string{assembly.ID: assembly.Name}, []gate.Hold{kept})
+	if err != nil {
+		return nil, nil, err
+	}
+	one := list[0]
+	basis = append([]string{kept.ID, kept.AssemblyID, frame.ID, kept.SetupID}, one.rests...)
+	for _, r := range kept.Required {
+		basis = append(basis, r.Check, r.Of)
+		if r.Need == hold.Inside {
+			basis = append(basis, everything)
+		}
+	}
+	slices.Sort(basis)
+	return one.Judgement.Lines, slices.DeleteFunc(slices.Compact(basis), func(id string) bool { return id == "" }), nil
+}
+
+// signed keeps what the lines are reckoned to be at the signature's own entry. Where that is stop
+// and the snapshot was not, the release ends by the build.
+func (h *Holding) signed(ctx context.Context, q *query.Queries, kept gate.Hold, p ledger.Passed) error {
+	lines, basis, err := h.reckon(ctx, q, kept)
+	if err != nil {
+		return err
+	}
+	end := query.SetGateEndParams{ReleaseID: kept.ReleaseID, HoldID: kept.ID, Arithmetic: Rules, Entry: p.Seq}
+	if err := put(&end, lines, basis); err != nil {
+		return err
+	}
+	release, err := q.ReleaseByID(ctx, kept.ReleaseID)
+	if err != nil {
+		return err
+	}
+	if (hold.Judgement{Lines: lines}).Has(hold.Stop) && release.Standing != hold.Stop.String() {
+		end.Ended, end.Cause, end.Why = p.Seq, p.ID, "as the program reckons now, it was at stop when it was signed"
+	}
+	return q.SetGateEnd(ctx, end)
+}
+
+func put(end *query.SetGateEndParams, lines []hold.Line, basis []string) error {
+	data, err := json.Marshal(lines)
+	if err != nil {
+		return err
+	}
+	rests, err := json.Marshal(basis)
+	end.Signed, end.Basis = string(data), string(rests)
+	return err
+}
+
+// follow compares a release with how its lines stand after an entry.
+func (h *Holding) follow(ctx context.Context, q *query.Queries, kept gate.Hold, w query.WaitingHoldsRow, p ledger.Passed) error {
+	var signed []hold.Line
+	if err := json.Unmarshal([]byte(w.Signed), &signed); err != nil {
+		return fmt.Errorf("reading how %q was signed: %w", kept.Name, err)
+	}
+	taken := slices.Contains(p.TakesBack, w.Cause) && w.Cause != ""
+	if w.Ended > 0 && !taken {
+		return nil // it ended, and stays so
+	}
+	lines, basis, err := h.reckon(ctx, q, kept)
+	if err != nil {
+		return err
+	}
+	worse, is := hold.Worse(signed, lines)
+	end := query.SetGateEndParams{ReleaseID: kept.ReleaseID, HoldID: kept.ID, Arithmetic: Rules, Entry: w.Entry, Ended: w.Ended, Cause: w.Cause}
+	if err := put(&end, signed, basis); err != nil {
+		return err
+	}
+	switch {
+	case is:
+		end.Ended, end.Cause, end.Why = p.Seq, p.ID, worse.Says()
+	default:
+		end.Ended, end.Cause, end.Why = 0, "", ""
+	}
+	return q.SetGateEnd(ctx, end)
+}
+
+// wrong marks releases whose step is done where an entry that says that something was wrong shows
+// that a line would have stood worse when it was signed.
+func (h *Holding) wrong(ctx context.Context, q *query.Queries, p ledger.Passed) error {
+	spent, err := q.SpentHolds(ctx)
+	if err != nil {
+		return fmt.Errorf("reading the steps that are done: %w", err)
+	}
+	for _, w := range spent {
+		if w.Wrong != "" || !touches(w.Basis, p.Names) || strings.Contains(w.Basis, everything) && !touches(strings.ReplaceAll(w.Basis, everything, ""), p.Names) {
+			continue
+		}
+		kept, err := gate.From(query.HoldsNow{ID: w.ID, AssemblyID: w.AssemblyID, SetupID: w.SetupID, Name: w.Name, Step: w.Step, Required: w.Required, Scope: w.Scope, Released: w.Released, ReleasedBy: w.ReleasedBy, Done: w.Done, Joint: w.Joint})
+		if err != nil {
+			return err
+		}
+		var signed []hold.Line
+		if err := json.Unmarshal([]byte(w.Signed), &signed); err != nil {
+			return fmt.Errorf("reading how %q was signed: %w", kept.Name, err)
+		}
+		lines, _, err := h.reckon(ctx, q, kept)
+		if err != nil {
+			return err
+		}
+		// What is only missing or stale by now was there when it was signed.
+		if worse, is := hold.Worse(signed, slices.DeleteFunc(lines, func(l hold.Line) bool { return l.Standing == hold.Missing })); is {
+			if err := q.WrongGate(ctx, query.WrongGateParams{Wrong: worse.Says(), ReleaseID: kept.ReleaseID}); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+// permanent are the operations at a hole that cannot be undone, with the steps whose holds guard
+// them.
+var permanent = map[row.Operation][]string{
+	row.Drill: {"trim", "drill to size", "ream"}, row.Form: {"drill to size", "ream"}, row.Enlarge: {"drill to size", "ream"},
+	row.Rivet: {"rivet", "bond"},
+}
+
+// Ask refuses what nobody released: the step of a hold, holes of a row, a step of the order that
+// is tied to holds. See ledger.Gatekeeper.
+func (h *Holding) Ask(ctx context.Context, q *query.Queries, made []ledger.Made, known bool) error {
+	for _, m := range made {
+		var err error
+		switch {
+		case m.Hold != "":
+			err = h.askStep(ctx, q, m, known)
+		case m.Row != "" && permanent[row.Operation(m.What)] != nil:
+			err = askHoles(ctx, q, m, known)
+		case m.Step != "" && m.State == "done" && !known:
+			err = askPlanned(ctx, q, m)
+		}
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func (h *Holding) askStep(ctx context.Context, q *query.Queries, m ledger.Made, known bool) error {
+	one, err := q.Hold(ctx, m.Hold)
+	if err != nil {
+		return ledger.Found(err)
+	}
+	if one.Done == 1 || one.Released.String != m.Release || one.Ended > 0 && !known {
+		return ledger.Problems{"": NotReleased(one.Name, one.EndedWhy)}
+	}
+	return nil
+}
+
+// NotReleased says why the step of a hold may not be taken.
+func NotReleased(name, ended string) string {
+	if ended != "" {
+		return fmt.Sprintf("the release of “%s” stands no more: %s", name, ended)
+	}
+	return fmt.Sprintf("the hold “%s” is not released", name)
+}
+
+// askPlanned refuses that a step of the order is done while the steps of the holds that it is tied
+// to are not.
+func askPlanned(ctx context.Context, q *query.Queries, m ledger.Made) error {
+	s, err := q.PlanStep(ctx, m.Step)
+	if err != nil {
+		return ledger.Found(err)
+	}
+	if m.Ties == "" {
+		m.Ties = s.TiedTo
+	}
+	var ids []string
+	if err := json.Unmarshal([]byte(m.Ties), &ids); err != nil {
+		return fmt.Errorf("reading the step %s: %w", s.Name, err)
+	}
+	if len(ids) == 0 {
+		return nil
+	}
+	holds, err := q.HoldsByID(ctx, ids)
+	if err != nil {
+		return err
+	}
+	for _, h := range holds {
+		if h.Done == 1 || h.Withdrawn != "" {
+			continue
+		}
+		if h.Released.Valid && h.Ended == 0 {
+			return ledger.Problems{"": fmt.Sprintf("%s is done when “%s” is recorded: it is released", s.Name, h.Name)}
+		}
+		return ledger.Problems{"": s.Name + ": " + NotReleased(h.Name, h.EndedWhy)}
+	}
+	return nil
+}
+
+func askHoles(ctx context.Context, q *query.Queries, m ledger.Made, known bool) error {
+	holds, err := gate.OfRow(ctx, q, m.Row)
+	if err != nil {
+		return err
+	}
+	steps := permanent[row.Operation(m.What)]
+	holds = slices.DeleteFunc(holds, func(g gate.RowGate) bool { return !slices.Contains(steps, g.Step) })
+	pins := slices.ContainsFunc(holds, func(g gate.RowGate) bool { return g.Pins })
+	sizes := slices.ContainsFunc(holds, func(g gate.RowGate) bool { return g.Step == "drill to size" })
+	open := func(g gate.RowGate) bool { return g.Open || known && g.Recorded }
+	if pins { // which of its holes are pin holes the row knows, and asked
+		if slices.ContainsFunc(holds, open) {
+			return nil
+		}
+	}
+	for _, g := range holds {
+		if g.Step == "ream" && sizes || open(g) || known {
+			continue
+		}
+		return ledger.Problems{"": fmt.Sprintf("the hold “%s” is not released", g.Name)}
+	}
+	return nil
+}
+
+// Reckon makes anew what is known of releases where other rules reckoned it, or nobody did: the
+// journal is replayed aside, and each signature and what came after it is judged at its own entry.
+func (h *Holding) Reckon(ctx context.Context) error {
+	due := int64(0)
+	err := h.ledger.View(ctx, func(q *query.Queries) (err error) {
+		due, err = q.ReleasesToReckon(ctx, Rules)
+		return err
+	})
+	if err != nil || due == 0 {
+		return err
+	}
+	var ends []query.GateEnd
+	err = h.ledger.Replayed(ctx, func(q *query.Queries) (err error) {
+		ends, err = q.GateEnds(ctx)
+		return err
+	})
+	if err != nil {
+		return fmt.Errorf("reckoning which releases stand: %w", err)
+	}
+	return h.ledger.Derive(ctx, func(q *query.Queries) error {
+		for _, e := range ends {
+			if err := q.SetGateEnd(ctx, query.SetGateEndParams(e)); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
