@@ -185,5 +185,5 @@ test("a stop is released only with a disposition, which stays on the assembly", 
   await page.goto(demo.url + "/assemblies/" + id("tailplane"));
   await expect(page.locator(".disposition")).toContainText("accept to 0.4°");
   await page.goto(demo.hold);
-  await expect(page.locator(".releases")).toContainText("lapsed: knocked");
+  await expect(page.locator(".releases")).toContainText("stale since (knocked)");
 });

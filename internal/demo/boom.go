@@ -115,6 +115,7 @@ func (d *filling) ready(ctx context.Context) {
 		d.do(d.Gate.Look(ctx, gate.LookAt{Form: d.form(), Need: hold.Prepared, Of: ID(r.name), By: "builder", What: prepared}))
 	}
 	d.do(d.Riveting.ChooseBarrier(ctx, riveting.ChooseBarrier{Form: d.form(), Row: ID("row 6"), Choice: "primer on both faces, rivets set wet", By: "builder"}))
+	d.stringers(ctx)
 	d.release(ctx, ID("rivet boom"))
 }
 
@@ -133,6 +134,21 @@ func (d *filling) riveted(ctx context.Context) {
 	d.holes(ctx, "row 4", row.Spoil, 9, 9, bucked, func(n *riveting.HoleOperation) { n.Cause = "bucked crooked" })
 }
 
+// stringers are two parts of one number, a notice that names them, and what was found of the one
+// that is fitted: before anything is riveted over it.
+func (d *filling) stringers(ctx context.Context) {
+	samphire := ID("samphire")
+	for _, n := range []stores.NewPart{
+		{Form: named("stringer left"), Number: "S2-53-12", Name: "boom stringer, left", Hand: "left", Supplier: "kit maker", Lot: "2118", Process: "solution treated", Condition: "a scratch at frame 5, polished out", Assembly: ID("tail boom"), Row: ID("row 3"), Clue: "the joggle faces aft"},
+		{Form: named("stringer spare"), Number: "S2-53-12", Name: "boom stringer, spare", Hand: "either", Supplier: "kit maker", Process: "solution treated", Condition: "sound", Place: "rack over the bench"},
+	} {
+		n.Airframe = samphire
+		d.do(d.Stores.AddPart(ctx, n))
+	}
+	d.do(d.Stores.AddNotice(ctx, stores.NewNotice{Form: named("notice of stringers"), Airframe: samphire, Title: "Stringers of lot 2118: hardness to be checked", Names: part.Notice{Numbers: []string{"S2-53-12"}, Lots: []string{"2118"}}, Note: "Send a picture of the stamp; parts of other lots are sound."}))
+	d.do(d.Stores.Find(ctx, stores.PartFound{Form: d.form(), Notice: ID("notice of stringers"), Part: ID("stringer left"), Answer: string(part.NotAffected), Found: "the stamp under the joggle reads 37: hard enough", By: "builder"}))
+}
+
 // stores are a few parts with hands and lots, a notice, and two slips with their lessons.
 func (d *filling) stores(ctx context.Context) {
 	samphire := ID("samphire")
@@ -140,13 +156,10 @@ func (d *filling) stores(ctx context.Context) {
 		{Form: named("rib right"), Number: "S2-57-3R", Name: "aileron rib 3, right", Hand: "right", Supplier: "kit maker", Lot: "2207", Process: "pressed", Condition: "label reads right; holes as on the left one",
 			Place: "shelf C", Clue: "with the flange down, the large hole lies ahead", Assembly: ID("aileron right"), Check: Check("aileron rib", 0)},
 		{Form: named("rib left"), Number: "S2-57-3L", Name: "aileron rib 3, left", Hand: "left", Supplier: "kit maker", Lot: "2207", Process: "pressed", Condition: "sound", Place: "shelf C", Clue: "with the flange down, the large hole lies ahead", Assembly: ID("aileron left")},
-		{Form: named("stringer left"), Number: "S2-53-12", Name: "boom stringer, left", Hand: "left", Supplier: "kit maker", Lot: "2118", Process: "solution treated", Condition: "a scratch at frame 5, polished out", Assembly: ID("tail boom"), Row: ID("row 3"), Clue: "the joggle faces aft"},
-		{Form: named("stringer spare"), Number: "S2-53-12", Name: "boom stringer, spare", Hand: "either", Supplier: "kit maker", Process: "solution treated", Condition: "sound", Place: "rack over the bench"},
 	} {
 		n.Airframe = samphire
 		d.do(d.Stores.AddPart(ctx, n))
 	}
-	d.do(d.Stores.AddNotice(ctx, stores.NewNotice{Form: d.form(), Airframe: samphire, Title: "Stringers of lot 2118: hardness to be checked", Names: part.Notice{Numbers: []string{"S2-53-12"}, Lots: []string{"2118"}}, Note: "Send a picture of the stamp; parts of other lots are sound."}))
 	d.slip(ctx, "tail boom", "rivet", "row 3, hole 17", "wrong size or length", logbook.SlipCost{What: "5/16 in rivets went into a two-layer stack", Found: "the shop head tipped over", Minutes: "25", Parts: "1 rivet", Lesson: "Behind frame 0 the doubler ends at hole 6: change boxes there."})
 	d.slip(ctx, "aileron left", "rivet", "ribs as delivered", "wrong part or hand", logbook.SlipCost{What: "rib 3 was pinned the wrong way round", Found: "the skin would not lie down", Minutes: "70", Money: "12.50", Lesson: "Lay rib and twin on one another before the first cleco."})
 }

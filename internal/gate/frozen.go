@@ -7,6 +7,7 @@ import (
 	"slices"
 	"strings"
 
+	"orpine/internal/core/hold"
 	"orpine/internal/core/row"
 	"orpine/internal/store/query"
 )
@@ -32,9 +33,9 @@ type Freeze struct {
 	Holes string `json:"holes,omitempty"` // of a row
 }
 
-// FrozenBy are the open questions without a provisional answer that freeze something.
-func FrozenBy(ctx context.Context, q *query.Queries, what string) ([]Frozen, error) {
-	rows, err := q.QuestionsThatFreeze(ctx, Naming(what))
+// FrozenBy are the open questions without a provisional answer that freeze one of some things.
+func FrozenBy(ctx context.Context, q *query.Queries, what ...string) ([]Frozen, error) {
+	rows, err := q.OpenFreezes(ctx)
 	if err != nil {
 		return nil, fmt.Errorf("reading what is asked: %w", err)
 	}
@@ -45,12 +46,49 @@ func FrozenBy(ctx context.Context, q *query.Queries, what string) ([]Frozen, err
 			return nil, fmt.Errorf("reading what a question freezes: %w", err)
 		}
 		for _, f := range list {
-			if f.What == what {
+			if slices.Contains(what, f.What) {
 				out = append(out, Frozen{r.ID, r.Text, r.Whom, f.Holes})
 			}
 		}
 	}
 	return out, nil
+}
+
+// FrozenHold are the open questions that freeze a hold, or a step of the order that is tied to it.
+func FrozenHold(ctx context.Context, q *query.Queries, id string) ([]Frozen, error) {
+	tied, err := q.StepsTiedTo(ctx, Naming(id))
+	if err != nil {
+		return nil, fmt.Errorf("reading the steps that are tied to a hold: %w", err)
+	}
+	what := []string{"hold:" + id}
+	for _, s := range tied {
+		what = append(what, s.ID)
+	}
+	return FrozenBy(ctx, q, what...)
+}
+
+// provisional are the lines of what goes on by an answer that is not final: from the next
+// signature on.
+func provisional(ctx context.Context, q *query.Queries, assemblies []string, holds []Hold, rows map[string][]string, into *hold.Evidence) error {
+	asked, err := q.ProvisionalOf(ctx, assemblies)
+	if err != nil {
+		return fmt.Errorf("reading what goes on provisionally: %w", err)
+	}
+	for _, a := range asked {
+		var list []Freeze
+		if err := json.Unmarshal([]byte(a.Freezes), &list); err != nil {
+			return fmt.Errorf("reading what a question freezes: %w", err)
+		}
+		for _, h := range holds {
+			if slices.ContainsFunc(list, func(f Freeze) bool {
+				sort, id, _ := strings.Cut(f.What, ":")
+				return sort == "hold" && id == h.ID || sort == "row" && slices.Contains(rows[h.ID], id)
+			}) {
+				into.Extra[h.ID] = append(into.Extra[h.ID], hold.Line{Key: "provisional/" + a.ID, What: "“" + a.Text + "”", Standing: hold.Unsure, Next: true, Why: "goes on by an answer that is not final: " + a.Provisional})
+			}
+		}
+	}
+	return nil
 }
 
 // Holds tells whether it freezes a hole of its row.

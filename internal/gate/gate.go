@@ -539,6 +539,16 @@ func factLines(ctx context.Context, q *query.Queries, holds []Hold, same map[str
 	return nil
 }
 
+// PutEnd keeps whether a release stands.
+func PutEnd(ctx context.Context, q *query.Queries, end query.SetGateEndParams) error {
+	return q.SetGateEnd(ctx, end)
+}
+
+// MarkWrong keeps on what that was wrong a spent release rested.
+func MarkWrong(ctx context.Context, q *query.Queries, release, why string) error {
+	return q.WrongGate(ctx, query.WrongGateParams{Wrong: why, ReleaseID: release})
+}
+
 // RowGate is what stands before the holes of a row.
 type RowGate struct {
 	ID, Name, Step string

@@ -8,7 +8,6 @@ import (
 	"strings"
 
 	"orpine/internal/core/hold"
-	"orpine/internal/core/say"
 	"orpine/internal/ledger"
 	"orpine/internal/store/query"
 )
@@ -47,19 +46,20 @@ func joints(ctx context.Context, q *query.Queries, holds []Hold, into *hold.Evid
 	if len(assemblies) == 0 {
 		return nil
 	}
-	all, err := q.JointsOfAssemblies(ctx, query.JointsOfAssembliesParams{Assemblies: assemblies, Theirs: assemblies})
+	read, err := q.JointsOfAssemblies(ctx, query.JointsOfAssembliesParams{Assemblies: assemblies, Theirs: assemblies, Setups: references(assemblies), Also: assemblies})
 	if err != nil {
 		return fmt.Errorf("reading the joints: %w", err)
 	}
-	setups, err := q.SetupsOfAssemblies(ctx, query.SetupsOfAssembliesParams{Assemblies: references(assemblies), Theirs: assemblies})
-	if err != nil {
-		return fmt.Errorf("reading the setups of joints: %w", err)
+	cut := slices.IndexFunc(read, func(r query.JointsOfAssembliesRow) bool { return r.Sort == "setup" })
+	if cut < 0 {
+		cut = len(read)
 	}
+	all, setups := read[:cut], read[cut:]
 	named := map[string]bool{} // setups that were measured for some joint
 	for _, r := range all {
-		named[r.SetupID.String] = true
+		named[r.SetupID] = true
 	}
-	same := map[string][]string{}
+	same, rows := map[string][]string{}, map[string][]string{}
 	for _, h := range holds {
 		i := slices.IndexFunc(all, func(r query.JointsOfAssembliesRow) bool { return r.ID == h.ID })
 		var mine []string
@@ -71,22 +71,39 @@ func joints(ctx context.Context, q *query.Queries, holds []Hold, into *hold.Evid
 		add(h.SetupID)
 		var guarding []string
 		for _, r := range all {
+			if r.ID == h.ID {
+				rows[h.ID] = strings.Fields(r.RowsOf)
+			}
 			if i >= 0 && jointOf(all[i]).same(jointOf(r)) {
-				add(r.SetupID.String)
+				add(r.SetupID)
 				guarding = append(guarding, r.ID)
 			}
 		}
 		for _, s := range setups {
-			for _, id := range strings.Fields(s.Joints) {
+			for _, id := range strings.Fields(s.Joint) {
 				if slices.Contains(guarding, id) {
 					add(s.ID)
 				}
 			}
-			if s.Joints == "" && !named[s.ID] && s.AssemblyID.String == h.AssemblyID {
+			if s.Joint == "" && !named[s.ID] && s.AssemblyID == h.AssemblyID {
 				add(s.ID)
 			}
 		}
 		into.Joints[h.ID], same[h.ID] = mine, guarding
+		into.Guards[h.ID] = rows[h.ID]
+	}
+	facts, asks := false, false
+	for _, r := range all {
+		facts, asks = facts || r.Facts > 0, asks || r.Asks > 0
+		into.Noticed, into.Shuts = into.Noticed || r.Notices > 0, into.Shuts || r.Beyond > 0
+	}
+	if asks {
+		if err := provisional(ctx, q, assemblies, holds, rows, into); err != nil {
+			return err
+		}
+	}
+	if !facts {
+		return nil
 	}
 	return factLines(ctx, q, holds, same, into)
 }
@@ -103,20 +120,38 @@ func Rivals(ctx context.Context, q *query.Queries, assembly, step string) (out [
 	return out, err
 }
 
-// AskSame asks which of the holds that stand before the same step a new one is about, where nobody
-// said: a Problem at "same".
-func AskSame(n NewHold, rivals []Hold, wrong ledger.Problems) {
-	if len(rivals) == 0 || n.Other || n.Joint != "" {
-		return
+// Same is the hold that a new one is about too, where there is one before the same step that is not
+// settled and nobody said that these are other holes: the one that was chosen, else the first. Of
+// those that were said to be others one at stop leaves a line that wants a written reason.
+func (g *Gate) Same(ctx context.Context, q *query.Queries, assembly string, n *NewHold) (same Hold, found bool, err error) {
+	rivals, err := Rivals(ctx, q, assembly, n.Step)
+	if err != nil || len(rivals) == 0 || n.Joint != "" {
+		return same, false, err
 	}
-	names := make([]string, len(rivals))
-	for i, h := range rivals {
-		names[i] = "“" + h.Name + "”"
-		if h.ID == n.Same {
-			return
+	if !n.Other {
+		i := max(0, slices.IndexFunc(rivals, func(h Hold) bool { return h.ID == n.Same }))
+		return rivals[i], true, nil
+	}
+	for _, h := range rivals {
+		j, err := g.Judge(ctx, q, h)
+		if err != nil {
+			return same, false, err
+		}
+		if l, stopped := j.Stopped(); stopped {
+			n.Required = append(n.Required, hold.Requirement{Need: hold.Less, Of: h.ID, What: fmt.Sprintf("“%s” is at stop for the same step (%s), and these were said to be other holes", h.Name, l.What), Was: hold.Unsure.String()})
 		}
 	}
-	wrong.Add("same", fmt.Sprintf("%s stands before the same step here already: is it for the same holes, or for others?", say.And(names...)))
+	return same, false, nil
+}
+
+// Judge is what the evidence says of one hold.
+func (g *Gate) Judge(ctx context.Context, q *query.Queries, h Hold) (hold.Judgement, error) {
+	e, err := g.Gather(ctx, q, h)
+	if err != nil {
+		return hold.Judgement{}, err
+	}
+	own := e.Of(h.ID)
+	return hold.Judge(hold.Asks(h.Required, own), own), nil
 }
 
 // MeasuredFor writes that a setup was measured for the joint of a hold.

@@ -82,6 +82,11 @@ func PutStale(ctx context.Context, q *query.Queries, looks []string, event strin
 	return nil
 }
 
+// PutFresh writes that what an event made stale is not so: it was taken back.
+func PutFresh(ctx context.Context, q *query.Queries, event string) error {
+	return q.FreshenLooks(ctx, Reference(event))
+}
+
 // A LookAt is what someone answers for by name.
 type LookAt struct {
 	ledger.Form

@@ -32,7 +32,11 @@ func (h *Holding) Follow(ctx context.Context, q *query.Queries, p ledger.Passed)
 	if harmless(p) {
 		return nil
 	}
-	waiting, err := q.WaitingHolds(ctx)
+	spent := int64(0)
+	if p.Rights {
+		spent = 1
+	}
+	waiting, err := q.WaitingHolds(ctx, spent)
 	if err != nil {
 		return fmt.Errorf("reading the releases that wait: %w", err)
 	}
@@ -42,6 +46,8 @@ func (h *Holding) Follow(ctx context.Context, q *query.Queries, p ledger.Passed)
 			return err
 		}
 		switch {
+		case w.Done == 1:
+			err = h.wrong(ctx, q, kept, w, p)
 		case w.Signed == "" && w.Released.String == p.ID:
 			err = h.signed(ctx, q, kept, p)
 		case w.Signed == "" || !touches(w.Basis, p.Names):
@@ -52,9 +58,6 @@ func (h *Holding) Follow(ctx context.Context, q *query.Queries, p ledger.Passed)
 		if err != nil {
 			return err
 		}
-	}
-	if p.Rights {
-		return h.wrong(ctx, q, p)
 	}
 	return nil
 }
@@ -74,18 +77,15 @@ func touches(basis string, names []string) bool {
 	return slices.ContainsFunc(names, func(id string) bool { return strings.Contains(basis, id) })
 }
 
-// reckon is the evidence of a hold as it is, with the ids of all that it rests on.
-func (h *Holding) reckon(ctx context.Context, q *query.Queries, kept gate.Hold) (lines []hold.Line, basis []string, err error) {
-	frame, assembly, err := airframe.Of(ctx, q, kept.AssemblyID)
+// reckon is the evidence of a hold as it is, with the ids of all that it rests on besides those of
+// before.
+func (h *Holding) reckon(ctx context.Context, q *query.Queries, kept gate.Hold, airframe string, before []string) (lines []hold.Line, basis []string, err error) {
+	e, err := h.gate.Gather(ctx, q, kept)
 	if err != nil {
 		return nil, nil, err
 	}
-	list, err := h.Judge(ctx, q, frame, map[string]string{assembly.ID: assembly.Name}, []gate.Hold{kept})
-	if err != nil {
-		return nil, nil, err
-	}
-	one := list[0]
-	basis = append([]string{kept.ID, kept.AssemblyID, frame.ID, kept.SetupID}, one.rests...)
+	basis = append([]string{kept.ID, kept.AssemblyID, airframe, kept.SetupID}, before...)
+	basis = append(append(basis, e.Joints[kept.ID]...), e.Rests[kept.ID]...)
 	for _, r := range kept.Required {
 		basis = append(basis, r.Check, r.Of)
 		if r.Need == hold.Inside {
@@ -93,13 +93,47 @@ func (h *Holding) reckon(ctx context.Context, q *query.Queries, kept gate.Hold) 
 		}
 	}
 	slices.Sort(basis)
-	return one.Judgement.Lines, slices.DeleteFunc(slices.Compact(basis), func(id string) bool { return id == "" }), nil
+	return judged(kept, e).Lines, slices.DeleteFunc(slices.Compact(basis), func(id string) bool { return id == "" }), nil
+}
+
+// narrowed is a hold with those of its needs alone that an entry may have changed: all checks where it
+// names a setup, a check or an instrument, and each other thing that it names. The hold as it is where
+// it names what all may rest on.
+func narrowed(kept gate.Hold, basis []string, names []string) gate.Hold {
+	if slices.Contains(basis, everything) {
+		return kept
+	}
+	others := map[string]bool{}
+	for _, r := range kept.Required {
+		if r.Of != "" {
+			others[r.Of] = true
+		}
+	}
+	checks := false
+	for _, id := range names {
+		switch {
+		case !slices.Contains(basis, id) || others[id]:
+		case id == kept.ID || id == kept.AssemblyID:
+			return kept
+		default:
+			checks = true
+		}
+	}
+	out := kept
+	out.Required = slices.DeleteFunc(slices.Clone(kept.Required), func(r hold.Requirement) bool {
+		return r.Need != hold.Less && !(checks && r.Check != "") && !slices.Contains(names, r.Of)
+	})
+	return out
 }
 
 // signed keeps what the lines are reckoned to be at the signature's own entry. Where that is stop
 // and the snapshot was not, the release ends by the build.
 func (h *Holding) signed(ctx context.Context, q *query.Queries, kept gate.Hold, p ledger.Passed) error {
-	lines, basis, err := h.reckon(ctx, q, kept)
+	frame, _, err := airframe.Of(ctx, q, kept.AssemblyID)
+	if err != nil {
+		return err
+	}
+	lines, basis, err := h.reckon(ctx, q, kept, frame.ID, nil)
 	if err != nil {
 		return err
 	}
@@ -114,7 +148,7 @@ func (h *Holding) signed(ctx context.Context, q *query.Queries, kept gate.Hold, 
 	if (hold.Judgement{Lines: lines}).Has(hold.Stop) && release.Standing != hold.Stop.String() {
 		end.Ended, end.Cause, end.Why = p.Seq, p.ID, "as the program reckons now, it was at stop when it was signed"
 	}
-	return q.SetGateEnd(ctx, end)
+	return gate.PutEnd(ctx, q, end)
 }
 
 func put(end *query.SetGateEndParams, lines []hold.Line, basis []string) error {
@@ -137,11 +171,22 @@ func (h *Holding) follow(ctx context.Context, q *query.Queries, kept gate.Hold, 
 	if w.Ended > 0 && !taken {
 		return nil // it ended, and stays so
 	}
-	lines, basis, err := h.reckon(ctx, q, kept)
+	var before []string
+	if err := json.Unmarshal([]byte(w.Basis), &before); err != nil {
+		return fmt.Errorf("reading what %q rests on: %w", kept.Name, err)
+	}
+	asked := kept
+	if !taken && !slices.Contains(p.Names, w.AirframeID) {
+		asked = narrowed(kept, before, p.Names)
+	}
+	lines, basis, err := h.reckon(ctx, q, asked, w.AirframeID, before)
 	if err != nil {
 		return err
 	}
-	worse, is := hold.Worse(signed, lines)
+	worse, is := hold.Worse(signed, slices.DeleteFunc(lines, func(l hold.Line) bool { return l.Key == hold.NothingAsked }))
+	if !is && w.Ended == 0 && slices.Equal(basis, before) {
+		return nil
+	}
 	end := query.SetGateEndParams{ReleaseID: kept.ReleaseID, HoldID: kept.ID, Arithmetic: Rules, Entry: w.Entry, Ended: w.Ended, Cause: w.Cause}
 	if err := put(&end, signed, basis); err != nil {
 		return err
@@ -152,38 +197,27 @@ func (h *Holding) follow(ctx context.Context, q *query.Queries, kept gate.Hold, 
 	default:
 		end.Ended, end.Cause, end.Why = 0, "", ""
 	}
-	return q.SetGateEnd(ctx, end)
+	return gate.PutEnd(ctx, q, end)
 }
 
-// wrong marks releases whose step is done where an entry that says that something was wrong shows
+// wrong marks a release whose step is done where an entry that says that something was wrong shows
 // that a line would have stood worse when it was signed.
-func (h *Holding) wrong(ctx context.Context, q *query.Queries, p ledger.Passed) error {
-	spent, err := q.SpentHolds(ctx)
-	if err != nil {
-		return fmt.Errorf("reading the steps that are done: %w", err)
+func (h *Holding) wrong(ctx context.Context, q *query.Queries, kept gate.Hold, w query.WaitingHoldsRow, p ledger.Passed) error {
+	basis := strings.ReplaceAll(w.Basis, `"`+everything+`"`, "")
+	if w.Signed == "" || !touches(basis, p.Names) {
+		return nil
 	}
-	for _, w := range spent {
-		if w.Wrong != "" || !touches(w.Basis, p.Names) || strings.Contains(w.Basis, everything) && !touches(strings.ReplaceAll(w.Basis, everything, ""), p.Names) {
-			continue
-		}
-		kept, err := gate.From(query.HoldsNow{ID: w.ID, AssemblyID: w.AssemblyID, SetupID: w.SetupID, Name: w.Name, Step: w.Step, Required: w.Required, Scope: w.Scope, Released: w.Released, ReleasedBy: w.ReleasedBy, Done: w.Done, Joint: w.Joint})
-		if err != nil {
-			return err
-		}
-		var signed []hold.Line
-		if err := json.Unmarshal([]byte(w.Signed), &signed); err != nil {
-			return fmt.Errorf("reading how %q was signed: %w", kept.Name, err)
-		}
-		lines, _, err := h.reckon(ctx, q, kept)
-		if err != nil {
-			return err
-		}
-		// What is only missing or stale by now was there when it was signed.
-		if worse, is := hold.Worse(signed, slices.DeleteFunc(lines, func(l hold.Line) bool { return l.Standing == hold.Missing })); is {
-			if err := q.WrongGate(ctx, query.WrongGateParams{Wrong: worse.Says(), ReleaseID: kept.ReleaseID}); err != nil {
-				return err
-			}
-		}
+	var signed []hold.Line
+	if err := json.Unmarshal([]byte(w.Signed), &signed); err != nil {
+		return fmt.Errorf("reading how %q was signed: %w", kept.Name, err)
+	}
+	lines, _, err := h.reckon(ctx, q, kept, w.AirframeID, nil)
+	if err != nil {
+		return err
+	}
+	// What is only missing or stale by now was there when it was signed.
+	if worse, is := hold.Worse(signed, slices.DeleteFunc(lines, func(l hold.Line) bool { return l.Standing == hold.Missing })); is {
+		return gate.MarkWrong(ctx, q, kept.ReleaseID, worse.Says())
 	}
 	return nil
 }
@@ -223,7 +257,14 @@ func (h *Holding) askStep(ctx context.Context, q *query.Queries, m ledger.Made, 
 	if one.Done == 1 || one.Released.String != m.Release || one.Ended > 0 && !known {
 		return ledger.Problems{"": NotReleased(one.Name, one.EndedWhy)}
 	}
-	return nil
+	if known {
+		return nil
+	}
+	frozen, err := gate.FrozenHold(ctx, q, m.Hold)
+	if len(frozen) > 0 {
+		return ledger.Problems{"": "it " + frozen[0].Says()}
+	}
+	return err
 }
 
 // NotReleased says why the step of a hold may not be taken.
@@ -312,7 +353,7 @@ func (h *Holding) Reckon(ctx context.Context) error {
 	}
 	return h.ledger.Derive(ctx, func(q *query.Queries) error {
 		for _, e := range ends {
-			if err := q.SetGateEnd(ctx, query.SetGateEndParams(e)); err != nil {
+			if err := gate.PutEnd(ctx, q, query.SetGateEndParams(e)); err != nil {
 				return err
 			}
 		}

@@ -43,7 +43,7 @@ func New(l *ledger.Ledger, g *gate.Gate, m *measuring.Measuring) *Holding {
 // those whose things a step changes.
 var Capability = ledger.Capability{
 	Name:  "holding",
-	Kinds: ledger.Kinds(stood, released, stepped, withdrawn),
+	Kinds: ledger.Kinds(stood, released, stepped, withdrawn, stepIsFact),
 }
 
 // Hold stands before an irreversible step, with how its evidence stands.
@@ -53,10 +53,12 @@ type Hold struct {
 	Airframe     airframe.Airframe
 	Rows         []RowLeft
 	Judgement    hold.Judgement
-	Unrepeated   bool      // its step is done, and a check that it was shown is not measured once more
-	Releases     []Release // oldest first; only where one hold is loaded
+	Unrepeated   bool        // its step is done, and a check that it was shown is not measured once more
+	Releases     []Release   // oldest first; only where one hold is loaded
+	Facts        []gate.Fact // what was done past it, likewise
 
-	rests []string // ids of setups, checks and instruments that its lines rest on
+	rests    []string // ids of setups, checks and instruments that its lines rest on
+	measured bool     // something was read for its joint
 }
 
 // RowLeft is a row that a hold stands before, with how many of its holes are neither set
@@ -178,6 +180,9 @@ func (h *Holding) Judge(ctx context.Context, q *query.Queries, frame airframe.Ai
 		one := Hold{Hold: kept, AssemblyName: assemblies[kept.AssemblyID], Airframe: frame}
 		one.Judgement = judged(kept, e)
 		one.rests = append(append([]string{}, e.Joints[kept.ID]...), e.Rests[kept.ID]...)
+		for _, c := range e.Checks {
+			one.measured = one.measured || c.Taken+c.Stale > 0 && slices.Contains(e.Joints[kept.ID], c.Setup)
+		}
 		for _, r := range kept.Required {
 			if r.Need == hold.Marked {
 				one.Rows = append(one.Rows, RowLeft{r.Of, e.Rows[r.Of].Name, e.Rows[r.Of].Left})
@@ -202,6 +207,13 @@ func (h *Holding) releases(ctx context.Context, q *query.Queries, one *Hold) err
 	rows, err := q.Releases(ctx, one.ID)
 	if err != nil {
 		return fmt.Errorf("reading the releases: %w", err)
+	}
+	facts, err := q.FactsOfHolds(ctx, []string{one.ID})
+	if err != nil {
+		return fmt.Errorf("reading what was done past it: %w", err)
+	}
+	for _, f := range facts {
+		one.Facts = append(one.Facts, gate.Fact{ID: f.ID, Hold: f.HoldID, Row: f.RowID, Numbers: f.Numbers, How: f.How, By: f.ByName, Day: f.Day, Reason: f.Reason})
 	}
 	if len(rows) == 0 {
 		return nil
@@ -249,6 +261,7 @@ type NewRelease struct {
 	Answer     string   `json:"answer,omitempty" form:"answer" text:"lines"`
 	Answered   string   `json:"answered,omitempty" form:"answered"`              // when
 	Document   string   `json:"document,omitempty" form:"document" text:"lines"` // where the answer is kept
+	Others     string   `json:"others,omitempty" form:"others"`                  // these are other holes than those of a hold that is at stop
 }
 
 // evidenced is a release with the evidence as it was.
@@ -291,10 +304,13 @@ func (h *Holding) Release(ctx context.Context, n NewRelease) error {
 		if err != nil {
 			return f, err
 		}
-		if one.Open() {
+		switch {
+		case one.Fact != "" && one.Done:
+			return f, ledger.Problems{"": "its step was done " + one.Fact + ", and is never signed afterwards"}
+		case one.Open():
 			return f, ledger.Problems{"": "it is released already, by " + one.Released}
 		}
-		frozen, err := gate.FrozenBy(ctx, q, "hold:"+n.Hold)
+		frozen, err := gate.FrozenHold(ctx, q, n.Hold)
 		if err != nil {
 			return f, err
 		}
@@ -302,6 +318,9 @@ func (h *Holding) Release(ctx context.Context, n NewRelease) error {
 			return f, ledger.Problems{"": "it " + frozen[0].Says()}
 		}
 		if err := one.shows(n.Shown); err != nil {
+			return f, err
+		}
+		if err := h.unasked(ctx, q, one.Hold, n.Others, wrong); err != nil {
 			return f, err
 		}
 		for _, e := range one.Judgement.Allow(hold.Request{By: n.By, Reason: n.Reason, AnsweredBy: n.AnsweredBy, Answer: n.Answer, Answered: n.Answered, Document: n.Document}) {
@@ -328,6 +347,31 @@ func (h *Holding) Release(ctx context.Context, n NewRelease) error {
 		return f, err
 	})
 	return err
+}
+
+// unasked asks of a hold of before joints were told apart whether another one, before the same step
+// of its assembly and at stop, is for other holes: once, where it is signed anew.
+func (h *Holding) unasked(ctx context.Context, q *query.Queries, one gate.Hold, others string, wrong ledger.Problems) error {
+	if others != "" {
+		return nil
+	}
+	rivals, err := gate.Rivals(ctx, q, one.AssemblyID, one.Step)
+	if err != nil {
+		return err
+	}
+	for _, r := range rivals {
+		if r.ID == one.ID || one.Joint != "" && r.Joint != "" {
+			continue
+		}
+		j, err := h.gate.Judge(ctx, q, r)
+		if err != nil {
+			return err
+		}
+		if l, stopped := j.Stopped(); stopped {
+			wrong.Add("others", fmt.Sprintf("“%s” stands before the same step here and is at stop (%s): are these other holes?", r.Name, l.What))
+		}
+	}
+	return nil
 }
 
 // shows refuses a release that was asked for on other evidence than there is now.

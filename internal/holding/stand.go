@@ -2,6 +2,7 @@ package holding
 
 import (
 	"context"
+	"fmt"
 	"slices"
 
 	"orpine/internal/airframe"
@@ -27,9 +28,13 @@ type NewStand struct {
 	Setup     string   `json:"setup,omitempty" form:"setup"` // id of the setup whose checks it asks for
 	Parts     []string `json:"parts,omitempty" form:"parts"` // ids of those whose hand it asks for
 	Second    bool     `json:"second,omitempty" form:"second"`
-	Bay       string   `json:"bay,omitempty" form:"bay"` // of a closing step: the name of what it closes
+	Same      string   `json:"same,omitempty" form:"same"` // id of the hold that guards the same holes; Others for others
+	Bay       string   `json:"bay,omitempty" form:"bay"`   // of a closing step: the name of what it closes
 	Tasks     []string `json:"tasks,omitempty" form:"-" text:"lines"`
 }
+
+// Others is the answer that a hold guards other holes than those that stand there.
+const Others = "others"
 
 // standing is a hold that was put there.
 type standing struct {
@@ -71,6 +76,16 @@ func (h *Holding) StandBefore(ctx context.Context, n NewStand) error {
 			return f, err
 		}
 		f.Title = assembly.Name + ": " + n.Name
+		made := gate.NewHold{Name: n.Name, Step: n.Step, Permanent: n.Permanent, Why: n.Why, Other: n.Same == Others || n.Bay != ""}
+		if n.Same != Others {
+			made.Same = n.Same
+		}
+		if same, found, err := h.gate.Same(ctx, q, n.Assembly, &made); err != nil {
+			return f, err
+		} else if found {
+			return f, ledger.Problems{"same": fmt.Sprintf("“%s” stands before the same step here. For the same holes, use that one; for others, say so", same.Name)}
+		}
+		required = append(required, made.Required...)
 		if n.Bay != "" {
 			bay := closing.Make(n.Assembly, n.Bay, n.ID, n.Tasks)
 			f.Bay = &bay
@@ -142,11 +157,12 @@ type Another struct {
 	ledger.Form
 	Hold     string `form:"-"` // id of the one that is copied
 	Assembly string `form:"assembly"`
+	Same     string `form:"same"` // see NewStand
 }
 
 // StandLike puts it there. A problem is at "assembly".
 func (h *Holding) StandLike(ctx context.Context, n Another) error {
-	out := NewStand{Form: n.Form, Assembly: n.Assembly}
+	out := NewStand{Form: n.Form, Assembly: n.Assembly, Same: n.Same}
 	err := h.ledger.View(ctx, func(q *query.Queries) error {
 		kept, err := gate.One(ctx, q, n.Hold)
 		if err != nil {

@@ -434,7 +434,7 @@ func (i *Instrument) proofs(ctx context.Context, q *query.Queries, l *ledger.Led
 
 // List returns the instruments in the order in which they came; when reads kept times.
 func List(ctx context.Context, q *query.Queries, when func(kept string) time.Time) ([]Instrument, error) {
-	rows, err := q.Instruments(ctx)
+	rows, err := ledger.Once(ctx, "instruments", func() ([]query.Instrument, error) { return q.Instruments(ctx) })
 	if err != nil {
 		return nil, fmt.Errorf("reading the instruments: %w", err)
 	}

@@ -73,7 +73,7 @@ func (k *Kind[R, F]) said() error {
 
 func (k *Kind[R, F]) passed(e journal.Entry, c content) (p Passed, err error) {
 	p = Passed{Kind: k.Name}
-	if k.Makes == nil && k.TakesBack == nil && k.Rights == nil {
+	if k.Makes == nil && k.TakesBack == nil && k.Rights == nil && k.About == nil {
 		return p, nil
 	}
 	r, f, err := k.read(c)
@@ -85,6 +85,9 @@ func (k *Kind[R, F]) passed(e journal.Entry, c content) (p Passed, err error) {
 	}
 	if k.TakesBack != nil {
 		p.TakesBack = k.TakesBack(r, f)
+	}
+	if k.About != nil {
+		p.Names = k.About(e.ID, r, f)
 	}
 	if k.Rights != nil {
 		p.Rights = k.Rights(r, f)
@@ -114,11 +117,13 @@ func (l *Ledger) follow(ctx context.Context, q *query.Queries, kind registered, 
 		return err
 	}
 	p.Entry = stamp(e)
-	p.Names = append([]string{e.ID}, uuids.FindAllString(string(c.Request), -1)...)
-	p.Names = append(p.Names, uuids.FindAllString(string(c.Facts), -1)...)
+	if p.Names == nil {
+		p.Names = append([]string{e.ID}, uuids.FindAllString(string(c.Request), -1)...)
+		p.Names = append(p.Names, uuids.FindAllString(string(c.Facts), -1)...)
+	}
 	slices.Sort(p.Names)
 	p.Names = slices.Compact(p.Names)
-	return l.gate.Follow(context.WithValue(ctx, followingKey{}, true), q, p)
+	return l.gate.Follow(context.WithValue(ctx, followingKey{}, map[string]any{}), q, p)
 }
 
 // followed is follow for an entry as it is kept, in a replay.
@@ -143,3 +148,20 @@ type followingKey struct{}
 // Following tells whether what is read belongs to an entry that is just being written: what is
 // worked out of it is kept with it, or not at all.
 func Following(ctx context.Context) bool { return ctx.Value(followingKey{}) != nil }
+
+// Once reads something once while an entry is followed, for its rows do not change any more; else
+// each time.
+func Once[T any](ctx context.Context, what string, read func() (T, error)) (T, error) {
+	kept, ok := ctx.Value(followingKey{}).(map[string]any)
+	if !ok {
+		return read()
+	}
+	if v, there := kept[what].(T); there {
+		return v, nil
+	}
+	v, err := read()
+	if err == nil {
+		kept[what] = v
+	}
+	return v, err
+}

@@ -86,6 +86,8 @@ type Kind[R, F any] struct {
 	// Makes are the things that the entry says have become permanent; the gate is asked about
 	// each before it is written. It is there where Bears is Permanent, and nowhere else.
 	Makes func(id string, r R, f F) []Made
+	// About are the ids of what the entry changed, of all that it names; nil for all of them.
+	About func(id string, r R, f F) []string
 	// TakesBack are the ids of entries, readings and events that it takes back as mistaken; nil
 	// for a kind that takes nothing back.
 	TakesBack func(r R, f F) []string

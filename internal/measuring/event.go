@@ -2,6 +2,8 @@ package measuring
 
 import (
 	"context"
+	"database/sql"
+	"errors"
 	"slices"
 
 	"orpine/internal/core/measure"
@@ -109,4 +111,114 @@ func PutHappened(ctx context.Context, q *query.Queries, e ledger.Entry, h Happen
 		return err
 	}
 	return q.NextState(ctx, query.NextStateParams{State: h.State, SteadyAt: e.At, LastEvent: string(h.What), ID: h.Setup})
+}
+
+// EventMistaken takes an event back that was entered by mistake: the last one of its setup, for as
+// long as nothing was read in the state that it began.
+type EventMistaken struct {
+	ledger.Form
+	Setup  string `json:"setup" form:"-"` // id
+	State  int64  `json:"state" form:"state"`
+	Reason string `json:"reason" form:"reason" text:"lines"`
+	By     string `json:"by" form:"by"`
+}
+
+// restored is what an event had done, and is so no more.
+type restored struct {
+	Event  string        `json:"event"` // its id
+	Title  string        `json:"title"`
+	What   measure.Event `json:"what"`
+	State  int64         `json:"state"` // from then on
+	Last   measure.Event `json:"last,omitempty"`
+	Steady string        `json:"steady"`
+	Checks []string      `json:"checks"`
+	Entry  string        `json:"entry,omitempty"` // id of the entry that it came with
+}
+
+var eventMistaken = &ledger.Kind[EventMistaken, restored]{
+	Name: "event-mistaken", Version: 1, Bears: ledger.Evidence,
+	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n EventMistaken, f restored) error {
+		if err := q.UndoEvent(ctx, query.UndoEventParams{Undone: n.Reason, ID: f.Event}); err != nil {
+			return err
+		}
+		if err := q.FreshenReadings(ctx, gate.Reference(f.Event)); err != nil {
+			return err
+		}
+		if err := gate.PutFresh(ctx, q, f.Event); err != nil {
+			return err
+		}
+		for _, id := range f.Checks {
+			if err := q.ReviseCheck(ctx, query.ReviseCheckParams{Revised: e.Seq, ID: id}); err != nil {
+				return err
+			}
+			if err := q.ReviseSurveyed(ctx, query.ReviseSurveyedParams{Revised: e.Seq, Survey: id}); err != nil {
+				return err
+			}
+		}
+		return q.NextState(ctx, query.NextStateParams{State: f.State, SteadyAt: f.Steady, LastEvent: string(f.Last), ID: n.Setup})
+	},
+	TakesBack: func(_ EventMistaken, f restored) []string { return []string{f.Event, f.Entry} },
+	Words: func(n EventMistaken, f restored) ledger.Words {
+		return ledger.Words{What: f.Title + ": a *" + string(f.What) + "* was taken back", Detail: n.Reason}
+	},
+}
+
+// TakeEventBack takes an event back. Problems are at "reason", "by" and "".
+func (m *Measuring) TakeEventBack(ctx context.Context, n EventMistaken) error {
+	wrong := ledger.Problems{}
+	wrong.Text("reason", &n.Reason, ledger.MaxNote, "why was it entered by mistake?")
+	wrong.Text("by", &n.By, ledger.MaxName, "who says so?")
+	_, err := ledger.Do(ctx, m.ledger, eventMistaken, n.Form, n, func(q *query.Queries) (f restored, err error) {
+		if err := wrong.Err(); err != nil {
+			return f, err
+		}
+		s, err := m.Load(ctx, q, n.Setup)
+		if err != nil {
+			return f, err
+		}
+		if err := s.shows(n.State); err != nil {
+			return f, err
+		}
+		last, err := q.LastEventOf(ctx, n.Setup)
+		if err != nil {
+			return f, ledger.Found(err)
+		}
+		if what := measure.Event(last.What); !what.Known() {
+			return f, ledger.Problems{"": "it was " + last.What + " by a step that is recorded: take that back"}
+		}
+		read, err := q.ReadingsOfState(ctx, query.ReadingsOfStateParams{SetupID: n.Setup, State: s.State})
+		if err != nil {
+			return f, err
+		}
+		if read > 0 {
+			return f, ledger.Problems{"": "it was read here since: take those readings back first, or let it stand"}
+		}
+		f = restored{Event: last.ID, Title: s.Title(), What: measure.Event(last.What), State: s.State - 1, Checks: []string{}, Steady: ledger.Kept(s.Steady)}
+		stale, err := q.ReadingsStaleBy(ctx, gate.Reference(last.ID))
+		if err != nil {
+			return f, err
+		}
+		for _, r := range stale {
+			if !slices.Contains(f.Checks, r.CheckID) {
+				f.Checks = append(f.Checks, r.CheckID)
+			}
+		}
+		before, err := q.EventBefore(ctx, query.EventBeforeParams{SetupID: n.Setup, Entry: last.Entry})
+		switch {
+		case errors.Is(err, sql.ErrNoRows):
+			row, err := q.SetupRow(ctx, n.Setup)
+			if err != nil {
+				return f, err
+			}
+			f.Steady = row.BegunAt
+		case err != nil:
+			return f, err
+		default:
+			f.Last, f.Steady = measure.Event(before.What), before.At
+		}
+		entry, err := q.Entry(ctx, last.Entry)
+		f.Entry = entry.ID
+		return f, err
+	})
+	return err
 }

@@ -102,6 +102,10 @@ func (m *Measuring) Confirm(ctx context.Context, n Confirm) error {
 func (m *Measuring) Onward(ctx context.Context, setup, check string) (next string, err error) {
 	next = check
 	err = m.ledger.View(ctx, func(q *query.Queries) error {
+		lie, err := q.LiesOnSurvey(ctx, query.LiesOnSurveyParams{SetupID: setup, Survey: check})
+		if err != nil || lie == 0 {
+			return err
+		}
 		s, err := m.Load(ctx, q, setup)
 		if err != nil {
 			return err

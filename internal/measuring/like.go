@@ -20,6 +20,7 @@ type Another struct {
 	ledger.Form
 	Setup    string `form:"-"` // id of the one that is copied
 	Assembly string `form:"assembly"`
+	Other    bool   `form:"other"` // for other holes than those of the hold before the same step there
 }
 
 // BeginLike begins it. A problem is at "assembly".
@@ -120,7 +121,7 @@ func holdLike(ctx context.Context, q *query.Queries, n Another, numbers map[stri
 	}
 	h := holds[0]
 	i := slices.IndexFunc(holds, func(h gate.Hold) bool { return h.Pins })
-	out := &gate.NewHold{Name: h.Name, Step: h.Step, Permanent: h.Permanent, Why: h.Why}
+	out := &gate.NewHold{Name: h.Name, Step: h.Step, Permanent: h.Permanent, Why: h.Why, Other: n.Other}
 	for _, r := range h.Required {
 		switch number, ok := numbers[r.Check]; {
 		case ok:

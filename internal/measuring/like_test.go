@@ -30,10 +30,11 @@ func TestASetupIsBegunOnTheOtherSide(t *testing.T) {
 	filled[3] = measuring.Filled{Take: true, Values: map[string]string{"surfaces": "aileron L; left"}}
 	n, wrong := u.Setup(loft.Named("left one"), at, "on the rails", quantity.Millimetre, filled)
 	require.Empty(t, wrong)
+	n.Hold.Other = true
 	n.Hold.Required = append(n.Hold.Required, gate.Eyed(n.ID, "rib 3, left: its flange faces aft")...)
 	require.NoError(t, l.Measuring.Begin(l.Ctx(), n))
 
-	like := measuring.Another{Form: loft.Named("right one"), Setup: n.ID, Assembly: demo.ID("aileron right")}
+	like := measuring.Another{Form: loft.Named("right one"), Setup: n.ID, Assembly: demo.ID("aileron right"), Other: true}
 	require.NoError(t, l.Measuring.BeginLike(l.Ctx(), like))
 	require.NoError(t, l.Measuring.BeginLike(l.Ctx(), like), "sent twice, begun once")
 	mine, other := l.SetupOf(n.ID), l.SetupOf(like.ID)
@@ -68,6 +69,7 @@ func TestAHandByLookingIsAskedOfTwoPeople(t *testing.T) {
 	filled := make([]measuring.Filled, len(u.Checks))
 	filled[0] = measuring.Filled{Take: true, Values: map[string]string{"height": "1310"}}
 	n, _ := u.Setup(loft.Named("with a look"), at, "on the boom", quantity.Millimetre, filled)
+	n.Hold.Other = true
 	n.Hold.Required = append(n.Hold.Required, gate.Eyed(n.ID, "fin rib: its flange faces aft")...)
 	require.NoError(t, l.Measuring.Begin(l.Ctx(), n))
 	id := ledger.Child(n.ID, "hold")

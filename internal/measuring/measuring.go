@@ -24,6 +24,7 @@ import (
 // Measuring is the setups of a workshop.
 type Measuring struct {
 	ledger *ledger.Ledger
+	gate   *gate.Gate
 
 	outdated sync.Mutex
 	anew     map[string]query.SetStandingParams // standings worked out on the way, to be kept
@@ -33,12 +34,12 @@ type Measuring struct {
 var Capability = ledger.Capability{
 	Name:   "measuring",
 	Tables: append(ledger.Records("setups", "checks", "events", "readings"), ledger.Deriveds("standings")...),
-	Kinds:  ledger.Kinds(begun, taken, takenBack, happened, redefined, checkAdded, repeatedAfter, warmthSaid, keptTo, confirmed),
+	Kinds:  ledger.Kinds(begun, taken, takenBack, happened, redefined, checkAdded, repeatedAfter, warmthSaid, keptTo, confirmed, eventMistaken),
 }
 
 // New returns the setups, and lets them provide their evidence.
 func New(l *ledger.Ledger, g *gate.Gate) *Measuring {
-	m := &Measuring{ledger: l, anew: map[string]query.SetStandingParams{}}
+	m := &Measuring{ledger: l, gate: g, anew: map[string]query.SetStandingParams{}}
 	l.ComparedBy(m.compare)
 	g.Register(gate.Provider{Gather: m.evidence})
 	g.Register(gate.Provider{Needs: []hold.Need{hold.Inside}, Gather: m.beside})

@@ -81,6 +81,7 @@ var taken = &ledger.Kind[NewReading, took]{
 	},
 	Rights:    func(_ NewReading, f took) bool { return len(f.Replaced) > 0 },
 	TakesBack: func(_ NewReading, f took) []string { return f.Replaced },
+	About:     func(_ string, n NewReading, _ took) []string { return []string{n.Check} },
 	Words: func(n NewReading, f took) ledger.Words {
 		if f.Questioned != "" {
 			return ledger.Words{What: fmt.Sprintf("%s: %s questioned", f.Place, n.Text), Detail: say.Join(f.Setup, f.Check, f.Questioned)}
@@ -327,6 +328,7 @@ var takenBack = &ledger.Kind[TakeBack, tookBack]{
 	},
 	Rights:    func(TakeBack, tookBack) bool { return true },
 	TakesBack: func(t TakeBack, _ tookBack) []string { return []string{t.Reading} },
+	About:     func(_ string, t TakeBack, _ tookBack) []string { return []string{t.Check} },
 	Words: func(t TakeBack, f tookBack) ledger.Words {
 		return ledger.Words{What: fmt.Sprintf("%s: %s taken back", f.Place, f.Text), Detail: say.Join(f.Setup, f.Check, t.Reason)}
 	},

@@ -126,7 +126,7 @@ func (m *Measuring) current(ctx context.Context, q *query.Queries, r keptStandin
 	var b basis
 	writing := ledger.Following(ctx) // what is worked out goes with the entry, or not at all
 	m.outdated.Lock()
-	if kept, ok := m.anew[r.ID]; ok && !writing { // worked out already, and not kept yet
+	if kept, ok := m.anew[r.ID]; ok { // worked out already, and not kept yet
 		r.Arithmetic.Int64, r.WorkedOut.Int64, r.Basis.String, r.Says = kept.Arithmetic, kept.Revised, kept.Basis, sql.NullString{String: kept.Says, Valid: true}
 	}
 	m.outdated.Unlock()

@@ -205,7 +205,7 @@ func (b *bringing) readRows(ctx context.Context) error {
 }
 
 func bringPart(ctx context.Context, b *bringing, r exchange.TableRow) (what, says string, err error) {
-	n := stores.NewPart{Form: b.form(r), Airframe: b.n.Airframe, Number: r.Get("number"), Name: r.Get("name"), Hand: cmp.Or(r.Get("hand"), "none"), Supplier: r.Get("supplier"), Lot: r.Get("lot"), Process: r.Get("process"), Condition: r.Get("condition"), Place: r.Get("place"), Clue: r.Get("clue")}
+	n := stores.NewPart{Form: b.form(r), Airframe: b.n.Airframe, Number: r.Get("number"), Name: r.Get("name"), Hand: r.Get("hand"), Supplier: r.Get("supplier"), Lot: r.Get("lot"), Process: r.Get("process"), Condition: r.Get("condition"), Place: r.Get("place"), Clue: r.Get("clue")}
 	if to := r.Get("assembly"); to != "" {
 		if n.Assembly, err = b.named(to, b.store.Assemblies); err != nil {
 			return "", "", err

@@ -3,6 +3,7 @@ package overview
 import (
 	"cmp"
 	"context"
+	"encoding/json"
 	"fmt"
 	"slices"
 	"strings"
@@ -17,6 +18,8 @@ import (
 	"orpine/internal/core/plan"
 	"orpine/internal/core/row"
 	"orpine/internal/gate"
+	"orpine/internal/holding"
+	"orpine/internal/ledger"
 	"orpine/internal/planning"
 	"orpine/internal/riveting"
 	"orpine/internal/store/query"
@@ -128,6 +131,9 @@ func (w *Workshop) unplanned(ctx context.Context, id string) (s OrderSheet, err 
 			return err
 		}
 		p.own(own, p.ordered(s.Ordered))
+		if err := p.tie(ctx, q, s.Airframe.ID, own); err != nil {
+			return err
+		}
 		p.forbid(own)
 		if s.Questions, err = asking.Questions(ctx, q, s.Airframe.ID, w.Ledger.When); err != nil {
 			return err
@@ -307,6 +313,88 @@ func (p *planned) own(list []planning.Step, orders map[string]int) {
 			}
 		}
 	}
+}
+
+// tie lets a step that makes joints permanent wait for their holds.
+func (p *planned) tie(ctx context.Context, q *query.Queries, airframe string, own []planning.Step) error {
+	if !slices.ContainsFunc(own, func(s planning.Step) bool { return len(s.Ties) > 0 && s.State != plan.Done }) {
+		return nil
+	}
+	holds, err := gate.All(q.Holds(ctx, airframe))
+	if err != nil {
+		return err
+	}
+	for _, s := range own {
+		for _, h := range holds {
+			if s.State != plan.Done && !h.Open() && slices.Contains(s.Ties, h.ID) {
+				i := p.at[s.ID]
+				p.Steps[i].WaitsFor = append(p.Steps[i].WaitsFor, p.question("hold:"+h.ID, "the hold “"+h.Name+"” is not released"))
+			}
+		}
+	}
+	return nil
+}
+
+// MoveStep says how far a step is. One that is done under holds which are released records their
+// steps with it, in one write.
+func (w *Workshop) MoveStep(ctx context.Context, n planning.StepMoved) error {
+	if n.State != plan.Done {
+		return w.Planning.MoveStep(ctx, n)
+	}
+	var waiting []gate.Hold
+	err := w.Ledger.View(ctx, func(q *query.Queries) error {
+		ids := n.Ties
+		if len(ids) == 0 {
+			s, err := q.PlanStep(ctx, n.Step)
+			if err != nil {
+				return err
+			}
+			if err := json.Unmarshal([]byte(s.TiedTo), &ids); err != nil {
+				return fmt.Errorf("reading the step %s: %w", s.Name, err)
+			}
+		}
+		holds, err := gate.All(q.HoldsByID(ctx, ids))
+		for _, h := range holds {
+			if h.Waiting() {
+				waiting = append(waiting, h)
+			}
+		}
+		return err
+	})
+	if err != nil {
+		return err
+	}
+	if len(waiting) == 0 {
+		return w.Planning.MoveStep(ctx, n)
+	}
+	return w.Ledger.Together(ctx, true, func(ctx context.Context, l *ledger.Ledger) error {
+		on := New(l)
+		for i, h := range waiting {
+			step := holding.NewStep{Form: ledger.Form{ID: ledger.Child(n.ID, fmt.Sprint("hold ", i)), Taken: n.Taken}, Hold: h.ID, Release: h.ReleaseID, By: cmp.Or(n.By, h.Released)}
+			if err := on.Holding.RecordStep(ctx, step); err != nil {
+				return err
+			}
+		}
+		return on.Planning.MoveStep(ctx, n)
+	})
+}
+
+// StepHolds are the holds of an assembly that a step may be tied to: those whose steps are not done.
+func (w *Workshop) StepHolds(ctx context.Context, step string) (out []Named, err error) {
+	err = w.Ledger.View(ctx, func(q *query.Queries) error {
+		s, err := q.PlanStep(ctx, step)
+		if err != nil {
+			return err
+		}
+		holds, err := gate.All(q.HoldsOfAssembly(ctx, s.AssemblyID.String))
+		for _, h := range holds {
+			if !h.Done {
+				out = append(out, Named{h.ID, h.Name})
+			}
+		}
+		return err
+	})
+	return out, err
 }
 
 // forbid lets what a step makes impossible come before it, and says so at both.

@@ -81,7 +81,7 @@ type StockLine struct {
 type Notice struct {
 	stores.Notice
 	Affected []Affected
-	Others   int // parts that it does not mean
+	Cleared  []string // parts that it does not mean, with what is written on each
 }
 
 // Affected is a part that a notice means, or may mean; after an inspection, what that found.
@@ -316,7 +316,7 @@ func (w *Workshop) notices(ctx context.Context, q *query.Queries, s *StoresSheet
 		for _, p := range s.Parts {
 			answer := n.Names.Of(part.Part{Number: p.Number, Lot: p.Lot, Process: p.Process})
 			if answer == part.NotAffected {
-				n.Others++
+				n.Cleared = append(n.Cleared, say.Join(say.List(p.Number, p.Name), say.After("lot ", p.Lot), say.After("process ", p.Process)))
 				continue
 			}
 			n.Affected = append(n.Affected, Affected{p, answer, n.Found[p.ID]})

@@ -57,6 +57,8 @@ type Step struct {
 	State                      string
 	Done                       time.Time // zero while it is not
 	Revised                    int64
+	Ties                       []string // ids of the holds whose joints it makes permanent
+	Untied                     string   // who said that it makes nothing permanent
 }
 
 // Hours are low, likely and high, of the clock.
@@ -227,11 +229,11 @@ func Steps(ctx context.Context, q *query.Queries, airframe string, when func(str
 	}
 	out := make([]Step, len(rows))
 	for i, r := range rows {
-		out[i] = Step{ID: r.ID, Name: r.Name, Kind: r.Kind, AssemblyID: r.AssemblyID.String, People: int(r.People), Whole: r.Whole == 1, Cure: r.Cure, Bring: r.Bring, State: r.State, Revised: r.Revised}
+		out[i] = Step{ID: r.ID, Name: r.Name, Kind: r.Kind, AssemblyID: r.AssemblyID.String, People: int(r.People), Whole: r.Whole == 1, Cure: r.Cure, Bring: r.Bring, State: r.State, Revised: r.Revised, Untied: r.Untied}
 		if r.DoneAt != "" {
 			out[i].Done = when(r.DoneAt)
 		}
-		if err := errors.Join(json.Unmarshal([]byte(r.Hours), &out[i].Hours), json.Unmarshal([]byte(r.After), &out[i].After), json.Unmarshal([]byte(r.Needs), &out[i].Needs), json.Unmarshal([]byte(r.Before), &out[i].Before)); err != nil {
+		if err := errors.Join(json.Unmarshal([]byte(r.Hours), &out[i].Hours), json.Unmarshal([]byte(r.After), &out[i].After), json.Unmarshal([]byte(r.Needs), &out[i].Needs), json.Unmarshal([]byte(r.Before), &out[i].Before), json.Unmarshal([]byte(r.TiedTo), &out[i].Ties)); err != nil {
 			return nil, fmt.Errorf("reading the step %s: %w", r.Name, err)
 		}
 	}

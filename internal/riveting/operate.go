@@ -205,7 +205,7 @@ func (s *Riveting) Operate(ctx context.Context, n HoleOperation) error {
 		if err != nil {
 			return f, err
 		}
-		if err := frozen(ctx, q, n, after); err != nil {
+		if err := frozen(ctx, q, r, n, after); err != nil {
 			return f, err
 		}
 		f = worked{Row: r.Name, Assembly: r.AssemblyName, Turned: n.What == row.Stuck && r.Final, Withdrawn: r.inBay(bay, n.What)}
@@ -242,11 +242,19 @@ func (s *Riveting) Operate(ctx context.Context, n HoleOperation) error {
 }
 
 // frozen refuses what cannot be taken back at a hole that waits for an answer.
-func frozen(ctx context.Context, q *query.Queries, n HoleOperation, at []row.Hole) error {
+func frozen(ctx context.Context, q *query.Queries, r Row, n HoleOperation, at []row.Hole) error {
 	if !slices.Contains([]row.Operation{row.Drill, row.Form, row.Rivet, row.Enlarge}, n.What) {
 		return nil
 	}
-	list, err := gate.FrozenBy(ctx, q, "row:"+n.Row)
+	var holds []string
+	if n.What == row.Rivet {
+		holds = append(holds, "hold:"+r.Rivets.ID)
+	} else {
+		for _, d := range r.Drills {
+			holds = append(holds, "hold:"+d.ID)
+		}
+	}
+	list, err := gate.FrozenBy(ctx, q, append(holds, "row:"+n.Row)...)
 	for _, f := range list {
 		for _, h := range at {
 			if f.Holds(h.Number) {

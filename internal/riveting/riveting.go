@@ -28,7 +28,7 @@ type Riveting struct{ ledger *ledger.Ledger }
 var Capability = ledger.Capability{
 	Name:   "riveting",
 	Tables: append(ledger.Records("rivet_rows", "drill_holds", "holes", "operations"), ledger.Deriveds("row_standings")...),
-	Kinds:  ledger.Kinds(laid, planned, operated, undone, barrierChosen),
+	Kinds:  ledger.Kinds(laid, planned, operated, undone, barrierChosen, holesAreFact),
 }
 
 // New returns the rows, and lets them provide their evidence.

@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"slices"
 	"strings"
-	"time"
 
 	"orpine/internal/core/hold"
 	"orpine/internal/core/measure"
@@ -137,7 +136,7 @@ func Standings(ctx context.Context, q *query.Queries, airframe string) ([]Standi
 	}
 	out := make([]Standing, len(rows))
 	for i, r := range rows {
-		if out[i], err = current(ctx, q, query.RowsByIDRow(r)); err != nil {
+		if out[i], err = current(ctx, q, query.RowsOfBaysRow(r)); err != nil {
 			return nil, err
 		}
 		var hands struct{ Bucker bool }
@@ -151,7 +150,7 @@ func Standings(ctx context.Context, q *query.Queries, airframe string) ([]Standi
 
 // current is the standing of a row, worked out anew where it is out of date: after a
 // change of the arithmetic, for every entry works it out.
-func current(ctx context.Context, q *query.Queries, r query.RowsByIDRow) (Standing, error) {
+func current(ctx context.Context, q *query.Queries, r query.RowsOfBaysRow) (Standing, error) {
 	s := Standing{ID: r.ID, AssemblyID: r.AssemblyID, Name: r.Name, Bay: r.BayID.String}
 	if r.Says.Valid && r.Arithmetic.Int64 == measure.Arithmetic && r.WorkedOut.Int64 == r.Revised && json.Unmarshal([]byte(r.Says.String), &s) == nil {
 		return s, nil
@@ -180,21 +179,15 @@ func (s *Riveting) ready(ctx context.Context, q *query.Queries, holds []gate.Hol
 	if err != nil {
 		return err
 	}
-	drilled, err := q.LastDrilledOf(ctx, ids)
-	if err != nil {
-		return fmt.Errorf("reading when rows were drilled: %w", err)
-	}
-	at := map[string]time.Time{}
-	for _, d := range drilled {
-		at[d.RowID] = s.ledger.When(d.At)
-	}
 	for _, r := range rows {
-		standing, err := current(ctx, q, r)
+		standing, err := current(ctx, q, query.RowsOfBaysRow{ID: r.ID, AssemblyID: r.AssemblyID, Name: r.Name, Plan: r.Plan, Line: r.Line, Final: r.Final, Barrier: r.Barrier, RivetHold: r.RivetHold, BayID: r.BayID, Entry: r.Entry, Planned: r.Planned, Revised: r.Revised, OptOut: r.OptOut, Withdrawn: r.Withdrawn, Arithmetic: r.Arithmetic, WorkedOut: r.WorkedOut, Says: r.Says})
 		if err != nil {
 			return err
 		}
 		ready := standing.Ready
-		ready.Drilled = at[r.ID]
+		if r.Drilled != "" {
+			ready.Drilled = s.ledger.When(r.Drilled)
+		}
 		ready.Marked, ready.Prepared = looks.Last(hold.Marked, r.ID, ""), looks.All(hold.Prepared, r.ID)
 		into.Rows[r.ID] = ready
 	}
@@ -211,7 +204,7 @@ func (s *Riveting) inside(ctx context.Context, q *query.Queries, holds []gate.Ho
 			return err
 		}
 		for _, r := range rows {
-			standing, err := current(ctx, q, query.RowsByIDRow(r))
+			standing, err := current(ctx, q, query.RowsOfBaysRow(r))
 			if err != nil {
 				return err
 			}
@@ -229,7 +222,7 @@ func (s *Riveting) inside(ctx context.Context, q *query.Queries, holds []gate.Ho
 		return err
 	}
 	for _, r := range rows {
-		standing, err := current(ctx, q, query.RowsByIDRow(r))
+		standing, err := current(ctx, q, query.RowsOfBaysRow(r))
 		if err != nil {
 			return err
 		}
@@ -256,7 +249,7 @@ func (s *Riveting) beyond(ctx context.Context, q *query.Queries, holds []gate.Ho
 			ids = append(ids, h.ID)
 		}
 	}
-	if len(ids) == 0 {
+	if len(ids) == 0 || !into.Shuts {
 		return nil
 	}
 	rows, err := q.RowsBeyond(ctx, ids)
@@ -316,7 +309,7 @@ func InBay(ctx context.Context, q *query.Queries, bay string) ([]Standing, error
 	}
 	out := make([]Standing, len(rows))
 	for i, r := range rows {
-		if out[i], err = current(ctx, q, query.RowsByIDRow(r)); err != nil {
+		if out[i], err = current(ctx, q, query.RowsOfBaysRow(r)); err != nil {
 			return nil, err
 		}
 	}

@@ -37,7 +37,7 @@ func loadPart(ctx context.Context, q *query.Queries, id string, _ map[string]str
 		return t, ledger.Found(err)
 	}
 	return ledger.Thing{Kind: "part", ID: id, Title: p.Number + ", " + p.Name, Path: "/stores?airframe=" + p.AirframeID, After: "/stores?airframe=" + p.AirframeID, Seen: p.Revised, Withdrawn: p.Withdrawn, Fields: []ledger.ThingField{
-		{Key: "number", Label: "Number in the plans", Value: p.Number}, {Key: "name", Label: "What it is", Value: p.Name}, {Key: "hand", Label: "Hand on its label", Value: p.Hand, Words: part.Hands},
+		{Key: "number", Label: "Number in the plans", Value: p.Number}, {Key: "name", Label: "What it is", Value: p.Name}, {Key: "hand", Label: "Hand on its label", Value: p.Hand, Words: append([]string{part.HandUnknown}, part.Hands...)},
 		{Key: "supplier", Label: "Supplier", Value: p.Supplier}, {Key: "lot", Label: "Lot", Value: p.Lot}, {Key: "process", Label: "Process", Value: p.Process}, {Key: "condition", Label: "Condition on arrival", Value: p.Condition}, {Key: "clue", Label: "How it lies when it is right", Value: p.Clue},
 	}}, nil
 }
@@ -66,7 +66,7 @@ func judgePart(_ context.Context, _ *query.Queries, t ledger.Thing, values map[s
 	}
 	wrong.Text("condition", &f.Condition, ledger.MaxNote, "")
 	wrong.Text("clue", &f.Clue, ledger.MaxNote, "")
-	if !slices.Contains(part.Hands, f.Hand) {
+	if !part.HandKnown(f.Hand) {
 		wrong.Add("hand", "left, right, either or none?")
 	}
 	return f, nil

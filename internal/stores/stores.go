@@ -8,6 +8,7 @@ import (
 	"errors"
 	"fmt"
 	"slices"
+	"strings"
 	"time"
 
 	"orpine/internal/core/hold"
@@ -49,7 +50,65 @@ func New(l *ledger.Ledger, g *gate.Gate, compare Comparison) *Stores {
 	g.Register(gate.Provider{Needs: []hold.Need{hold.Handed}, Gather: func(ctx context.Context, q *query.Queries, holds []gate.Hold, into *hold.Evidence) error {
 		return s.hands(ctx, q, gate.About(holds, hold.Handed), compare, into)
 	}})
+	g.Register(gate.Provider{Gather: s.noticed})
 	return s
+}
+
+// noticed are the lines of makers' notices at holds: of a part in their rows, or inside what they
+// close. Affected is stop until an inspection found otherwise; unknown is unsure where the notice
+// names its part number.
+func (s *Stores) noticed(ctx context.Context, q *query.Queries, holds []gate.Hold, into *hold.Evidence) error {
+	var assemblies []string
+	for _, h := range holds {
+		if h.AssemblyID != "" && !slices.Contains(assemblies, h.AssemblyID) {
+			assemblies = append(assemblies, h.AssemblyID)
+		}
+	}
+	if len(assemblies) == 0 || !into.Noticed {
+		return nil
+	}
+	rows, err := q.NoticedParts(ctx, assemblies)
+	if err != nil {
+		return fmt.Errorf("reading the notices: %w", err)
+	}
+	for _, r := range rows {
+		var n part.Notice
+		if err := errors.Join(json.Unmarshal([]byte(r.Numbers), &n.Numbers), json.Unmarshal([]byte(r.Lots), &n.Lots), json.Unmarshal([]byte(r.Processes), &n.Processes)); err != nil {
+			return fmt.Errorf("reading the notice %s: %w", r.Title, err)
+		}
+		answer := n.Of(part.Part{Number: r.Number, Lot: r.Lot, Process: r.Process})
+		if r.Found != "" {
+			answer = part.Answer(r.Found)
+		}
+		for _, h := range holds {
+			if !in(r, h, into) {
+				continue
+			}
+			into.Rests[h.ID] = append(into.Rests[h.ID], r.PartID)
+			l := hold.Line{Key: "notice/" + r.ID + "/" + r.PartID, What: say.List(r.Number, r.Name) + ", by the notice “" + r.Title + "”"}
+			switch {
+			case answer == part.Affected:
+				l.Standing, l.Why = hold.Stop, "affected: what may be done with it?"
+			case answer == part.Unknown && n.Number(r.Number):
+				l.Standing, l.Why = hold.Unsure, "nobody knows whether it is meant: look"
+			default:
+				continue
+			}
+			into.Extra[h.ID] = append(into.Extra[h.ID], l)
+		}
+	}
+	return nil
+}
+
+// in tells whether a part lies in the joint of a hold, or inside what it closes.
+func in(p query.NoticedPartsRow, h gate.Hold, e *hold.Evidence) bool {
+	lies := append(strings.Fields(p.Lies), p.RowID)
+	if slices.ContainsFunc(e.Guards[h.ID], func(row string) bool { return slices.Contains(lies, row) }) {
+		return true
+	}
+	return slices.ContainsFunc(h.Required, func(r hold.Requirement) bool {
+		return r.Need == hold.Inside && (slices.Contains(lies, r.Of) || p.AssemblyID == h.AssemblyID)
+	})
 }
 
 // hands is how far the hands of parts are shown.
@@ -142,8 +201,8 @@ func (s *Stores) AddPart(ctx context.Context, n NewPart) error {
 	}
 	wrong.Text("condition", &n.Condition, ledger.MaxNote, "")
 	wrong.Text("clue", &n.Clue, ledger.MaxNote, "")
-	if !slices.Contains(part.Hands, n.Hand) {
-		wrong.Add("hand", "left, right, either or none?")
+	if !part.HandKnown(n.Hand) {
+		wrong.Add("hand", "left, right, either or none; or leave it until it is known")
 	}
 	_, err := ledger.Do(ctx, s.ledger, partAdded, n.Form, n, func(q *query.Queries) (f struct{}, err error) {
 		if _, err := q.Airframe(ctx, n.Airframe); err != nil {

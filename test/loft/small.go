@@ -64,12 +64,13 @@ func Small(t testing.TB) *Loft {
 	do(l.Logbook.Tell(ctx, logbook.SlipCost{Form: l.Form(), Slip: ID("slip"), Seen: l.Log(1)[0].Seq, What: "the set slid off", Minutes: "20", Money: "7.50", Lesson: "Hold the set with the left hand."}))
 	do(l.Logbook.Log(ctx, logbook.NewSlip{Form: l.Form(), Assembly: BenchBoom, Cause: "forgot a step"}))
 	do(l.Stores.AddPart(ctx, stores.NewPart{Form: Named("part"), Airframe: BenchFrame, Number: "S2-54-9", Name: "clip", Hand: "left", Lot: "77"}))
-	do(l.Stores.MovePart(ctx, stores.PartMoved{Form: l.Form(), Part: ID("part"), Seen: l.Log(1)[0].Seq, Place: "on the boom", Assembly: BenchBoom, Row: BenchRow}))
+	do(l.Stores.MovePart(ctx, stores.PartMoved{Form: l.Form(), Part: ID("part"), Seen: l.Log(1)[0].Seq, Place: "on the boom", Assembly: BenchBoom}))
 	do(l.Stores.AddPart(ctx, stores.NewPart{Form: l.Form(), Airframe: BenchFrame, Number: "S2-54-10", Name: "clip", Hand: "right"}))
 	l.rightings()
+	l.joints()
 	l.noticed()
 	l.plans()
-	for _, lot := range []string{"77", "78"} {
+	for _, lot := range []string{"77", "91"} {
 		do(l.Stores.AddNotice(ctx, stores.NewNotice{Form: l.Form(), Airframe: BenchFrame, Title: "Clips of lot " + lot, Names: part.Notice{Lots: []string{lot}}, Note: "look at the bend"}))
 		do(l.Stores.CountStock(ctx, stores.NewStock{Form: l.Form(), Airframe: BenchFrame, Sort: "rivet", Name: "solid 1/8 × 1/4 in", Number: 40}))
 	}
@@ -77,6 +78,25 @@ func Small(t testing.TB) *Loft {
 	do(err)
 	do(l.Measuring.Settle(ctx, 1))
 	return l
+}
+
+// joints measures once more for a hold that stands there, takes an event back, and writes down what
+// was done without a release, or before.
+func (l *Loft) joints() {
+	l.T.Helper()
+	ctx, do := l.Ctx(), func(err error) { l.T.Helper(); require.NoError(l.T, err) }
+	again := measuring.NewSetup{Form: Named("once more"), Assembly: BenchBoom, Name: "on the floor", Checks: []measuring.NewCheck{Bow()}, Hold: &gate.NewHold{Name: "Drill them", Step: "rivet", Permanent: "holes", Why: "w"}}
+	again.Checks[0].Instrument, again.Checks[0].Name = BenchRule, "Bow on the floor"
+	do(l.Measuring.Begin(ctx, again))
+	third := again
+	third.Form, third.Name, third.Checks = Named("and again"), "on the lawn", []measuring.NewCheck{Bow()}
+	third.Checks[0].Instrument, third.Checks[0].Name = BenchRule, "Bow on the lawn"
+	do(l.Measuring.Begin(ctx, third))
+	l.Moved(again.ID, measure.Knocked)
+	do(l.Measuring.TakeEventBack(ctx, measuring.EventMistaken{Form: l.Form(), Setup: again.ID, State: l.SetupOf(again.ID).State, Reason: "the wrong button", By: "builder"}))
+	rib := l.RowOf(ID("pointed"))
+	do(l.Riveting.TellFact(ctx, riveting.HolesFact{Form: l.Form(), Row: rib.ID, Seen: rib.Revised, Numbers: []int{1, 2}, What: row.Rivet, How: gate.DoneBefore, By: "the builder before", Day: "2024-03-01"}))
+	do(l.Riveting.TellFact(ctx, riveting.HolesFact{Form: l.Form(), Row: rib.ID, Seen: l.RowOf(rib.ID).Revised, Numbers: []int{3}, What: row.Rivet, How: gate.Unreleased, By: "helper", Reason: "in the middle of the evening"}))
 }
 
 // rightings begins an aircraft from a shape, measures something that belongs to nothing,

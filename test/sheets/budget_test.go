@@ -22,8 +22,11 @@ import (
 // What a key or a reading may cost, with the page that comes back: so many statements,
 // whatever came before.
 const (
-	keyBudget     = 25
-	readingBudget = 30
+	keyBudget     = 26
+	readingBudget = 32
+	// waitingBudget is of a reading in place of another on which a release rests that is signed and
+	// not spent: whether it stands is found in the same write.
+	waitingBudget = 36
 )
 
 // costs counts the statements of one form, sent as htmx does.
@@ -72,7 +75,7 @@ func TestAKeyAndAReadingCostTheSameWhateverCameBefore(t *testing.T) {
 // What a page costs does not grow with what is on others.
 func TestAPageIsReadInFewStatements(t *testing.T) {
 	v := site.Demo(t)
-	for path, most := range map[string]int64{"/": 40, "/setups": 25, "/holds": 45, "/joins": 25, boom: 60, boom + "/record": 100, rails: 40, endHoles: 40, row3: 25, bay: 30, "/stores": 95, "/order": 60, "/money": 60, "/hours": 65, "/questions": 20, "/cures": 15, "/resume": 110, "/find": 40, "/log": 10, "/slips": 10, "/instruments": 25,
+	for path, most := range map[string]int64{"/": 42, "/setups": 25, "/holds": 47, "/joins": 25, boom: 60, boom + "/record": 106, rails: 40, endHoles: 40, row3: 25, bay: 30, "/stores": 95, "/order": 60, "/money": 60, "/hours": 65, "/questions": 20, "/cures": 15, "/resume": 110, "/find": 40, "/log": 10, "/slips": 10, "/instruments": 25,
 		"/assemblies/" + demo.ID("tailplane") + "/usual/join": 25} {
 		v.Get(path) // standings that are not kept yet are worked out once
 		before := v.Ledger.Statements()
@@ -84,7 +87,7 @@ func TestAPageIsReadInFewStatements(t *testing.T) {
 	form := v.Form("/airframes/"+demo.ID("samphire")+"/schools", "school.limits", "plain")
 	before := v.Ledger.Statements()
 	require.Equal(t, http.StatusSeeOther, v.Post("/airframes/"+demo.ID("samphire")+"/schools", form, false).Code)
-	assert.LessOrEqual(t, v.Ledger.Statements()-before, int64(15), "choosing schools")
+	assert.LessOrEqual(t, v.Ledger.Statements()-before, int64(24), "choosing schools, with two releases that wait")
 }
 
 // The dearest ones: a reading in place of several that a waiting release rests on, in a
@@ -98,7 +101,7 @@ func TestTheDearestKeyAndReadingKeepToTheirBudget(t *testing.T) {
 	v.Done(setup, fields...)
 	n := costs(v, setup, append(fields, "in_place", "misread")...)
 	t.Log("a reading:", n)
-	assert.LessOrEqual(t, n, int64(readingBudget))
+	assert.LessOrEqual(t, n, int64(waitingBudget))
 	require.NoError(t, v.TakeBack(loft.BenchCheck, loft.LastAt(v.SetupOf(loft.BenchSetup).Checks[0], 3), "misread"))
 	n = costs(v, setup, append(fields, "in_place", "misread", "stay", "yes")...)
 	t.Log("a reading of an incomplete check, staying there:", n)

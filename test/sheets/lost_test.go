@@ -106,8 +106,8 @@ func TestALostAnswerIsNeverTakenForAnotherForm(t *testing.T) {
 		{"/stock", []string{"airframe", demo.ID("samphire"), "sort", "rivet", "name", "solid 1/8 × 1/4 in", "number", "40"}, "number", "50"},
 		{"/slips", []string{"cause", "tool slipped", "assembly", demo.ID("tail boom"), "back", row3}, "cause", "hurried or tired"},
 		{"/assemblies/" + demo.ID("rudder") + "/usual/other", []string{"name", "on the bench", "2.take", "yes", "2.points", "a; 0\nb; 500\nc; 900"}, "name", "on the floor"},
-		{"/setups/" + demo.ID("spar left") + "/checks/" + demo.Check("spar left", 0) + "/points", []string{"point.name", "rib 6", "point.x", "3050"}, "point.x", "3060"},
 		{"/holds/" + demo.HoldOf("spar left") + "/step", []string{"by", "builder", "note", "3/16 in"}, "note", "1/4 in"},
+		{"/setups/" + demo.ID("spar left") + "/checks/" + demo.Check("spar left", 0) + "/points", []string{"point.name", "rib 6", "point.x", "3050"}, "point.x", "3060"},
 		{"/looks", []string{"need", "marked", "of", demo.ID("row 4"), "back", "/rows/" + demo.ID("row 4"), "by", "builder"}, "by", "helper"},
 		{row3 + "/undo", []string{"by", "builder"}, "by", "helper"},
 	} {

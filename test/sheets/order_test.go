@@ -123,7 +123,7 @@ func TestBaysNoticesAndTheOtherSideAtTheirSheets(t *testing.T) {
 	v.Done(bay+"/placed", "also", demo.ID("fin"), "by", "builder")
 	v.Sees(bay, "Of Fin too.")
 
-	v.Sees("/stores", "unknown: look", "41 rivets to drill", "2 other parts are not affected", "h were worked on what it lies in")
+	v.Sees("/stores", "unknown: look", "41 rivets to drill", "Not affected: 2", "h were worked on what it lies in")
 	s, err := v.Store(t.Context(), demo.ID("samphire"))
 	require.NoError(t, err)
 	notice := "/notices/" + s.Notices[0].ID + "/found"

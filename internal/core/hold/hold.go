@@ -177,7 +177,10 @@ type Evidence struct {
 	Works   map[string]RowState // of several holds: how far the work of each is made ready that has no row
 	Beyond  map[string][]string // of several holds: what cannot be done any more once the step of each is taken
 	Joints  map[string][]string // of several holds: ids of the setups that their joints were measured in
+	Guards  map[string][]string // of several holds: ids of the rows that they guard
 	Rests   map[string][]string // of several holds: ids of what else their lines rest on
+	Shuts   bool                // some holes are out of reach after some step
+	Noticed bool                // there are notices, and parts that they may mean
 	Extra   map[string][]Line   // of several holds: lines that nobody asked for (a notice, a step passed by, a provisional answer)
 
 	beyond []string // of the one that is judged
@@ -188,7 +191,7 @@ type Evidence struct {
 // NewEvidence returns evidence that holds nothing yet.
 func NewEvidence() *Evidence {
 	return &Evidence{Checks: map[string]CheckState{}, Again: map[string]CheckState{}, Parts: map[string]PartState{}, Rows: map[string]RowState{},
-		Bays: map[string]*BayState{}, Before: map[string]StepState{}, Seconds: map[string]*Look{}, Works: map[string]RowState{}, Beyond: map[string][]string{}, Joints: map[string][]string{}, Rests: map[string][]string{}, Extra: map[string][]Line{}}
+		Bays: map[string]*BayState{}, Before: map[string]StepState{}, Seconds: map[string]*Look{}, Works: map[string]RowState{}, Beyond: map[string][]string{}, Joints: map[string][]string{}, Guards: map[string][]string{}, Rests: map[string][]string{}, Extra: map[string][]Line{}}
 }
 
 // Of is the evidence as one of several holds sees it.
@@ -283,6 +286,9 @@ func (j Judgement) Since(digest []string) []Line {
 	return out
 }
 
+// NothingAsked is the key of the line of a hold that asks for nothing.
+const NothingAsked = "nothing"
+
 // Judge compares what is required with how things stand. It knows no clock: what stood when it was
 // read stands.
 func Judge(required []Requirement, e Evidence) Judgement {
@@ -350,7 +356,7 @@ func Judge(required []Requirement, e Evidence) Judgement {
 		j.add(l)
 	}
 	if asked == 0 {
-		j.add(Line{Key: "nothing", What: "evidence", Standing: Missing, Why: "this hold asks for nothing; give it a check"})
+		j.add(Line{Key: NothingAsked, What: "evidence", Standing: Missing, Why: "this hold asks for nothing; give it a check"})
 	}
 	return j
 }

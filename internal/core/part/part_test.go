@@ -15,8 +15,9 @@ func TestWhatANoticeNames(t *testing.T) {
 		{Part{Number: "s2-53-12 ", Lot: "2118"}, Affected},
 		{Part{Number: "S2-53-12", Lot: "2120"}, NotAffected},
 		{Part{Number: "S2-53-12"}, Unknown},
-		{Part{Number: "S2-53-13", Lot: "2118"}, NotAffected},
-		{Part{Number: "S2-53-13"}, NotAffected},
+		{Part{Number: "S2-53-13", Lot: "2118"}, Unknown},
+		{Part{Number: "S2-53-13"}, Unknown},
+		{Part{Number: "S2-61-40", Lot: "2118"}, NotAffected},
 		{Part{Lot: "2118"}, Unknown},
 		{Part{}, Unknown},
 	} {
@@ -26,6 +27,26 @@ func TestWhatANoticeNames(t *testing.T) {
 	assert.Equal(t, Unknown, Notice{Lots: []string{"2118"}}.Of(Part{Number: "x"}), "what has no lot written down is never not affected")
 	assert.Equal(t, NotAffected, Notice{}.Of(Part{Number: "x"}))
 	assert.True(t, Notice{}.Empty())
+}
+
+// What is written on a part is read as people write it: a list, a range, a word before the number, a
+// leading zero, a letter behind. Only what is plainly another is not affected.
+func TestOnlyWhatIsPlainlyAnotherIsNotAffected(t *testing.T) {
+	for lot, want := range map[string]Answer{
+		"2300": Affected, " 23-00": Affected, "2300 and 2301": Affected, "2299, 2300": Affected, "2298 to 2304": Affected, "2290-2310": Affected,
+		"Lot 2300": Unknown, "2300-A": Unknown, "02300": Unknown, "230": Unknown, "2301": Unknown, "2330": Unknown, "3200": Unknown, "": Unknown, "  ": Unknown,
+		"2417": NotAffected, "A 77": NotAffected, "2417-2420": NotAffected,
+	} {
+		assert.Equal(t, want, Notice{Lots: []string{"2300"}}.Of(Part{Number: "x", Lot: lot}), "lot %q", lot)
+	}
+	ranges := Notice{Lots: []string{"2290 to 2310; 2400–2402"}}
+	assert.Equal(t, Affected, ranges.Of(Part{Lot: "2300"}))
+	assert.Equal(t, Affected, ranges.Of(Part{Lot: "2401"}))
+	assert.Equal(t, NotAffected, ranges.Of(Part{Lot: "2355"}))
+	assert.Equal(t, Unknown, ranges.Of(Part{Lot: "2308-2330"}), "it may be one of them")
+	assert.Equal(t, Affected, Notice{Numbers: []string{"S2.53.12"}}.Of(Part{Number: "S2-53-12"}))
+	assert.True(t, Notice{Numbers: []string{"S2-53-12"}}.Number("part S2-53-12"))
+	assert.False(t, Notice{Lots: []string{"2300"}}.Number("x"))
 }
 
 func TestHowDeepAPartLies(t *testing.T) {

@@ -7,9 +7,6 @@ SELECT * FROM questions WHERE id = ?;
 -- name: Questions :many
 SELECT * FROM questions WHERE airframe_id = ? AND withdrawn = '' ORDER BY answered_at <> '', entry DESC;
 
--- name: QuestionsThatFreeze :many
-SELECT * FROM questions WHERE answered_at = '' AND provisional = '' AND withdrawn = '' AND freezes LIKE CAST(sqlc.arg(what) AS TEXT) ORDER BY entry;
-
 -- name: AnswerQuestion :exec
 UPDATE questions SET answer = ?, answered_by = ?, answered_at = ?, revised = ? WHERE id = ?;
 

@@ -108,21 +108,13 @@ SELECT name FROM holds WHERE withdrawn = '' AND required LIKE '%"of":"' || sqlc.
 SELECT release_id FROM steps WHERE hold_id IN (sqlc.slice('holds')) ORDER BY entry;
 
 -- name: WaitingHolds :many
-SELECT h.*, CAST(coalesce(e.signed, '') AS TEXT) AS signed, CAST(coalesce(e.basis, '') AS TEXT) AS basis, CAST(coalesce(e.cause, '') AS TEXT) AS cause, CAST(coalesce(e.ended, 0) AS INTEGER) AS ended, CAST(coalesce(e.arithmetic, 0) AS INTEGER) AS arithmetic, a.airframe_id
+SELECT h.*, CAST(coalesce(e.signed, '') AS TEXT) AS signed, CAST(coalesce(e.basis, '') AS TEXT) AS basis, CAST(coalesce(e.cause, '') AS TEXT) AS cause, CAST(coalesce(e.ended, 0) AS INTEGER) AS ended, CAST(coalesce(e.arithmetic, 0) AS INTEGER) AS arithmetic, CAST(coalesce(e.wrong, '') AS TEXT) AS wrong, a.airframe_id
 FROM holds h JOIN assemblies a ON a.id = h.assembly_id LEFT JOIN gate_ends e ON e.release_id = h.released
-WHERE h.released IS NOT NULL AND h.done = 0 AND h.withdrawn = '' ORDER BY h.entry;
-
--- name: SpentHolds :many
-SELECT h.*, CAST(coalesce(e.signed, '') AS TEXT) AS signed, CAST(coalesce(e.basis, '') AS TEXT) AS basis, CAST(coalesce(e.wrong, '') AS TEXT) AS wrong, a.airframe_id
-FROM holds h JOIN assemblies a ON a.id = h.assembly_id JOIN gate_ends e ON e.release_id = h.released
-WHERE h.released IS NOT NULL AND h.done = 1 ORDER BY h.entry;
+WHERE h.released IS NOT NULL AND h.withdrawn = '' AND (h.done = 0 OR CAST(sqlc.arg(spent) AS INTEGER) = 1 AND e.wrong = '') ORDER BY h.entry;
 
 -- name: SetGateEnd :exec
 INSERT INTO gate_ends (release_id, hold_id, arithmetic, signed, basis, ended, cause, why, wrong, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 ON CONFLICT (release_id) DO UPDATE SET arithmetic = excluded.arithmetic, signed = excluded.signed, basis = excluded.basis, ended = excluded.ended, cause = excluded.cause, why = excluded.why, wrong = excluded.wrong;
-
--- name: EndGate :exec
-UPDATE gate_ends SET ended = ?, cause = ?, why = ? WHERE release_id = ?;
 
 -- name: WrongGate :exec
 UPDATE gate_ends SET wrong = ? WHERE release_id = ?;
@@ -143,13 +135,18 @@ SELECT * FROM releases WHERE id = ?;
 INSERT INTO joint_setups (setup_id, hold_id, entry) VALUES (?, ?, ?) ON CONFLICT DO NOTHING;
 
 -- name: JointsOfAssemblies :many
-SELECT h.id, h.assembly_id, h.joint, h.setup_id, h.step, h.name, h.done,
-    CAST(coalesce((SELECT group_concat(r.id, ' ') FROM rivet_rows r WHERE r.withdrawn = '' AND (r.rivet_hold = h.id OR r.id IN (SELECT d.row_id FROM drill_holds d WHERE d.hold_id = h.id))), '') AS TEXT) AS rows_of
-FROM holds h WHERE h.withdrawn = '' AND (h.assembly_id IN (sqlc.slice('assemblies')) OR h.joint <> '' AND h.joint IN (SELECT o.joint FROM holds o WHERE o.assembly_id IN (sqlc.slice('theirs')))) ORDER BY h.entry;
-
--- name: SetupsOfAssemblies :many
-SELECT s.id, s.assembly_id, s.name, CAST(coalesce((SELECT group_concat(j.hold_id, ' ') FROM joint_setups j WHERE j.setup_id = s.id), '') AS TEXT) AS joints
-FROM setups s WHERE s.withdrawn = '' AND (s.assembly_id IN (sqlc.slice('assemblies')) OR s.id IN (SELECT j.setup_id FROM joint_setups j JOIN holds o ON o.id = j.hold_id WHERE o.assembly_id IN (sqlc.slice('theirs')))) ORDER BY s.entry;
+SELECT CAST('hold' AS TEXT) AS sort, h.id, h.assembly_id, h.joint, CAST(coalesce(h.setup_id, '') AS TEXT) AS setup_id, h.entry,
+    CAST(coalesce((SELECT group_concat(r.id, ' ') FROM rivet_rows r WHERE r.withdrawn = '' AND (r.rivet_hold = h.id OR r.id IN (SELECT d.row_id FROM drill_holds d WHERE d.hold_id = h.id))), '') AS TEXT) AS rows_of,
+    CAST((SELECT count(*) FROM facts f WHERE f.hold_id = h.id AND f.how = 'without release') AS INTEGER) AS facts,
+    CAST((SELECT count(*) FROM questions q JOIN assemblies a ON a.airframe_id = q.airframe_id WHERE a.id = h.assembly_id AND q.answered_at = '' AND q.provisional <> '' AND q.withdrawn = '' AND (q.freezes LIKE '%"hold:%' OR q.freezes LIKE '%"row:%')) AS INTEGER) AS asks,
+    CAST((SELECT count(*) FROM notices n JOIN assemblies a ON a.airframe_id = n.airframe_id WHERE a.id = h.assembly_id AND n.withdrawn = '' AND EXISTS (SELECT 1 FROM parts p WHERE p.assembly_id = h.assembly_id AND p.withdrawn = '')) AS INTEGER) AS notices,
+    CAST(EXISTS (SELECT 1 FROM holes WHERE until <> '') AS INTEGER) AS beyond
+FROM holds h WHERE h.withdrawn = '' AND (h.assembly_id IN (sqlc.slice('assemblies')) OR h.joint <> '' AND h.joint IN (SELECT o.joint FROM holds o WHERE o.assembly_id IN (sqlc.slice('theirs'))))
+UNION ALL
+SELECT CAST('setup' AS TEXT) AS sort, s.id, CAST(coalesce(s.assembly_id, '') AS TEXT) AS assembly_id, CAST(coalesce((SELECT group_concat(j.hold_id, ' ') FROM joint_setups j WHERE j.setup_id = s.id), '') AS TEXT) AS joint, s.id AS setup_id, s.entry,
+    '' AS rows_of, 0 AS facts, 0 AS asks, 0 AS notices, 0 AS beyond
+FROM setups s WHERE s.withdrawn = '' AND (s.assembly_id IN (sqlc.slice('setups')) OR s.id IN (SELECT j.setup_id FROM joint_setups j JOIN holds o ON o.id = j.hold_id WHERE o.assembly_id IN (sqlc.slice('also'))))
+ORDER BY 1, 6;
 
 -- name: AddFact :exec
 INSERT INTO facts (id, hold_id, row_id, numbers, how, by_name, day, reason, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
@@ -164,3 +161,19 @@ UPDATE holds SET done = 1, fact = ?, revised = ? WHERE id = ?;
 SELECT h.id, h.name, h.step, h.scope, h.released, h.done, h.ended FROM holds_now h
 WHERE h.withdrawn = '' AND (h.id = (SELECT r.rivet_hold FROM rivet_rows r WHERE r.id = sqlc.arg(row)) OR h.id IN (SELECT d.hold_id FROM drill_holds d WHERE d.row_id = sqlc.arg(row)))
 ORDER BY h.entry;
+
+-- name: ProvisionalOf :many
+SELECT q.id, q.text, q.provisional, q.freezes FROM questions q WHERE q.answered_at = '' AND q.provisional <> '' AND q.withdrawn = '' AND q.freezes <> '[]'
+AND q.airframe_id IN (SELECT a.airframe_id FROM assemblies a WHERE a.id IN (sqlc.slice('assemblies'))) ORDER BY q.entry;
+
+-- name: OpenFreezes :many
+SELECT * FROM questions WHERE answered_at = '' AND provisional = '' AND withdrawn = '' AND freezes <> '[]' ORDER BY entry;
+
+-- name: StepsTiedTo :many
+SELECT id, name FROM plan_steps WHERE withdrawn = '' AND tied_to LIKE CAST(sqlc.arg(hold) AS TEXT) ORDER BY entry;
+
+-- name: FreshenLooks :exec
+UPDATE looks SET stale_event = NULL WHERE stale_event = ?;
+
+-- name: HoldEntered :one
+SELECT j.at FROM holds h JOIN journal j ON j.seq = h.entry WHERE h.id = ?;

@@ -135,3 +135,9 @@ UPDATE events SET undone = ? WHERE id = ?;
 -- name: AllStandings :many
 SELECT t.check_id, t.basis, t.says, f.revised AS frame, c.setup_id FROM standings t JOIN checks c ON c.id = t.check_id JOIN setups s ON s.id = c.setup_id
 LEFT JOIN assemblies a ON a.id = s.assembly_id LEFT JOIN airframes f ON f.id = a.airframe_id WHERE t.arithmetic = sqlc.arg(arithmetic) AND t.revised = c.revised AND c.withdrawn = '' ORDER BY t.check_id;
+
+-- name: EventBefore :one
+SELECT * FROM events WHERE setup_id = ? AND undone = '' AND entry < ? ORDER BY entry DESC LIMIT 1;
+
+-- name: LiesOnSurvey :one
+SELECT CAST(count(*) AS INTEGER) FROM checks WHERE setup_id = ? AND survey = ? AND withdrawn = '';

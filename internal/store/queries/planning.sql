@@ -121,6 +121,3 @@ UPDATE plan_steps SET tied_to = ?, untied = ?, revised = ? WHERE id = ?;
 
 -- name: LastClockOfStep :one
 SELECT * FROM clocks WHERE step_id = ? AND ended_at = '' AND withdrawn = '' ORDER BY entry DESC LIMIT 1;
-
--- name: TiedTo :many
-SELECT id, name, tied_to, state FROM plan_steps WHERE withdrawn = '' AND tied_to LIKE CAST(sqlc.arg(hold) AS TEXT) ORDER BY entry;

@@ -11,7 +11,7 @@ SELECT * FROM rivet_rows WHERE assembly_id = ? AND withdrawn = '' ORDER BY entry
 SELECT r.*, t.arithmetic, t.revised AS worked_out, t.says FROM rivet_rows r JOIN assemblies a ON a.id = r.assembly_id LEFT JOIN row_standings t ON t.row_id = r.id WHERE a.airframe_id = ? AND a.withdrawn = '' AND r.withdrawn = '' ORDER BY r.entry;
 
 -- name: RowsByID :many
-SELECT r.*, t.arithmetic, t.revised AS worked_out, t.says FROM rivet_rows r LEFT JOIN row_standings t ON t.row_id = r.id WHERE r.id IN (sqlc.slice('ids')) ORDER BY r.entry;
+SELECT r.*, t.arithmetic, t.revised AS worked_out, t.says, CAST(coalesce((SELECT max(o.at) FROM operations o WHERE o.row_id = r.id AND o.what IN ('drill', 'oversize') AND o.undone = 0), '') AS TEXT) AS drilled FROM rivet_rows r LEFT JOIN row_standings t ON t.row_id = r.id WHERE r.id IN (sqlc.slice('ids')) ORDER BY r.entry;
 
 -- name: RowsOfBays :many
 SELECT r.*, t.arithmetic, t.revised AS worked_out, t.says FROM rivet_rows r LEFT JOIN row_standings t ON t.row_id = r.id WHERE r.bay_id IN (sqlc.slice('bays')) AND r.withdrawn = '' ORDER BY r.entry;
@@ -102,6 +102,3 @@ SELECT DISTINCT h.row_id, ho.id AS hold_id FROM (SELECT DISTINCT row_id, until F
 
 -- name: RowsNearBays :many
 SELECT r.*, t.arithmetic, t.revised AS worked_out, t.says FROM rivet_rows r LEFT JOIN row_standings t ON t.row_id = r.id WHERE r.assembly_id IN (sqlc.slice('assemblies')) AND r.bay_id IS NULL AND r.withdrawn = '' ORDER BY r.entry;
-
--- name: LastDrilledOf :many
-SELECT row_id, CAST(max(at) AS TEXT) AS at FROM operations WHERE row_id IN (sqlc.slice('ids')) AND what IN ('drill', 'oversize') AND undone = 0 GROUP BY row_id;

@@ -79,3 +79,9 @@ SELECT f.* FROM notice_findings f JOIN notices n ON n.id = f.notice_id WHERE n.a
 
 -- name: PartsInRow :many
 SELECT p.* FROM parts p WHERE p.withdrawn = '' AND p.supplier <> '' AND (p.row_id = sqlc.arg(row) OR p.id IN (SELECT part_id FROM part_lies WHERE kind = 'row' AND of = sqlc.arg(of))) ORDER BY p.entry;
+
+-- name: NoticedParts :many
+SELECT n.id, n.title, n.numbers, n.lots, n.processes, p.id AS part_id, p.number, p.name, p.lot, p.process, CAST(coalesce(p.assembly_id, '') AS TEXT) AS assembly_id, CAST(coalesce(p.row_id, '') AS TEXT) AS row_id,
+    CAST(coalesce((SELECT group_concat(l.of, ' ') FROM part_lies l WHERE l.part_id = p.id), '') AS TEXT) AS lies, CAST(coalesce(f.answer, '') AS TEXT) AS found
+FROM notices n JOIN parts p ON p.airframe_id = n.airframe_id LEFT JOIN notice_findings f ON f.notice_id = n.id AND f.part_id = p.id
+WHERE n.withdrawn = '' AND p.withdrawn = '' AND (p.row_id IS NOT NULL OR p.assembly_id IS NOT NULL) AND n.airframe_id IN (SELECT a.airframe_id FROM assemblies a WHERE a.id IN (sqlc.slice('assemblies'))) ORDER BY n.entry, p.entry;

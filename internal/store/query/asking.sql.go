@@ -178,52 +178,6 @@ func (q *Queries) Questions(ctx context.Context, airframeID string) ([]Question,
 	return items, nil
 }
 
-const questionsThatFreeze = `-- name: QuestionsThatFreeze :many
-SELECT id, airframe_id, sort, text, whom, by_day, evidence, provisional, again, freezes, "last", answer, answered_by, answered_at, asked_at, withdrawn, entry, revised FROM questions WHERE answered_at = '' AND provisional = '' AND withdrawn = '' AND freezes LIKE CAST(?1 AS TEXT) ORDER BY entry
-`
-
-func (q *Queries) QuestionsThatFreeze(ctx context.Context, what string) ([]Question, error) {
-	rows, err := q.db.QueryContext(ctx, questionsThatFreeze, what)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	var items []Question
-	for rows.Next() {
-		var i Question
-		if err := rows.Scan(
-			&i.ID,
-			&i.AirframeID,
-			&i.Sort,
-			&i.Text,
-			&i.Whom,
-			&i.ByDay,
-			&i.Evidence,
-			&i.Provisional,
-			&i.Again,
-			&i.Freezes,
-			&i.Last,
-			&i.Answer,
-			&i.AnsweredBy,
-			&i.AnsweredAt,
-			&i.AskedAt,
-			&i.Withdrawn,
-			&i.Entry,
-			&i.Revised,
-		); err != nil {
-			return nil, err
-		}
-		items = append(items, i)
-	}
-	if err := rows.Close(); err != nil {
-		return nil, err
-	}
-	if err := rows.Err(); err != nil {
-		return nil, err
-	}
-	return items, nil
-}
-
 const withdrawQuestion = `-- name: WithdrawQuestion :exec
 UPDATE questions SET withdrawn = ?, revised = ? WHERE id = ?
 `

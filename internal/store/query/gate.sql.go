@@ -352,27 +352,6 @@ func (q *Queries) DoneHold(ctx context.Context, arg DoneHoldParams) error {
 	return err
 }
 
-const endGate = `-- name: EndGate :exec
-UPDATE gate_ends SET ended = ?, cause = ?, why = ? WHERE release_id = ?
-`
-
-type EndGateParams struct {
-	Ended     int64
-	Cause     string
-	Why       string
-	ReleaseID string
-}
-
-func (q *Queries) EndGate(ctx context.Context, arg EndGateParams) error {
-	_, err := q.db.ExecContext(ctx, endGate,
-		arg.Ended,
-		arg.Cause,
-		arg.Why,
-		arg.ReleaseID,
-	)
-	return err
-}
-
 const factHold = `-- name: FactHold :exec
 UPDATE holds SET done = 1, fact = ?, revised = ? WHERE id = ?
 `
@@ -434,6 +413,15 @@ func (q *Queries) FactsOfHolds(ctx context.Context, holds []string) ([]Fact, err
 		return nil, err
 	}
 	return items, nil
+}
+
+const freshenLooks = `-- name: FreshenLooks :exec
+UPDATE looks SET stale_event = NULL WHERE stale_event = ?
+`
+
+func (q *Queries) FreshenLooks(ctx context.Context, staleEvent sql.NullString) error {
+	_, err := q.db.ExecContext(ctx, freshenLooks, staleEvent)
+	return err
 }
 
 const gateEnds = `-- name: GateEnds :many
@@ -588,6 +576,17 @@ func (q *Queries) Hold(ctx context.Context, id string) (HoldsNow, error) {
 		&i.EndedWhy,
 	)
 	return i, err
+}
+
+const holdEntered = `-- name: HoldEntered :one
+SELECT j.at FROM holds h JOIN journal j ON j.seq = h.entry WHERE h.id = ?
+`
+
+func (q *Queries) HoldEntered(ctx context.Context, id string) (string, error) {
+	row := q.db.QueryRowContext(ctx, holdEntered, id)
+	var at string
+	err := row.Scan(&at)
+	return at, err
 }
 
 const holdNamed = `-- name: HoldNamed :one
@@ -872,25 +871,39 @@ func (q *Queries) HoldsReadWith(ctx context.Context, instrumentID string) ([]Hol
 }
 
 const jointsOfAssemblies = `-- name: JointsOfAssemblies :many
-SELECT h.id, h.assembly_id, h.joint, h.setup_id, h.step, h.name, h.done,
-    CAST(coalesce((SELECT group_concat(r.id, ' ') FROM rivet_rows r WHERE r.withdrawn = '' AND (r.rivet_hold = h.id OR r.id IN (SELECT d.row_id FROM drill_holds d WHERE d.hold_id = h.id))), '') AS TEXT) AS rows_of
-FROM holds h WHERE h.withdrawn = '' AND (h.assembly_id IN (/*SLICE:assemblies*/?) OR h.joint <> '' AND h.joint IN (SELECT o.joint FROM holds o WHERE o.assembly_id IN (/*SLICE:theirs*/?))) ORDER BY h.entry
+SELECT CAST('hold' AS TEXT) AS sort, h.id, h.assembly_id, h.joint, CAST(coalesce(h.setup_id, '') AS TEXT) AS setup_id, h.entry,
+    CAST(coalesce((SELECT group_concat(r.id, ' ') FROM rivet_rows r WHERE r.withdrawn = '' AND (r.rivet_hold = h.id OR r.id IN (SELECT d.row_id FROM drill_holds d WHERE d.hold_id = h.id))), '') AS TEXT) AS rows_of,
+    CAST((SELECT count(*) FROM facts f WHERE f.hold_id = h.id AND f.how = 'without release') AS INTEGER) AS facts,
+    CAST((SELECT count(*) FROM questions q JOIN assemblies a ON a.airframe_id = q.airframe_id WHERE a.id = h.assembly_id AND q.answered_at = '' AND q.provisional <> '' AND q.withdrawn = '' AND (q.freezes LIKE '%"hold:%' OR q.freezes LIKE '%"row:%')) AS INTEGER) AS asks,
+    CAST((SELECT count(*) FROM notices n JOIN assemblies a ON a.airframe_id = n.airframe_id WHERE a.id = h.assembly_id AND n.withdrawn = '' AND EXISTS (SELECT 1 FROM parts p WHERE p.assembly_id = h.assembly_id AND p.withdrawn = '')) AS INTEGER) AS notices,
+    CAST(EXISTS (SELECT 1 FROM holes WHERE until <> '') AS INTEGER) AS beyond
+FROM holds h WHERE h.withdrawn = '' AND (h.assembly_id IN (/*SLICE:assemblies*/?) OR h.joint <> '' AND h.joint IN (SELECT o.joint FROM holds o WHERE o.assembly_id IN (/*SLICE:theirs*/?)))
+UNION ALL
+SELECT CAST('setup' AS TEXT) AS sort, s.id, CAST(coalesce(s.assembly_id, '') AS TEXT) AS assembly_id, CAST(coalesce((SELECT group_concat(j.hold_id, ' ') FROM joint_setups j WHERE j.setup_id = s.id), '') AS TEXT) AS joint, s.id AS setup_id, s.entry,
+    '' AS rows_of, 0 AS facts, 0 AS asks, 0 AS notices, 0 AS beyond
+FROM setups s WHERE s.withdrawn = '' AND (s.assembly_id IN (/*SLICE:setups*/?) OR s.id IN (SELECT j.setup_id FROM joint_setups j JOIN holds o ON o.id = j.hold_id WHERE o.assembly_id IN (/*SLICE:also*/?)))
+ORDER BY 1, 6
 `
 
 type JointsOfAssembliesParams struct {
 	Assemblies []string
 	Theirs     []string
+	Setups     []sql.NullString
+	Also       []string
 }
 
 type JointsOfAssembliesRow struct {
+	Sort       string
 	ID         string
 	AssemblyID string
 	Joint      string
-	SetupID    sql.NullString
-	Step       string
-	Name       string
-	Done       int64
+	SetupID    string
+	Entry      int64
 	RowsOf     string
+	Facts      int64
+	Asks       int64
+	Notices    int64
+	Beyond     int64
 }
 
 func (q *Queries) JointsOfAssemblies(ctx context.Context, arg JointsOfAssembliesParams) ([]JointsOfAssembliesRow, error) {
@@ -912,6 +925,22 @@ func (q *Queries) JointsOfAssemblies(ctx context.Context, arg JointsOfAssemblies
 	} else {
 		query = strings.Replace(query, "/*SLICE:theirs*/?", "NULL", 1)
 	}
+	if len(arg.Setups) > 0 {
+		for _, v := range arg.Setups {
+			queryParams = append(queryParams, v)
+		}
+		query = strings.Replace(query, "/*SLICE:setups*/?", strings.Repeat(",?", len(arg.Setups))[1:], 1)
+	} else {
+		query = strings.Replace(query, "/*SLICE:setups*/?", "NULL", 1)
+	}
+	if len(arg.Also) > 0 {
+		for _, v := range arg.Also {
+			queryParams = append(queryParams, v)
+		}
+		query = strings.Replace(query, "/*SLICE:also*/?", strings.Repeat(",?", len(arg.Also))[1:], 1)
+	} else {
+		query = strings.Replace(query, "/*SLICE:also*/?", "NULL", 1)
+	}
 	rows, err := q.db.QueryContext(ctx, query, queryParams...)
 	if err != nil {
 		return nil, err
@@ -921,14 +950,17 @@ func (q *Queries) JointsOfAssemblies(ctx context.Context, arg JointsOfAssemblies
 	for rows.Next() {
 		var i JointsOfAssembliesRow
 		if err := rows.Scan(
+			&i.Sort,
 			&i.ID,
 			&i.AssemblyID,
 			&i.Joint,
 			&i.SetupID,
-			&i.Step,
-			&i.Name,
-			&i.Done,
+			&i.Entry,
 			&i.RowsOf,
+			&i.Facts,
+			&i.Asks,
+			&i.Notices,
+			&i.Beyond,
 		); err != nil {
 			return nil, err
 		}
@@ -1124,6 +1156,102 @@ func (q *Queries) NameOfRow(ctx context.Context, id string) (string, error) {
 	var name string
 	err := row.Scan(&name)
 	return name, err
+}
+
+const openFreezes = `-- name: OpenFreezes :many
+SELECT id, airframe_id, sort, text, whom, by_day, evidence, provisional, again, freezes, "last", answer, answered_by, answered_at, asked_at, withdrawn, entry, revised FROM questions WHERE answered_at = '' AND provisional = '' AND withdrawn = '' AND freezes <> '[]' ORDER BY entry
+`
+
+func (q *Queries) OpenFreezes(ctx context.Context) ([]Question, error) {
+	rows, err := q.db.QueryContext(ctx, openFreezes)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []Question
+	for rows.Next() {
+		var i Question
+		if err := rows.Scan(
+			&i.ID,
+			&i.AirframeID,
+			&i.Sort,
+			&i.Text,
+			&i.Whom,
+			&i.ByDay,
+			&i.Evidence,
+			&i.Provisional,
+			&i.Again,
+			&i.Freezes,
+			&i.Last,
+			&i.Answer,
+			&i.AnsweredBy,
+			&i.AnsweredAt,
+			&i.AskedAt,
+			&i.Withdrawn,
+			&i.Entry,
+			&i.Revised,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const provisionalOf = `-- name: ProvisionalOf :many
+SELECT q.id, q.text, q.provisional, q.freezes FROM questions q WHERE q.answered_at = '' AND q.provisional <> '' AND q.withdrawn = '' AND q.freezes <> '[]'
+AND q.airframe_id IN (SELECT a.airframe_id FROM assemblies a WHERE a.id IN (/*SLICE:assemblies*/?)) ORDER BY q.entry
+`
+
+type ProvisionalOfRow struct {
+	ID          string
+	Text        string
+	Provisional string
+	Freezes     string
+}
+
+func (q *Queries) ProvisionalOf(ctx context.Context, assemblies []string) ([]ProvisionalOfRow, error) {
+	query := provisionalOf
+	var queryParams []interface{}
+	if len(assemblies) > 0 {
+		for _, v := range assemblies {
+			queryParams = append(queryParams, v)
+		}
+		query = strings.Replace(query, "/*SLICE:assemblies*/?", strings.Repeat(",?", len(assemblies))[1:], 1)
+	} else {
+		query = strings.Replace(query, "/*SLICE:assemblies*/?", "NULL", 1)
+	}
+	rows, err := q.db.QueryContext(ctx, query, queryParams...)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []ProvisionalOfRow
+	for rows.Next() {
+		var i ProvisionalOfRow
+		if err := rows.Scan(
+			&i.ID,
+			&i.Text,
+			&i.Provisional,
+			&i.Freezes,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
 }
 
 const releaseByID = `-- name: ReleaseByID :one
@@ -1342,144 +1470,6 @@ func (q *Queries) SetGateEnd(ctx context.Context, arg SetGateEndParams) error {
 	return err
 }
 
-const setupsOfAssemblies = `-- name: SetupsOfAssemblies :many
-SELECT s.id, s.assembly_id, s.name, CAST(coalesce((SELECT group_concat(j.hold_id, ' ') FROM joint_setups j WHERE j.setup_id = s.id), '') AS TEXT) AS joints
-FROM setups s WHERE s.withdrawn = '' AND (s.assembly_id IN (/*SLICE:assemblies*/?) OR s.id IN (SELECT j.setup_id FROM joint_setups j JOIN holds o ON o.id = j.hold_id WHERE o.assembly_id IN (/*SLICE:theirs*/?))) ORDER BY s.entry
-`
-
-type SetupsOfAssembliesParams struct {
-	Assemblies []sql.NullString
-	Theirs     []string
-}
-
-type SetupsOfAssembliesRow struct {
-	ID         string
-	AssemblyID sql.NullString
-	Name       string
-	Joints     string
-}
-
-func (q *Queries) SetupsOfAssemblies(ctx context.Context, arg SetupsOfAssembliesParams) ([]SetupsOfAssembliesRow, error) {
-	query := setupsOfAssemblies
-	var queryParams []interface{}
-	if len(arg.Assemblies) > 0 {
-		for _, v := range arg.Assemblies {
-			queryParams = append(queryParams, v)
-		}
-		query = strings.Replace(query, "/*SLICE:assemblies*/?", strings.Repeat(",?", len(arg.Assemblies))[1:], 1)
-	} else {
-		query = strings.Replace(query, "/*SLICE:assemblies*/?", "NULL", 1)
-	}
-	if len(arg.Theirs) > 0 {
-		for _, v := range arg.Theirs {
-			queryParams = append(queryParams, v)
-		}
-		query = strings.Replace(query, "/*SLICE:theirs*/?", strings.Repeat(",?", len(arg.Theirs))[1:], 1)
-	} else {
-		query = strings.Replace(query, "/*SLICE:theirs*/?", "NULL", 1)
-	}
-	rows, err := q.db.QueryContext(ctx, query, queryParams...)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	var items []SetupsOfAssembliesRow
-	for rows.Next() {
-		var i SetupsOfAssembliesRow
-		if err := rows.Scan(
-			&i.ID,
-			&i.AssemblyID,
-			&i.Name,
-			&i.Joints,
-		); err != nil {
-			return nil, err
-		}
-		items = append(items, i)
-	}
-	if err := rows.Close(); err != nil {
-		return nil, err
-	}
-	if err := rows.Err(); err != nil {
-		return nil, err
-	}
-	return items, nil
-}
-
-const spentHolds = `-- name: SpentHolds :many
-SELECT h.id, h.assembly_id, h.setup_id, h.name, h.step, h.permanent, h.why, h.required, h.scope, h.released, h.released_by, h.done, h.entry, h.revised, h.withdrawn, h.joint, h.fact, CAST(coalesce(e.signed, '') AS TEXT) AS signed, CAST(coalesce(e.basis, '') AS TEXT) AS basis, CAST(coalesce(e.wrong, '') AS TEXT) AS wrong, a.airframe_id
-FROM holds h JOIN assemblies a ON a.id = h.assembly_id JOIN gate_ends e ON e.release_id = h.released
-WHERE h.released IS NOT NULL AND h.done = 1 ORDER BY h.entry
-`
-
-type SpentHoldsRow struct {
-	ID         string
-	AssemblyID string
-	SetupID    sql.NullString
-	Name       string
-	Step       string
-	Permanent  string
-	Why        string
-	Required   string
-	Scope      string
-	Released   sql.NullString
-	ReleasedBy string
-	Done       int64
-	Entry      int64
-	Revised    int64
-	Withdrawn  string
-	Joint      string
-	Fact       string
-	Signed     string
-	Basis      string
-	Wrong      string
-	AirframeID string
-}
-
-func (q *Queries) SpentHolds(ctx context.Context) ([]SpentHoldsRow, error) {
-	rows, err := q.db.QueryContext(ctx, spentHolds)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	var items []SpentHoldsRow
-	for rows.Next() {
-		var i SpentHoldsRow
-		if err := rows.Scan(
-			&i.ID,
-			&i.AssemblyID,
-			&i.SetupID,
-			&i.Name,
-			&i.Step,
-			&i.Permanent,
-			&i.Why,
-			&i.Required,
-			&i.Scope,
-			&i.Released,
-			&i.ReleasedBy,
-			&i.Done,
-			&i.Entry,
-			&i.Revised,
-			&i.Withdrawn,
-			&i.Joint,
-			&i.Fact,
-			&i.Signed,
-			&i.Basis,
-			&i.Wrong,
-			&i.AirframeID,
-		); err != nil {
-			return nil, err
-		}
-		items = append(items, i)
-	}
-	if err := rows.Close(); err != nil {
-		return nil, err
-	}
-	if err := rows.Err(); err != nil {
-		return nil, err
-	}
-	return items, nil
-}
-
 const spentReleases = `-- name: SpentReleases :many
 SELECT release_id FROM steps WHERE hold_id IN (/*SLICE:holds*/?) ORDER BY entry
 `
@@ -1552,6 +1542,38 @@ func (q *Queries) Steps(ctx context.Context, holdID string) ([]Step, error) {
 	return items, nil
 }
 
+const stepsTiedTo = `-- name: StepsTiedTo :many
+SELECT id, name FROM plan_steps WHERE withdrawn = '' AND tied_to LIKE CAST(?1 AS TEXT) ORDER BY entry
+`
+
+type StepsTiedToRow struct {
+	ID   string
+	Name string
+}
+
+func (q *Queries) StepsTiedTo(ctx context.Context, hold string) ([]StepsTiedToRow, error) {
+	rows, err := q.db.QueryContext(ctx, stepsTiedTo, hold)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []StepsTiedToRow
+	for rows.Next() {
+		var i StepsTiedToRow
+		if err := rows.Scan(&i.ID, &i.Name); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const undoneHold = `-- name: UndoneHold :exec
 UPDATE holds SET done = 0, released = NULL, released_by = '', revised = ? WHERE id = ?
 `
@@ -1581,9 +1603,9 @@ func (q *Queries) UnreleaseHold(ctx context.Context, arg UnreleaseHoldParams) er
 }
 
 const waitingHolds = `-- name: WaitingHolds :many
-SELECT h.id, h.assembly_id, h.setup_id, h.name, h.step, h.permanent, h.why, h.required, h.scope, h.released, h.released_by, h.done, h.entry, h.revised, h.withdrawn, h.joint, h.fact, CAST(coalesce(e.signed, '') AS TEXT) AS signed, CAST(coalesce(e.basis, '') AS TEXT) AS basis, CAST(coalesce(e.cause, '') AS TEXT) AS cause, CAST(coalesce(e.ended, 0) AS INTEGER) AS ended, CAST(coalesce(e.arithmetic, 0) AS INTEGER) AS arithmetic, a.airframe_id
+SELECT h.id, h.assembly_id, h.setup_id, h.name, h.step, h.permanent, h.why, h.required, h.scope, h.released, h.released_by, h.done, h.entry, h.revised, h.withdrawn, h.joint, h.fact, CAST(coalesce(e.signed, '') AS TEXT) AS signed, CAST(coalesce(e.basis, '') AS TEXT) AS basis, CAST(coalesce(e.cause, '') AS TEXT) AS cause, CAST(coalesce(e.ended, 0) AS INTEGER) AS ended, CAST(coalesce(e.arithmetic, 0) AS INTEGER) AS arithmetic, CAST(coalesce(e.wrong, '') AS TEXT) AS wrong, a.airframe_id
 FROM holds h JOIN assemblies a ON a.id = h.assembly_id LEFT JOIN gate_ends e ON e.release_id = h.released
-WHERE h.released IS NOT NULL AND h.done = 0 AND h.withdrawn = '' ORDER BY h.entry
+WHERE h.released IS NOT NULL AND h.withdrawn = '' AND (h.done = 0 OR CAST(?1 AS INTEGER) = 1 AND e.wrong = '') ORDER BY h.entry
 `
 
 type WaitingHoldsRow struct {
@@ -1609,11 +1631,12 @@ type WaitingHoldsRow struct {
 	Cause      string
 	Ended      int64
 	Arithmetic int64
+	Wrong      string
 	AirframeID string
 }
 
-func (q *Queries) WaitingHolds(ctx context.Context) ([]WaitingHoldsRow, error) {
-	rows, err := q.db.QueryContext(ctx, waitingHolds)
+func (q *Queries) WaitingHolds(ctx context.Context, spent int64) ([]WaitingHoldsRow, error) {
+	rows, err := q.db.QueryContext(ctx, waitingHolds, spent)
 	if err != nil {
 		return nil, err
 	}
@@ -1644,6 +1667,7 @@ func (q *Queries) WaitingHolds(ctx context.Context) ([]WaitingHoldsRow, error) {
 			&i.Cause,
 			&i.Ended,
 			&i.Arithmetic,
+			&i.Wrong,
 			&i.AirframeID,
 		); err != nil {
 			return nil, err

@@ -521,6 +521,29 @@ func (q *Queries) Event(ctx context.Context, id string) (Event, error) {
 	return i, err
 }
 
+const eventBefore = `-- name: EventBefore :one
+SELECT id, setup_id, what, at, entry, undone FROM events WHERE setup_id = ? AND undone = '' AND entry < ? ORDER BY entry DESC LIMIT 1
+`
+
+type EventBeforeParams struct {
+	SetupID string
+	Entry   int64
+}
+
+func (q *Queries) EventBefore(ctx context.Context, arg EventBeforeParams) (Event, error) {
+	row := q.db.QueryRowContext(ctx, eventBefore, arg.SetupID, arg.Entry)
+	var i Event
+	err := row.Scan(
+		&i.ID,
+		&i.SetupID,
+		&i.What,
+		&i.At,
+		&i.Entry,
+		&i.Undone,
+	)
+	return i, err
+}
+
 const freeSetups = `-- name: FreeSetups :many
 SELECT id, assembly_id, name, begun_at, state, steady_at, last_event, entry, material, temperature, withdrawn, unit FROM setups WHERE assembly_id IS NULL AND withdrawn = '' ORDER BY entry
 `
@@ -600,6 +623,22 @@ func (q *Queries) LastEventOf(ctx context.Context, setupID string) (Event, error
 		&i.Undone,
 	)
 	return i, err
+}
+
+const liesOnSurvey = `-- name: LiesOnSurvey :one
+SELECT CAST(count(*) AS INTEGER) FROM checks WHERE setup_id = ? AND survey = ? AND withdrawn = ''
+`
+
+type LiesOnSurveyParams struct {
+	SetupID string
+	Survey  string
+}
+
+func (q *Queries) LiesOnSurvey(ctx context.Context, arg LiesOnSurveyParams) (int64, error) {
+	row := q.db.QueryRowContext(ctx, liesOnSurvey, arg.SetupID, arg.Survey)
+	var column_1 int64
+	err := row.Scan(&column_1)
+	return column_1, err
 }
 
 const makeStale = `-- name: MakeStale :exec

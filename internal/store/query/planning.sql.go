@@ -994,45 +994,6 @@ func (q *Queries) TiePlanStep(ctx context.Context, arg TiePlanStepParams) error 
 	return err
 }
 
-const tiedTo = `-- name: TiedTo :many
-SELECT id, name, tied_to, state FROM plan_steps WHERE withdrawn = '' AND tied_to LIKE CAST(?1 AS TEXT) ORDER BY entry
-`
-
-type TiedToRow struct {
-	ID     string
-	Name   string
-	TiedTo string
-	State  string
-}
-
-func (q *Queries) TiedTo(ctx context.Context, hold string) ([]TiedToRow, error) {
-	rows, err := q.db.QueryContext(ctx, tiedTo, hold)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	var items []TiedToRow
-	for rows.Next() {
-		var i TiedToRow
-		if err := rows.Scan(
-			&i.ID,
-			&i.Name,
-			&i.TiedTo,
-			&i.State,
-		); err != nil {
-			return nil, err
-		}
-		items = append(items, i)
-	}
-	if err := rows.Close(); err != nil {
-		return nil, err
-	}
-	if err := rows.Err(); err != nil {
-		return nil, err
-	}
-	return items, nil
-}
-
 const withdrawPlanOrder = `-- name: WithdrawPlanOrder :exec
 UPDATE plan_orders SET withdrawn = ?, revised = ? WHERE id = ?
 `

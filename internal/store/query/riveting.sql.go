@@ -419,48 +419,6 @@ func (q *Queries) LastDrilled(ctx context.Context, rowID string) (string, error)
 	return at, err
 }
 
-const lastDrilledOf = `-- name: LastDrilledOf :many
-SELECT row_id, CAST(max(at) AS TEXT) AS at FROM operations WHERE row_id IN (/*SLICE:ids*/?) AND what IN ('drill', 'oversize') AND undone = 0 GROUP BY row_id
-`
-
-type LastDrilledOfRow struct {
-	RowID string
-	At    string
-}
-
-func (q *Queries) LastDrilledOf(ctx context.Context, ids []string) ([]LastDrilledOfRow, error) {
-	query := lastDrilledOf
-	var queryParams []interface{}
-	if len(ids) > 0 {
-		for _, v := range ids {
-			queryParams = append(queryParams, v)
-		}
-		query = strings.Replace(query, "/*SLICE:ids*/?", strings.Repeat(",?", len(ids))[1:], 1)
-	} else {
-		query = strings.Replace(query, "/*SLICE:ids*/?", "NULL", 1)
-	}
-	rows, err := q.db.QueryContext(ctx, query, queryParams...)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	var items []LastDrilledOfRow
-	for rows.Next() {
-		var i LastDrilledOfRow
-		if err := rows.Scan(&i.RowID, &i.At); err != nil {
-			return nil, err
-		}
-		items = append(items, i)
-	}
-	if err := rows.Close(); err != nil {
-		return nil, err
-	}
-	if err := rows.Err(); err != nil {
-		return nil, err
-	}
-	return items, nil
-}
-
 const lastOperations = `-- name: LastOperations :many
 SELECT entry, row_id, number, submission, what, cause, crew, by_name, at, fastener, "before", undone FROM operations WHERE operations.row_id = ?1 AND operations.entry IN (
     SELECT DISTINCT o.entry FROM operations o WHERE o.row_id = ?1 ORDER BY o.entry DESC LIMIT ?2
@@ -719,7 +677,7 @@ func (q *Queries) RowsBeyond(ctx context.Context, holds []string) ([]RowsBeyondR
 }
 
 const rowsByID = `-- name: RowsByID :many
-SELECT r.id, r.assembly_id, r.name, r."plan", r.line, r.final, r.barrier, r.rivet_hold, r.bay_id, r.entry, r.planned, r.revised, r.opt_out, r.withdrawn, t.arithmetic, t.revised AS worked_out, t.says FROM rivet_rows r LEFT JOIN row_standings t ON t.row_id = r.id WHERE r.id IN (/*SLICE:ids*/?) ORDER BY r.entry
+SELECT r.id, r.assembly_id, r.name, r."plan", r.line, r.final, r.barrier, r.rivet_hold, r.bay_id, r.entry, r.planned, r.revised, r.opt_out, r.withdrawn, t.arithmetic, t.revised AS worked_out, t.says, CAST(coalesce((SELECT max(o.at) FROM operations o WHERE o.row_id = r.id AND o.what IN ('drill', 'oversize') AND o.undone = 0), '') AS TEXT) AS drilled FROM rivet_rows r LEFT JOIN row_standings t ON t.row_id = r.id WHERE r.id IN (/*SLICE:ids*/?) ORDER BY r.entry
 `
 
 type RowsByIDRow struct {
@@ -740,6 +698,7 @@ type RowsByIDRow struct {
 	Arithmetic sql.NullInt64
 	WorkedOut  sql.NullInt64
 	Says       sql.NullString
+	Drilled    string
 }
 
 func (q *Queries) RowsByID(ctx context.Context, ids []string) ([]RowsByIDRow, error) {
@@ -779,6 +738,7 @@ func (q *Queries) RowsByID(ctx context.Context, ids []string) ([]RowsByIDRow, er
 			&i.Arithmetic,
 			&i.WorkedOut,
 			&i.Says,
+			&i.Drilled,
 		); err != nil {
 			return nil, err
 		}

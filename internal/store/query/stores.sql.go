@@ -368,6 +368,78 @@ func (q *Queries) Notice(ctx context.Context, id string) (Notice, error) {
 	return i, err
 }
 
+const noticedParts = `-- name: NoticedParts :many
+SELECT n.id, n.title, n.numbers, n.lots, n.processes, p.id AS part_id, p.number, p.name, p.lot, p.process, CAST(coalesce(p.assembly_id, '') AS TEXT) AS assembly_id, CAST(coalesce(p.row_id, '') AS TEXT) AS row_id,
+    CAST(coalesce((SELECT group_concat(l.of, ' ') FROM part_lies l WHERE l.part_id = p.id), '') AS TEXT) AS lies, CAST(coalesce(f.answer, '') AS TEXT) AS found
+FROM notices n JOIN parts p ON p.airframe_id = n.airframe_id LEFT JOIN notice_findings f ON f.notice_id = n.id AND f.part_id = p.id
+WHERE n.withdrawn = '' AND p.withdrawn = '' AND (p.row_id IS NOT NULL OR p.assembly_id IS NOT NULL) AND n.airframe_id IN (SELECT a.airframe_id FROM assemblies a WHERE a.id IN (/*SLICE:assemblies*/?)) ORDER BY n.entry, p.entry
+`
+
+type NoticedPartsRow struct {
+	ID         string
+	Title      string
+	Numbers    string
+	Lots       string
+	Processes  string
+	PartID     string
+	Number     string
+	Name       string
+	Lot        string
+	Process    string
+	AssemblyID string
+	RowID      string
+	Lies       string
+	Found      string
+}
+
+func (q *Queries) NoticedParts(ctx context.Context, assemblies []string) ([]NoticedPartsRow, error) {
+	query := noticedParts
+	var queryParams []interface{}
+	if len(assemblies) > 0 {
+		for _, v := range assemblies {
+			queryParams = append(queryParams, v)
+		}
+		query = strings.Replace(query, "/*SLICE:assemblies*/?", strings.Repeat(",?", len(assemblies))[1:], 1)
+	} else {
+		query = strings.Replace(query, "/*SLICE:assemblies*/?", "NULL", 1)
+	}
+	rows, err := q.db.QueryContext(ctx, query, queryParams...)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []NoticedPartsRow
+	for rows.Next() {
+		var i NoticedPartsRow
+		if err := rows.Scan(
+			&i.ID,
+			&i.Title,
+			&i.Numbers,
+			&i.Lots,
+			&i.Processes,
+			&i.PartID,
+			&i.Number,
+			&i.Name,
+			&i.Lot,
+			&i.Process,
+			&i.AssemblyID,
+			&i.RowID,
+			&i.Lies,
+			&i.Found,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const notices = `-- name: Notices :many
 SELECT id, airframe_id, title, numbers, lots, processes, note, at, entry, withdrawn, revised FROM notices WHERE airframe_id = ? AND withdrawn = '' ORDER BY entry DESC
 `

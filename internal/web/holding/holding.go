@@ -54,6 +54,7 @@ func Routes(draw Drawings) func(u *ui.UI) {
 		u.POST("/holds/:id/release", s.release)
 		u.POST("/holds/:id/step", s.step)
 		u.POST("/holds/:id/withdraw", s.withdraw)
+		u.POST("/holds/:id/fact", s.fact)
 		u.POST("/holds/:id/after", s.after)
 		u.GET("/assemblies/:id/holds/new", s.newHold)
 		u.POST("/assemblies/:id/holds", s.addHold)
@@ -73,7 +74,13 @@ type view struct {
 	Who     string
 	Events  []measure.Event
 	Drawing template.HTML
+	Hows    []how // in which its step may be done already
 }
+
+// how is a way in which a step is a fact.
+type how struct{ Value, Says string }
+
+var hows = []how{{gate.Unreleased, "without a release"}, {gate.DoneBefore, "before it was held here: a kit half built"}}
 
 // cautions are the usual ones of each step.
 var cautions = map[hold.Step]string{
@@ -154,7 +161,7 @@ func (s sheets) show(c *gin.Context, id string, r ui.Refused) {
 		s.Fail(c, err)
 		return
 	}
-	v := view{HoldSheet: h, Shown: strings.Join(h.Judgement.Digest(), "\n"), Typed: r.Typed, State: state(h.Hold), Care: cautions[hold.Step(h.Step)], Who: ui.Who(c), Events: measure.Disturbances}
+	v := view{HoldSheet: h, Shown: strings.Join(h.Judgement.Digest(), "\n"), Typed: r.Typed, State: state(h.Hold), Care: cautions[hold.Step(h.Step)], Who: ui.Who(c), Events: measure.Disturbances, Hows: hows}
 	switch {
 	case len(h.Setup.Checks) > 0:
 		v.Drawing = s.draw.Setup(h.Setup)
@@ -255,6 +262,16 @@ func (s sheets) withdraw(c *gin.Context) {
 		err = s.Holding.Withdraw(c.Request.Context(), n)
 	}
 	s.done(c, err, "moved")
+}
+
+// fact keeps that the step is done already, without a release or before it was held here.
+func (s sheets) fact(c *gin.Context) {
+	n := holding.StepFact{Hold: c.Param("id")}
+	err := ui.Bind(c, &n)
+	if err == nil {
+		err = s.Holding.TellFact(c.Request.Context(), n)
+	}
+	s.done(c, err, "fact")
 }
 
 func (s sheets) step(c *gin.Context) {

@@ -62,6 +62,7 @@ func Routes(u *ui.UI) {
 	u.POST("/setups/:id/take-back", s.takeBack)
 	u.POST("/setups/:id/held", s.setHeld)
 	u.POST("/setups/:id/moved", s.moved)
+	u.POST("/setups/:id/not-moved", s.notMoved)
 	u.POST("/setups/:id/warmth", s.warmth)
 	u.GET("/setups/:id/checks/new", s.newCheck)
 	u.POST("/setups/:id/checks", s.addCheck)
@@ -109,6 +110,8 @@ type setupView struct {
 	Belongs     []overview.Named // assemblies that it may be kept to, where it belongs to none
 	Since       int64            // the last entry that it knows
 	Live        bool             // it is what changed under someone's eyes: without the form in hand
+	Mistaken    measuring.EventMistaken
+	Mistakes    bool // what was refused is that the last event is taken back
 }
 
 // typedReading is a reading's form as it was typed.
@@ -155,13 +158,14 @@ type cell struct {
 
 // setupForm is what a setup's form said, to show it again when it was refused.
 type setupForm struct {
-	check   string
-	number  int
-	typed   typedReading
-	wrong   ledger.Problems
-	status  int
-	turning bool // it was said just now which way round the instrument is held
-	warmth  *measuring.Warmth
+	check    string
+	number   int
+	typed    typedReading
+	wrong    ledger.Problems
+	status   int
+	turning  bool // it was said just now which way round the instrument is held
+	warmth   *measuring.Warmth
+	mistaken *measuring.EventMistaken
 }
 
 // shownSetup is a setup with its assembly, drawn.
@@ -348,6 +352,10 @@ func viewSetup(sheet overview.SetupSheet, f setupForm) setupView {
 	}
 	v.Level, v.LevelName, v.Tested = levelOf(inHand, sheet.Instruments, v.Instrument, v.Tested)
 	v.Materials, v.Warmth = measuring.Materials, measuring.Warmth{Material: setup.Material, Temperature: setup.Temperature}
+	if f.wrong != nil && f.mistaken != nil {
+		v.Mistaken = *f.mistaken
+		v.Mistakes = true
+	}
 	if f.wrong != nil && f.warmth != nil {
 		v.Warmth = *f.warmth
 	}
@@ -630,6 +638,17 @@ func (s sheets) moved(c *gin.Context) {
 		err = s.Measuring.SomethingMoved(c.Request.Context(), n)
 	}
 	s.answerForm(c, err, setupForm{})
+}
+
+// notMoved takes the last event back, which was entered by mistake.
+func (s sheets) notMoved(c *gin.Context) {
+	n := measuring.EventMistaken{Setup: c.Param("id")}
+	err := ui.Bind(c, &n)
+	s.Remember(c, "who", n.By)
+	if err == nil {
+		err = s.Measuring.TakeEventBack(c.Request.Context(), n)
+	}
+	s.answerForm(c, err, setupForm{mistaken: &n})
 }
 
 func (s sheets) warmth(c *gin.Context) {

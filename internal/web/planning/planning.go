@@ -111,6 +111,13 @@ type view struct {
 	Owed       int              // questions that are open
 	Feed       string           // the address of the calendar
 	Usual      bool             // no step was added yet: offer an order to start from
+	Asking     *asking          // a step of which nobody has said whether it makes something permanent
+}
+
+// asking is a step that is asked about once, with the holds that it may be tied to.
+type asking struct {
+	Step  overview.OrderStep
+	Holds []overview.Named
 }
 
 // moves are the presses that say how far a step is.
@@ -183,6 +190,14 @@ func (s sheets) show(c *gin.Context, id string, r ui.Refused) {
 		return
 	}
 	v := view{OrderSheet: sheet, Categories: planning.Categories, Who: ui.Who(c), Of: r.Of, Typed: r.Typed, Strip: strip(s.Base, sheet)}
+	if r.Wrong["ties"] != "" {
+		holds, err := s.StepHolds(c.Request.Context(), r.Typed["step"])
+		if err != nil {
+			s.Fail(c, err)
+			return
+		}
+		v.Asking = &asking{sheet.Steps[r.Typed["step"]], holds}
+	}
 	v.lists()
 	v.Usual, v.Feed = len(sheet.Own) == 0, "http://"+c.Request.Host+s.Base+"/order.ics?airframe="+sheet.Airframe.ID
 	for _, a := range sheet.Questions {
@@ -393,7 +408,7 @@ func (s sheets) moveStep(c *gin.Context) {
 	var n planning.StepMoved
 	err := ui.Bind(c, &n)
 	if err == nil {
-		err = s.Planning.MoveStep(c.Request.Context(), n)
+		err = s.Workshop.MoveStep(c.Request.Context(), n)
 	}
 	s.done(c, err, "move")
 }

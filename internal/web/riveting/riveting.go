@@ -45,6 +45,7 @@ func Routes(u *ui.UI) {
 	u.POST("/rows/:id/holes", s.operateOne)
 	u.POST("/rows/:id/several", s.operateSeveral)
 	u.POST("/rows/:id/undo", s.undo)
+	u.POST("/rows/:id/fact", s.fact)
 	u.POST("/rows/:id/barrier", s.chooseBarrier)
 }
 

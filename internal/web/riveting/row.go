@@ -14,6 +14,7 @@ import (
 	"orpine/internal/core/quantity"
 	"orpine/internal/core/row"
 	"orpine/internal/exchange"
+	"orpine/internal/gate"
 	"orpine/internal/ledger"
 	"orpine/internal/overview"
 	"orpine/internal/riveting"
@@ -50,11 +51,19 @@ type rowView struct {
 	Forms      bool     // a layer here is dimpled or countersunk
 	Dimples    []string
 	Reaches    []string
-	Since      int64  // the last entry that it knows
-	Oversizing bool   // what was refused is an oversize
-	OverHole   string // of the next size, as an example
+	Early      []string        // whether a kept hole may be formed before
+	Waitable   []row.Operation // what may be marked as not yet
+	Hows       []how           // in which holes may be done already
+	Since      int64           // the last entry that it knows
+	Oversizing bool            // what was refused is an oversize
+	OverHole   string          // of the next size, as an example
 	OverSize   string
 }
+
+// how is a way in which holes are a fact.
+type how struct{ Value, Says string }
+
+var hows = []how{{gate.Unreleased, "without a release"}, {gate.DoneBefore, "before the row was laid here: a kit half built"}}
 
 // step is one of the operations that this row asks for, with its key.
 type step struct {
@@ -132,6 +141,7 @@ func (s sheets) showRow(c *gin.Context, id string, number int, said string, r ui
 	view.Since = since
 	view.Typed, view.Who, view.Crew, view.Causes, view.Said, view.Refused, view.Meetings = r.Typed, cmp.Or(r.Typed["by"], ui.Who(c)), cmp.Or(r.Typed["crew"], crew), row.Causes, said, r.Wrong[""], sheet.Meetings()
 	view.Pins, view.Every, view.Untried = sheet.Row.Pins(sheet.Holes), sheet.PinEvery(len(sheet.Holes)), sheet.Row.Untried(sheet.Holes)
+	view.Early, view.Waitable, view.Hows = row.Early, row.Waitable, hows
 	view.Dimples, view.Reaches, view.Later, view.Oversizing = row.Dimples, row.Reaches, sheet.Steps, r.Typed["do"] == string(row.Enlarge)
 	wanted := sheet.Row.Steps(sheet.Holes)
 	for _, step := range steps {
@@ -351,9 +361,11 @@ func (s sheets) operateOne(c *gin.Context) {
 		n.Crew = c.PostForm("crew")
 	}
 	if n.What == row.Mark {
-		n.Keep = row.Keep{Part: c.PostForm("part"), Step: c.PostForm("step")}
+		n.Keep = row.Keep{Part: c.PostForm("part"), Step: c.PostForm("step"), Early: c.PostForm("early")}
 	}
 	switch n.What {
+	case row.NotYet:
+		n.Wait = waitOf(c)
 	case row.Enlarge:
 		var err error
 		n.Reason = c.PostForm("why")
@@ -393,8 +405,42 @@ func (s sheets) operateSeveral(c *gin.Context) {
 	if n.What == row.Shut {
 		n.Reach, n.Cause = row.Reach{What: cause, Step: c.PostForm("step")}, ""
 	}
-	n.Reason, n.Keep = c.PostForm("reason"), row.Keep{Part: c.PostForm("part"), Step: c.PostForm("step")}
+	n.Reason, n.Keep = c.PostForm("reason"), row.Keep{Part: c.PostForm("part"), Step: c.PostForm("step"), Early: c.PostForm("early")}
+	if n.What == row.NotYet {
+		n.Wait, n.Keep = waitOf(c), row.Keep{}
+		if n.Wait.Step == "" {
+			n.Wait.Step = c.PostForm("step")
+		}
+	}
 	s.operate(c, n, current, fmt.Sprintf("holes %s: %s.", row.Runs(numbers), n.What))
+}
+
+// waitOf is what waits at a hole, as a form says it.
+func waitOf(c *gin.Context) row.Wait {
+	w := row.Wait{Step: c.PostForm("until")}
+	for _, what := range c.PostFormArray("waits") {
+		w.What = append(w.What, row.Operation(what))
+	}
+	return w
+}
+
+// fact keeps that holes were drilled or set without a release, or before the row was laid here.
+func (s sheets) fact(c *gin.Context) {
+	n := riveting.HolesFact{Row: c.Param("id")}
+	numbers, err := row.ParseNumbers(c.PostForm("several"))
+	if err != nil {
+		err = ledger.Problems{"holes": err.Error()}
+	} else {
+		err = ui.Bind(c, &n)
+	}
+	if n.Numbers = numbers; err == nil {
+		err = s.Riveting.TellFact(c.Request.Context(), n)
+	}
+	number := int(ui.Int(c.PostForm("number")))
+	s.Done(c, err, fmt.Sprintf("/rows/%s?hole=%d", n.Row, number), func(r ui.Refused) {
+		r.Typed["fact"] = "yes"
+		s.showRow(c, n.Row, number, "", r)
+	})
 }
 
 func (s sheets) operate(c *gin.Context, n riveting.HoleOperation, next int, said string) {
