@@ -50,6 +50,7 @@ type Bay struct {
 	Outside      []Outside // what was said to lie outside
 	Also         []string  // ids of the other assemblies that it belongs to
 	Within       string    // id of the bay that it lies in; "" for none
+	Closes       []string  // ids of the rows that close it
 }
 
 // Outside is something that someone says to lie outside a bay.
@@ -197,6 +198,8 @@ func (c *Closing) fill(ctx context.Context, q *query.Queries, list []Bay, ids []
 			b.Also = append(b.Also, one.Of)
 		case within:
 			b.Within = one.Of
+		case closes:
+			b.Closes = append(b.Closes, one.Of)
 		}
 	}
 	opened, _, err := c.reopened(ctx, q, ids)

@@ -3,6 +3,7 @@ package closing
 import (
 	"context"
 	"database/sql"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"slices"
@@ -22,6 +23,8 @@ const (
 	reachable = "reachable" // the holes that a row keeps open inside can still be reached
 	also      = "assembly"  // it belongs to that assembly too
 	within    = "within"    // it lies within that bay
+	closes    = "closes"    // that row closes it
+	said      = "said"      // which assemblies lie inside was said
 )
 
 // saying is one thing said of a bay, as the facts of an entry have it; Off takes it back.
@@ -46,6 +49,7 @@ func (f inBay) saidWords() string {
 		switch {
 		case s.Off:
 			words = append(words, "inside after all: "+s.Note)
+		case s.Kind == said:
 		case s.Kind == reachable:
 			words = append(words, "can still be reached: "+s.Note)
 		default:
@@ -61,13 +65,18 @@ func (c *Closing) known(ctx context.Context, q *query.Queries, bays []query.Bay,
 	if len(ids) == 0 {
 		return nil
 	}
-	said, err := q.SaidOfBays(ctx, ids)
+	sayings, err := q.SaidOfBays(ctx, ids)
 	if err != nil {
 		return fmt.Errorf("reading what was said of bays: %w", err)
 	}
-	for _, one := range said {
+	asked, closing := map[string]bool{}, map[string][]string{}
+	for _, one := range sayings {
 		b := into.Bay(one.BayID)
 		switch one.Kind {
+		case said, also: // those of before it was asked say what lies inside, too
+			asked[one.BayID] = true
+		case closes:
+			closing[one.BayID] = append(closing[one.BayID], one.Of)
 		case outside:
 			if b.Outside == nil {
 				b.Outside = map[string]string{}
@@ -90,7 +99,10 @@ func (c *Closing) known(ctx context.Context, q *query.Queries, bays []query.Bay,
 			b.Within = append(b.Within, in.Name)
 		}
 	}
-	closing, err := gate.All(q.HoldsByID(ctx, closers(bays)))
+	if err := c.aircraft(ctx, q, bays, asked, closing, into); err != nil {
+		return err
+	}
+	closers, err := gate.All(q.HoldsByID(ctx, closers(bays)))
 	if err != nil {
 		return err
 	}
@@ -101,16 +113,43 @@ func (c *Closing) known(ctx context.Context, q *query.Queries, bays []query.Bay,
 		}
 		b := into.Bay(bay)
 		by := bays[slices.IndexFunc(bays, func(b query.Bay) bool { return b.ID == bay })].ClosedBy
-		closes := closing[slices.IndexFunc(closing, func(h gate.Hold) bool { return h.ID == by })]
+		shuts := closers[slices.IndexFunc(closers, func(h gate.Hold) bool { return h.ID == by })]
 		for _, h := range holds {
-			after := slices.Contains(h.Required, hold.Requirement{Need: hold.Before, Of: closes.ID})
-			before := slices.Contains(closes.Required, hold.Requirement{Need: hold.Before, Of: h.ID})
+			after := slices.Contains(h.Required, hold.Requirement{Need: hold.Before, Of: shuts.ID})
+			before := slices.Contains(shuts.Required, hold.Requirement{Need: hold.Before, Of: h.ID})
 			if !after && !before { // its order is known else
 				b.Near = append(b.Near, hold.Near{ID: "hold:" + h.ID, What: "the hold “" + h.Name + "”"})
 			}
 		}
 		return nil
 	})
+}
+
+// aircraft fills in what a closing asks of the whole aircraft: whether another assembly lies inside,
+// and every hole that still holds a cleco and that nobody has placed.
+func (c *Closing) aircraft(ctx context.Context, q *query.Queries, bays []query.Bay, asked map[string]bool, closing map[string][]string, into *hold.Evidence) error {
+	for _, b := range bays {
+		rows, err := q.PinnedOfAircraft(ctx, b.AssemblyID)
+		if err != nil {
+			return fmt.Errorf("reading the clecos of an aircraft: %w", err)
+		}
+		state := into.Bay(b.ID)
+		for _, r := range rows {
+			if r.Assemblies > 1 && !asked[b.ID] {
+				state.Asks = true
+			}
+			var how struct{ Pinned string }
+			if !r.Says.Valid || json.Unmarshal([]byte(r.Says.String), &how) != nil || how.Pinned == "" {
+				continue
+			}
+			id := "row:" + r.ID
+			placed := r.BayID.Valid || slices.Contains(closing[b.ID], r.ID) || slices.ContainsFunc(state.Near, func(n hold.Near) bool { return n.ID == id })
+			if !placed {
+				state.Near = append(state.Near, hold.Near{ID: id, What: fmt.Sprintf("%s of %s (clecos in %s)", r.Name, r.Assembly, how.Pinned)})
+			}
+		}
+	}
+	return nil
 }
 
 // closers are the holds that close bays.
@@ -179,13 +218,14 @@ type Placed struct {
 	Bay    string   `json:"bay" form:"-"` // id
 	Also   []string `json:"also,omitempty" form:"also"`
 	Within string   `json:"within,omitempty" form:"within"`
+	Closes []string `json:"closes,omitempty" form:"closes"` // ids of the rows of screws or rivets that close it
 	By     string   `json:"by" form:"by"`
 }
 
 var placed = &ledger.Kind[Placed, inBay]{
 	Name: "bay-placed", Version: 1, Bears: ledger.Evidence,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n Placed, f inBay) error {
-		for _, kind := range []string{also, within} {
+		for _, kind := range []string{also, within, closes, said} {
 			if err := q.UnsayKindOfBay(ctx, query.UnsayKindOfBayParams{BayID: n.Bay, Kind: kind}); err != nil {
 				return err
 			}
@@ -237,6 +277,15 @@ func (c *Closing) Place(ctx context.Context, n Placed) error {
 			}
 			f.Said, names = append(f.Said, saying{Kind: within, Of: n.Within}), append(names, "within "+outer)
 		}
+		for _, id := range slices.Compact(slices.Sorted(slices.Values(n.Closes))) {
+			row, err := q.RowToClose(ctx, id)
+			if err != nil || row.AirframeID != frame.ID || row.BayID.String == n.Bay {
+				wrong.Add("closes", "choose rows of this aircraft that do not lie inside it")
+				continue
+			}
+			f.Said, names = append(f.Said, saying{Kind: closes, Of: id, Note: row.Name}), append(names, "closed by "+row.Name)
+		}
+		f.Said = append(f.Said, saying{Kind: said})
 		if f.What = strings.Join(names, ", "); f.What == "" {
 			f.What = "of this assembly alone, within no other bay"
 		}

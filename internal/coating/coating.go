@@ -266,8 +266,9 @@ type NewClock struct {
 	Step        string `json:"step,omitempty" form:"step"`         // id of a step added by hand
 	Sides       string `json:"sides,omitempty" form:"sides"`
 	Temperature string `json:"temperature" form:"temperature"`
-	Began       string `json:"began,omitempty" form:"began"` // "" for now, "14:20" today, or a day and time
-	Full        string `json:"full,omitempty" form:"full"`   // without a table: how long it takes
+	Began       string `json:"began,omitempty" form:"began"`            // "" for now, "14:20" today, or a day and time
+	Full        string `json:"full,omitempty" form:"full"`              // without a table: how long it takes
+	Over        string `json:"over,omitempty" form:"over" text:"lines"` // why it goes over what is not done beneath
 }
 
 // begun is a clock as it was understood.
@@ -287,7 +288,7 @@ var clockStarted = &ledger.Kind[NewClock, begun]{
 		return q.AddClock(ctx, query.AddClockParams{ID: e.ID, AirframeID: n.Airframe, AssemblyID: gate.Reference(n.Assembly), StepID: n.Step, Sort: n.Sort, What: n.What, MaterialID: n.Material, Sides: f.Sides, Temperature: f.Temperature, Lasts: string(f.Lasts), Passes: string(f.Passes), Entry: e.Seq, Revised: e.Seq})
 	},
 	Words: func(n NewClock, f begun) ledger.Words {
-		return ledger.Words{What: "Clock started: " + n.What, Detail: say.Join(n.Sort, f.Material, fmt.Sprintf("%g °C", f.Temperature))}
+		return ledger.Words{What: "Clock started: " + n.What, Detail: say.Join(n.Sort, f.Material, fmt.Sprintf("%g °C", f.Temperature), say.After("over what is not done: ", n.Over))}
 	},
 }
 
@@ -295,6 +296,7 @@ var clockStarted = &ledger.Kind[NewClock, begun]{
 func (c *Coating) Start(ctx context.Context, n NewClock) error {
 	wrong := ledger.Problems{}
 	wrong.Text("what", &n.What, ledger.MaxName, "what is it: left ribs, 300 g of resin, the left tank?")
+	wrong.Text("over", &n.Over, ledger.MaxNote, "")
 	if !slices.Contains(cure.Sorts, n.Sort) {
 		wrong.Add("sort", "a coat, a cure, a mix or a tank?")
 	}
@@ -329,6 +331,15 @@ func (c *Coating) Start(ctx context.Context, n NewClock) error {
 		if n.Step != "" {
 			if s, err := q.PlanStep(ctx, n.Step); err != nil || s.Withdrawn != "" || s.AirframeID != n.Airframe {
 				wrong.Add("step", "choose a step of this aircraft")
+			}
+		}
+		if n.Sort == cure.Coat && n.Assembly != "" && n.Over == "" {
+			beneath, err := gate.Beneath(ctx, q, n.Assembly)
+			if err != nil {
+				return f, err
+			}
+			if len(beneath) > 0 {
+				wrong.Add("over", "beneath it is not done: "+strings.Join(beneath, "; ")+". Coat over it all the same? Write why")
 			}
 		}
 		lasts := cure.Lasts{Full: full}

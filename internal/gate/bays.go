@@ -3,6 +3,7 @@ package gate
 import (
 	"context"
 	"database/sql"
+	"encoding/json"
 	"errors"
 	"fmt"
 
@@ -41,6 +42,31 @@ func Around(ctx context.Context, q *query.Queries, bay string) (out []query.BayA
 			return nil, fmt.Errorf("reading what lies around a bay: %w", err)
 		}
 		out, bay = append(out, b), b.ID
+	}
+	return out, nil
+}
+
+// Beneath names what a coat over an assembly would hide: holes of its rows that are neither set nor
+// kept open, those that are kept open, and clecos.
+func Beneath(ctx context.Context, q *query.Queries, assembly string) (out []string, err error) {
+	rows, err := q.RowsToCoat(ctx, assembly)
+	if err != nil {
+		return nil, fmt.Errorf("reading what lies beneath a coat: %w", err)
+	}
+	for _, r := range rows {
+		var how struct {
+			Missed string
+			Ready  struct{ Kept []string }
+		}
+		if !r.Says.Valid || json.Unmarshal([]byte(r.Says.String), &how) != nil {
+			continue
+		}
+		if how.Missed != "" {
+			out = append(out, r.Name+", hole "+how.Missed+" not set")
+		}
+		for _, k := range how.Ready.Kept {
+			out = append(out, r.Name+", kept open: "+k)
+		}
 	}
 	return out, nil
 }

@@ -9,6 +9,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"unicode"
 
 	"gonum.org/v1/gonum/stat"
 
@@ -35,6 +36,7 @@ type NewInstrument struct {
 	Pull       string `json:"pull,omitempty" form:"pull"`           // newtons
 	Material   string `json:"material,omitempty" form:"material"`
 	Own        string `json:"own,omitempty" form:"own"`
+	Unit       string `json:"unit,omitempty" form:"unit"` // of bare lengths: mm or in, as the shop has it
 	DueDays    string `json:"due_days,omitempty" form:"due_days"`
 }
 
@@ -213,6 +215,9 @@ func (n *NewInstrument) read(wrong ledger.Problems) figured {
 		if *text == "" {
 			return
 		}
+		if as == "length" {
+			*text = inUnit(*text, n.Unit)
+		}
 		v, err := worksheet.Typed(*text, as, quantity.Millimetre)
 		if err != nil {
 			wrong.Add(field, err.Error())
@@ -250,6 +255,15 @@ func (n *NewInstrument) read(wrong ledger.Problems) figured {
 		}
 	}
 	return figured{Instrument{Angle: sort.Angle}.measures(), int64(days)}
+}
+
+// inUnit writes the unit of an inch shop behind a bare length: 4.125 is 4.125 in there, and stays so.
+func inUnit(text, unit string) string {
+	text = strings.TrimSpace(text)
+	if unit != quantity.Inch.String() || text == "" || strings.IndexFunc(text, unicode.IsLetter) >= 0 || strings.ContainsAny(text, `"″'′`) {
+		return text
+	}
+	return text + " in"
 }
 
 // EndForEnd is an end-for-end test of a level: two readings on one spot.
@@ -325,8 +339,9 @@ func One(ctx context.Context, q *query.Queries, l *ledger.Ledger, id string) (In
 // each time, for its spread, or a known length and what it showed for its offset.
 type NewProof struct {
 	ledger.Form
-	Instrument string   `json:"instrument" form:"-"` // id
-	What       string   `json:"what" form:"what"`    // spread or offset
+	Instrument string   `json:"instrument" form:"-"`        // id
+	What       string   `json:"what" form:"what"`           // spread or offset
+	Unit       string   `json:"unit,omitempty" form:"unit"` // of bare lengths: mm or in, as the shop has it
 	Texts      []string `json:"texts" form:"-"`
 }
 
@@ -373,12 +388,16 @@ func (s *Instruments) Prove(ctx context.Context, n NewProof) error {
 		if wanted == 0 || !in.Reads() {
 			return f, ledger.Problems{"": "what is to be proven, spread or offset?"}
 		}
-		values, wrong := make([]float64, wanted), ledger.Problems{}
+		values, texts, wrong := make([]float64, wanted), make([]string, wanted), ledger.Problems{}
 		for i := range wanted {
 			text := ""
 			if i < len(n.Texts) {
 				text = n.Texts[i]
 			}
+			if !in.Angle {
+				text = inUnit(text, n.Unit)
+			}
+			texts[i] = text
 			v, err := worksheet.Typed(text, map[bool]string{true: "either", false: "length"}[in.Angle], quantity.Millimetre)
 			if err != nil {
 				wrong.Add(fmt.Sprintf("%s%d", n.What, i+1), err.Error())
@@ -392,7 +411,7 @@ func (s *Instruments) Prove(ctx context.Context, n NewProof) error {
 		if n.What == "offset" {
 			f.Value = math.Abs(values[1]-values[0]) + in.Tool().Step/2
 		}
-		f.Texts, err = json.Marshal(n.Texts)
+		f.Texts, err = json.Marshal(texts)
 		return f, err
 	})
 	return err

@@ -130,7 +130,7 @@ func (n CheckChange) change(c Check, definition map[string]any, frame airframe.A
 	definition["name"] = n.Name
 	limits := map[string]any{}
 	for quantity, ends := range n.Limits {
-		if limit := limitOf(ends[0], ends[1]); len(limit) > 0 {
+		if limit := typedLimit(quantity, ends[0], ends[1], "limits."+quantity, wrong); len(limit) > 0 {
 			limits[quantity] = limit
 		}
 	}

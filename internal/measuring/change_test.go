@@ -267,7 +267,7 @@ func TestAChangeIsPutIntoWordsInTheLog(t *testing.T) {
 	entries := l.Log(3)
 	assert.Equal(t, "600 mm rule: spread found to be 0.26 mm", entries[0].What)
 	assert.Equal(t, "Samphire S2: the bench: make the bench true", entries[1].What)
-	assert.Equal(t, "Twist: twist from -0.2 to any", entries[2].What)
+	assert.Equal(t, "Twist: twist from -0.2 to 0.2", entries[2].What)
 	l.Verify()
 }
 

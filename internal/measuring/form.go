@@ -9,6 +9,7 @@ import (
 
 	"orpine/internal/core/form"
 	"orpine/internal/core/hold"
+	"orpine/internal/core/near"
 	"orpine/internal/core/quantity"
 	"orpine/internal/core/shape"
 	"orpine/internal/ledger"
@@ -113,7 +114,7 @@ func (t CheckForm) Definition(number int, f Filled, unit quantity.Unit, wrong le
 	if finish, ok := finishes[t.Kind]; ok {
 		finish(definition)
 	}
-	if limits := t.limits(f); len(limits) > 0 {
+	if limits := t.limits(number, f, wrong); len(limits) > 0 {
 		definition["limits"] = limits
 	}
 	return definition
@@ -123,8 +124,11 @@ func (t CheckForm) Definition(number int, f Filled, unit quantity.Unit, wrong le
 // by three tenths. It is empty where they do not, or where someone is sure of them.
 func (t CheckForm) Far(f Filled, on shape.Shape, unit quantity.Unit) string {
 	long := on.Longest()
-	if f.Sure || long == 0 || t.Kind == "bench" { // a bench is longer than what lies on it
+	if f.Sure || long == 0 {
 		return ""
+	}
+	if says := t.farFigure(f, on, unit); says != "" || t.Kind == "bench" { // a bench is longer than what lies on it
+		return says
 	}
 	for _, field := range t.Fields() {
 		if field.Key != "stations" && field.Key != "points" || len(field.Columns) < 2 || len(field.Columns) > 3 || field.Columns[0] != "name" {
@@ -146,6 +150,46 @@ func (t CheckForm) Far(f Filled, on shape.Shape, unit quantity.Unit) string {
 	}
 	return ""
 }
+
+// farFigure questions a figure of the form that is of another size than the part's own shape offers
+// for it, or longer than the part.
+func (t CheckForm) farFigure(f Filled, on shape.Shape, unit quantity.Unit) string {
+	offered := t.Fresh(on, unit)
+	for _, field := range t.Fields() {
+		text := strings.TrimSpace(f.Values[field.Key])
+		if text == "" || len(field.Columns) > 0 {
+			continue
+		}
+		switch field.As {
+		case "length":
+			v, err := quantity.ParseLength(text, unit)
+			if err != nil {
+				continue
+			}
+			usual, err := quantity.ParseLength(offered[field.Key], unit)
+			if err == nil && usual > 0 {
+				if to, odd := near.Length(float64(v), near.To{Value: float64(usual), What: "the part is drawn with"}); odd {
+					return near.Asks(field.Label+": "+text, usual.Text(unit), to)
+				}
+			}
+			if slices.Contains([]string{"spacing", "span", "attach_spacing", "height"}, field.Key) && near.Longer(float64(v), times*on.Longest()) {
+				return fmt.Sprintf("%s: %s, and the part is %s long. Is that right?", field.Label, text, quantity.Length(on.Longest()).Text(unit))
+			}
+		case "pitch", "plain", "either":
+			v, err := quantity.ParseAngle(text, quantity.Either)
+			if err != nil || field.Key != "design" && field.Key != "board" {
+				continue
+			}
+			if _, odd := near.Angle(float64(v), near.To{What: "level"}); odd {
+				return fmt.Sprintf("%s: %s is steeper than such a part stands. Is that right?", field.Label, text)
+			}
+		}
+	}
+	return ""
+}
+
+// times is how much longer than the part a figure is asked about.
+const times = 3
 
 // take removes a field of a form from a definition and returns what it said.
 func take(definition map[string]any, field string) any {
@@ -283,14 +327,17 @@ func Requirements(kind, number string, limited bool) []hold.Requirement {
 	return []hold.Requirement{{Need: hold.Tested, Check: number}, {Need: hold.Shown, Check: number}}
 }
 
-func (t CheckForm) limits(f Filled) map[string]any {
+func (t CheckForm) limits(i int, f Filled, wrong ledger.Problems) map[string]any {
 	limits := map[string]any{}
 	for _, l := range t.Limits {
 		low, high := f.Low[l.Quantity], f.High[l.Quantity]
 		if f.takesUsual(l) {
-			low, high = l.ends()
+			if low, high = l.ends(); low+high != "" {
+				limits[l.Quantity] = limitOf(low, high)
+			}
+			continue
 		}
-		limit := limitOf(low, high)
+		limit := typedLimit(l.Quantity, low, high, fmt.Sprintf("%d.limits", i), wrong)
 		if len(limit) > 0 {
 			limits[l.Quantity] = limit
 		}

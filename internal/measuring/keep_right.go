@@ -173,7 +173,7 @@ func (m *Measuring) judgeCheck(ctx context.Context, q *query.Queries, t ledger.T
 	}
 	limits := map[string]any{}
 	for _, l := range c.Kind.Limits {
-		if limit := limitOf(values["low."+l.Name], values["high."+l.Name]); len(limit) > 0 {
+		if limit := typedLimit(l.Name, values["low."+l.Name], values["high."+l.Name], "low."+l.Name, wrong); len(limit) > 0 {
 			limits[l.Name] = limit
 		}
 	}

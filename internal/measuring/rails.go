@@ -6,6 +6,7 @@ import (
 	"orpine/internal/core/hold"
 	"orpine/internal/core/quantity"
 	"orpine/internal/gate"
+	"orpine/internal/ledger"
 )
 
 // OnRails describes a surface that is measured for twist on a pair of rails.
@@ -50,7 +51,7 @@ func (r OnRails) Checks() []NewCheck {
 		survey["stock"] = r.Stock
 	}
 	twist := map[string]any{"kind": "twist", "held": r.Held, "tip_spacing": r.Apart.Text(quantity.Millimetre), "stations": stations}
-	if limit := limitOf(r.Low, r.High); len(limit) > 0 {
+	if limit := typedLimit("twist", r.Low, r.High, "low", ledger.Problems{}); len(limit) > 0 {
 		twist["limits"] = map[string]any{"twist": limit}
 	}
 	slopes := "0"

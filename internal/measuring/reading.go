@@ -8,6 +8,7 @@ import (
 
 	"orpine/internal/core/check"
 	"orpine/internal/core/measure"
+	"orpine/internal/core/near"
 	"orpine/internal/core/quantity"
 	"orpine/internal/core/say"
 	"orpine/internal/gate"
@@ -245,8 +246,11 @@ func placings(spot check.Spot, in instrument.Instrument, n NewReading, turned bo
 // slipOf names the slip of the tape that the reading looks like, unless it was
 // placed a second time with the same figure or is declared to be as measured.
 func slipOf(c Check, spot check.Spot, n NewReading, value float64, in instrument.Instrument) string {
-	if spot.Dimension != measure.Length || n.again() {
+	if n.again() || spot.Sense == "figure" {
 		return ""
+	}
+	if spot.Dimension != measure.Length {
+		return farFrom(c, spot, n, value)
 	}
 	for _, twin := range twins(c, spot, n.InPlace == "") {
 		if says := measure.Slip(value, twin.Value, n.Text, twin.Text, in.Near()); says != "" {
@@ -255,10 +259,61 @@ func slipOf(c Check, spot check.Spot, n NewReading, value float64, in instrument
 	}
 	if e, ok := c.Input.(measure.Expecter); ok {
 		if nominal, ok := e.Expect(spot.Spot); ok {
-			return measure.SlipFromPlan(value, nominal, n.Text, in.Near())
+			if says := measure.SlipFromPlan(value, nominal, n.Text, in.Near()); says != "" {
+				return says
+			}
 		}
 	}
-	return ""
+	return farFrom(c, spot, n, value)
+}
+
+// farFrom says what a figure ought to be near and is not: its twin, its last placing, the figure of
+// the plans; the neighbouring heights; for an angle what the others show, or level.
+func farFrom(c Check, spot check.Spot, n NewReading, value float64) string {
+	var list []near.To
+	for _, twin := range twins(c, spot, n.InPlace == "") {
+		list = append(list, near.To{Value: twin.Value, What: "its twin", Equal: true})
+	}
+	if e, ok := c.Input.(measure.Expecter); ok {
+		if nominal, ok := e.Expect(spot.Spot); ok {
+			list = append(list, near.To{Value: nominal, What: "the plans", Equal: true})
+		}
+	}
+	others := beside(c, spot)
+	show := func(v float64) string { return quantity.Signed(v, 2) + "°" }
+	ask := near.Angle
+	switch {
+	case spot.Dimension == measure.Length:
+		show, ask = func(v float64) string { return quantity.Length(v).Show(1) }, near.Length
+		if len(others) > 0 && (spot.Field == "height" || spot.Field == "depth") && others[len(others)/2] > leastHeight {
+			list = append(list, near.To{Value: others[len(others)/2], What: "the others here"})
+		}
+	case c.Kind.Name == "travel":
+	case len(others) > 0:
+		list = append(list, near.To{Value: others[len(others)/2], What: "the others here"})
+	default:
+		list = append(list, near.To{Value: 0, What: "level"})
+	}
+	to, odd := ask(value, list...)
+	if !odd {
+		return ""
+	}
+	return "is far from " + to.What + " (" + show(to.Value) + ")"
+}
+
+// leastHeight is the height in millimetres from which on neighbours are compared: smaller ones are
+// differences.
+const leastHeight = 30
+
+// beside are the figures of the other spots of a list, in order.
+func beside(c Check, spot check.Spot) (out []float64) {
+	for _, s := range c.Spots {
+		if counting := s.Counting(); s.Number != spot.Number && s.Dimension == spot.Dimension && s.Sense == spot.Sense && s.List == spot.List && s.Field == spot.Field && len(counting) > 0 {
+			out = append(out, counting[len(counting)-1].Value)
+		}
+	}
+	slices.Sort(out)
+	return out
 }
 
 // again tells whether the figure was questioned before, and is as measured all the same.

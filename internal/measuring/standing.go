@@ -76,7 +76,7 @@ func (c Check) lacking() string {
 	return c.Result.Findings[0].Text
 }
 
-func row(s Standing, revised int64, b basis) (query.SetStandingParams, error) {
+func asRow(s Standing, revised int64, b basis) (query.SetStandingParams, error) {
 	rests, err := json.Marshal(b)
 	if err != nil {
 		return query.SetStandingParams{}, err
@@ -152,7 +152,7 @@ func (m *Measuring) current(ctx context.Context, q *query.Queries, r keptStandin
 	if r.Says.Valid && r.Arithmetic.Int64 != measure.Arithmetic && r.WorkedOut.Int64 == r.Revised && before.Verdict == measure.Go && s.Verdict == measure.Unsure {
 		s.Was = "it said go until the program was brought up to date, which asks for more: " + setup.Checks[0].lacking()
 	}
-	kept, err := row(s, c.Revised, b)
+	kept, err := asRow(s, c.Revised, b)
 	if err != nil {
 		return s, err
 	}
@@ -181,7 +181,7 @@ func (m *Measuring) Known(s *Setup, i int) {
 	if standing.Verdict == measure.Go {
 		return // what it came by is looked for first
 	}
-	if kept, err := row(standing, c.Revised, rests); err == nil {
+	if kept, err := asRow(standing, c.Revised, rests); err == nil {
 		m.anew[c.ID] = kept
 	}
 }
@@ -317,7 +317,7 @@ func (m *Measuring) compare(ctx context.Context, q *query.Queries) (differs stri
 			return "standings", nil
 		}
 		s.Was = was.Was // what another build said before is not reckoned anew
-		now, err := row(s, c.Revised, rests)
+		now, err := asRow(s, c.Revised, rests)
 		if err != nil {
 			return "", err
 		}

@@ -10,6 +10,8 @@ import (
 	"orpine/internal/core/form"
 	"orpine/internal/core/measure"
 	"orpine/internal/core/quantity"
+	"orpine/internal/core/rivet"
+	"orpine/internal/core/row"
 	"orpine/internal/ledger"
 	"orpine/internal/worksheet"
 )
@@ -64,9 +66,12 @@ var Sums = []Sum{
 			return d
 		}},
 	{"hole-edge", "Too near the edge?", "edge distance and pitch in diameters, and after an oversize",
-		[]form.Field{lengthField("diameter", "Diameter of the hole"), lengths("edges", "To the edges"), optional(lengths("pitches", "To the next holes")), optional(lengthField("oversize", "If it is drilled over to"))},
-		map[string]string{"diameter": "1/8 in", "edges": "8", "pitches": "25; 25", "oversize": "5/32 in"},
-		func(r sumReader) map[string]any { return r.some("diameter", "edges", "pitches", "oversize") }},
+		[]form.Field{lengthField("diameter", "Diameter of the hole"), lengths("edges", "To the edges"), optional(lengths("pitches", "To the next holes")), optional(lengthField("oversize", "If it is drilled over to")), optional(lengthField("fills", "and the rivet that fills it then"))},
+		map[string]string{"diameter": "1/8 in", "edges": "8", "pitches": "25; 25", "oversize": "5/32 in", "fills": "5/32 in"},
+		func(r sumReader) map[string]any {
+			r.filled()
+			return r.some("diameter", "edges", "pitches", "oversize")
+		}},
 	{"flush-stack", "Do the layers nest?", "dimpled, countersunk and plain layers under a flush head",
 		[]form.Field{{Key: "layers", Label: "Layers, outside in: thickness; plain, dimpled or countersunk", Columns: []string{"x", "side"}, As: "word"}, lengthField("head_depth", "The head is deep")},
 		map[string]string{"layers": "0.8; dimpled\n1.0; dimpled", "head_depth": "1.3"},
@@ -131,6 +136,9 @@ type sumReader struct {
 func (r sumReader) some(keys ...string) map[string]any {
 	out := map[string]any{}
 	for _, key := range keys {
+		if key == "diameter" {
+			r.diameter(key)
+		}
 		i := slices.IndexFunc(r.sum.Fields, func(f form.Field) bool { return f.Key == key })
 		f := r.sum.Fields[i]
 		if len(f.Columns) == 1 {
@@ -152,6 +160,44 @@ func (r sumReader) some(keys ...string) map[string]any {
 		}
 	}
 	return out
+}
+
+// filled asks what fills a hole that is drilled over: a rivet that does not is bent in there,
+// whatever the edge distance.
+func (r sumReader) filled() {
+	over := strings.TrimSpace(r.values["oversize"])
+	if over == "" {
+		return
+	}
+	hole, err := quantity.ParseLength(over, r.unit)
+	thick, rivetErr := rivet.Diameter(r.values["fills"], r.unit)
+	switch {
+	case err != nil: // said at its own field
+	case strings.TrimSpace(r.values["fills"]) == "":
+		r.wrong.Add("fills", "which rivet fills the hole then? One that does not bends in there")
+	case rivetErr != nil:
+		r.wrong.Add("fills", rivetErr.Error())
+	default:
+		if why := (row.Fit{Hole: float64(hole), Rivet: float64(thick)}).Fills(); why != "" {
+			r.wrong.Add("fills", why)
+		}
+	}
+}
+
+// diameter reads the diameter of a rivet or its hole: a dash number is told apart from a length.
+func (r sumReader) diameter(key string) {
+	text := strings.TrimSpace(r.values[key])
+	if text == "" {
+		return
+	}
+	d, err := rivet.Diameter(text, r.unit)
+	if err != nil {
+		r.wrong.Add(key, err.Error())
+		return
+	}
+	if text[0] == '-' || text[0] == '#' {
+		r.values[key] = quantity.Length(d).Text(quantity.Millimetre)
+	}
 }
 
 // numeric reads a number at a field.

@@ -117,7 +117,7 @@ var UsualChecks = []Usual{
 		ID: "boom", Name: "Tail boom or fuselage box", Step: "rivet", Permanent: "the skins of the boom",
 		Why: "Tail and wing are square to what is riveted here.",
 		Checks: []CheckForm{
-			{"bench", "Survey of its stands", "A boom takes the shape of what it lies on.", map[string]string{"points": "fore left; 0; -300\nfore right; 0; 300\naft left; 2900; -110\naft right; 2900; 110"}, []LimitField{within("twist", "twist", "0.2°")}, nil},
+			{"bench", "Survey of its stands", "A boom takes the shape of what it lies on.", map[string]string{"points": "fore left; 0; -300\nfore right; 0; 300\naft left; 2900; -110\naft right; 2900; 110"}, []LimitField{within("twist", "twist", "0.2°"), {"flatness", "out of one plane", "at most 2 mm"}}, nil},
 			{"diagonals", "Diagonals of a frame bay", "Two equal diagonals make it square.", nil, []LimitField{within("rack_offset", "far side to the right", "3 mm")}, nil},
 			{"straightness", "Straightness of a stringer", "The eye finds a bow of a millimetre afterwards.", map[string]string{"points": "frame 0; 2350\nframe 2; 3178\nframe 4; 4006\nframe 7; 5248"}, []LimitField{within("bow", "bow", "1 mm")}, nil},
 		},

@@ -242,6 +242,7 @@ type BaySheet struct {
 	OtherBays  []Named  // of its aircraft
 	Outer      string   // the name of the bay that it lies within
 	Nested     []Named  // bays that lie within it
+	Closers    []Named  // rows of its assembly that do not lie inside: they may close it
 }
 
 // Bay loads a bay.
@@ -283,6 +284,15 @@ func (s *BaySheet) where(ctx context.Context, q *query.Queries) error {
 	assemblies, err := airframe.Assemblies(ctx, q, s.Airframe.ID)
 	if err != nil {
 		return err
+	}
+	rows, err := q.RowsOfAssembly(ctx, s.AssemblyID)
+	if err != nil {
+		return err
+	}
+	for _, r := range rows {
+		if r.BayID.String != s.ID {
+			s.Closers = append(s.Closers, Named{r.ID, r.Name})
+		}
 	}
 	for _, a := range assemblies {
 		if a.ID == s.AssemblyID {

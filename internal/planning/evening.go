@@ -21,7 +21,8 @@ type EveningTold struct {
 	Steps []string `json:"steps" form:"done"` // ids of those that were done; of steps added by hand
 	From  string   `json:"from" form:"from"`  // on the day of the visit
 	To    string   `json:"to" form:"to"`      // before From is the next day
-	Who   []string `json:"who" form:"who"`    // whose hours are written down; empty ones are left out
+	Sure  string   `json:"sure,omitempty" form:"sure"`
+	Who   []string `json:"who" form:"who"` // whose hours are written down; empty ones are left out
 }
 
 // evening is a visit as it turned out.
@@ -126,7 +127,7 @@ func (p *Planning) TellEvening(ctx context.Context, n EveningTold) error {
 		}
 		if len(n.Who) > 0 {
 			day, _, _ := strings.Cut(v.FromWall, "T")
-			f.timed = WorkStarted{Date: day, From: n.From, To: n.To}.afterwards(p.ledger.Now(), wrong)
+			f.timed = WorkStarted{Date: day, From: n.From, To: n.To, Sure: n.Sure}.afterwards(p.ledger.Now(), wrong)
 		}
 		for i, who := range n.Who {
 			if slices.Contains(n.Who[:i], who) {

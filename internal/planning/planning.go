@@ -17,6 +17,7 @@ import (
 	"time"
 
 	"orpine/internal/airframe"
+	"orpine/internal/core/near"
 	"orpine/internal/core/plan"
 	"orpine/internal/core/say"
 	"orpine/internal/core/spoken"
@@ -715,6 +716,7 @@ type WorkStarted struct {
 	Date     string `json:"date,omitempty" form:"date"` // afterwards: on which day,
 	From     string `json:"from,omitempty" form:"from"` // from when
 	To       string `json:"to,omitempty" form:"to"`     // and until when; before From it is the next day
+	Sure     string `json:"sure,omitempty" form:"sure"` // it is so, however long
 }
 
 // timed is work as it was understood; empty times are those of the entry.
@@ -806,6 +808,8 @@ func (n WorkStarted) afterwards(now time.Time, wrong ledger.Problems) (f timed) 
 		wrong.Add("to", "until when, as in 21:10?")
 	case errFrom == nil && to > plan.Minute(now):
 		wrong.Add("to", "is after now")
+	case errFrom == nil && near.Hours(float64(to-from)/60) && n.Sure == "":
+		wrong.Add("to", fmt.Sprintf("%.0f hours at one go: is that so?", float64(to-from)/60))
 	}
 	f.From, f.To = ledger.Kept(c.Time(from)), ledger.Kept(c.Time(to))
 	return f

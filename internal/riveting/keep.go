@@ -62,6 +62,7 @@ func judgeRow(ctx context.Context, q *query.Queries, t ledger.Thing, values map[
 	}
 	f.Name = values["name"]
 	wrong.Text("name", &f.Name, ledger.MaxName, "which row is it?")
+	values["sure"] = "yes" // it is put right with a reason
 	form := rowReader{values, r.Airframe.Unit, wrong}
 	plan, line := form.plan(), form.line()
 	plan.Final = r.Final

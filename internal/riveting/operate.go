@@ -93,6 +93,7 @@ type worked struct {
 	After     []holeFact     `json:"after"`
 	Turned    bool           `json:"turned,omitempty"` // one hole of the sample sticks: the row is match-drilled
 	Withdrawn gate.Withdrawn `json:"withdrawn"`
+	Shuts     *gate.Step     `json:"shuts,omitempty"`  // the step of the closing that its first rivet takes
 	Opened    string         `json:"opened,omitempty"` // the hold whose joint is opened again: more than half of it is drilled out
 }
 
@@ -125,6 +126,13 @@ var operated = &ledger.Kind[HoleOperation, worked]{
 				return err
 			}
 		}
+		if f.Shuts != nil {
+			shut := *f.Shuts
+			shut.By = n.By
+			if err := gate.PutStep(ctx, q, e, shut); err != nil {
+				return err
+			}
+		}
 		if f.Opened != "" {
 			if err := gate.PutUndone(ctx, q, e, f.Opened); err != nil {
 				return err
@@ -133,7 +141,11 @@ var operated = &ledger.Kind[HoleOperation, worked]{
 		return putHoles(ctx, q, e, n.Row, f.After, f.Withdrawn)
 	},
 	Makes: func(_ string, n HoleOperation, f worked) []ledger.Made {
-		return []ledger.Made{{Row: n.Row, Numbers: f.numbers(), What: string(n.What)}}
+		made := []ledger.Made{{Row: n.Row, Numbers: f.numbers(), What: string(n.What)}}
+		if f.Shuts != nil {
+			made = append(made, ledger.Made{Hold: f.Shuts.Hold, Release: f.Shuts.Release})
+		}
+		return made
 	},
 	Derive: func(ctx context.Context, q *query.Queries, n HoleOperation, _ worked) error {
 		return derive(ctx, q, n.Row)
@@ -233,6 +245,11 @@ func (s *Riveting) Operate(ctx context.Context, n HoleOperation) error {
 			_, all := r.MatchDrilled(r.with(after))
 			f.After = factsOf(all)
 		}
+		if n.What == row.Rivet && r.Closes != "" {
+			if f.Shuts, err = r.shuts(ctx, q); err != nil {
+				return f, err
+			}
+		}
 		if n.What == row.Out && r.Rivets.Done && r.opened(r.with(after)) {
 			f.Opened = r.Rivets.ID
 		}
@@ -263,6 +280,19 @@ func frozen(ctx context.Context, q *query.Queries, r Row, n HoleOperation, at []
 		}
 	}
 	return err
+}
+
+// shuts is the step of the closing that the first rivet of the row takes: with it the inside is out
+// of reach. It is refused while the closing is not released; nil once it is taken.
+func (r Row) shuts(ctx context.Context, q *query.Queries) (*gate.Step, error) {
+	h, err := gate.One(ctx, q, r.Closes)
+	switch {
+	case err != nil || h.Done:
+		return nil, err
+	case !h.Waiting():
+		return nil, ledger.Problems{"": fmt.Sprintf("this row closes it, and the hold “%s” is not released", h.Name)}
+	}
+	return &gate.Step{Hold: h.ID, Release: h.ReleaseID, Note: "closed by " + r.Name}, nil
 }
 
 // opened tells whether more than half of the holes, or all pin holes, are drilled out and not set
@@ -314,6 +344,9 @@ func holdNamed(ctx context.Context, q *query.Queries, r Row, name string) (strin
 // reach returns the hold that closes the bay of the row, nil where it lies in none; a
 // closed one cannot be reached.
 func (r Row) reach(ctx context.Context, q *query.Queries) (*gate.Hold, error) {
+	if r.Shut != "" {
+		return nil, ledger.Problems{"": r.Shut + " is closed, and " + r.AssemblyName + " lies inside it: nothing there can be reached"}
+	}
 	if r.Bay == "" {
 		return nil, nil
 	}

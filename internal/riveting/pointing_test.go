@@ -26,7 +26,7 @@ func TestARowIsLaidBetweenTwoPlacesAndMirroredAndRepeatedAtOnce(t *testing.T) {
 	l := loft.Small(t)
 	left, right := ledger.Child(loft.ID("tansy"), "wing panel left"), ledger.Child(loft.ID("tansy"), "wing panel right")
 	n := riveting.NewRow{Form: loft.Named("ribs"), Assembly: right, Name: "tip rib", Marked: "builder", Mirror: left, Repeat: riveting.Repeat{Times: 14, Step: [2]float64{0, 250}},
-		Values: pointed("from", "36; 25", "to", "80; 25", "count", "20")}
+		Values: pointed("from", "36; 25", "to", "80; 25", "count", "20", "layers", "aluminium; 0.032\naluminium; 0.040")}
 	require.NoError(t, l.Riveting.Lay(l.Ctx(), n))
 	laid := func(assembly string) []overview.RowRecord {
 		all, err := l.Rows(l.Ctx(), assembly)

@@ -53,6 +53,8 @@ type Row struct {
 	Rivets  gate.Hold   // stands before setting
 	Drills  []gate.Hold // stand before drilling to size
 	Bay     string      // id of the space that it lies in
+	Closes  string      // id of the hold of the space that it closes
+	Shut    string      // the name of a closed space that its assembly lies inside
 	Planned int64       // the entry that changed its plan last
 	Revised int64       // the entry that changed anything of it last
 
@@ -165,7 +167,7 @@ func One(ctx context.Context, q *query.Queries, id string) (Row, error) {
 	if err != nil {
 		return r, err
 	}
-	r.version = kept.Version
+	r.version, r.Closes, r.Shut = kept.Version, kept.Closes, kept.Shut
 	frame, assembly, err := airframe.Of(ctx, q, r.AssemblyID)
 	if err != nil {
 		return r, err

@@ -191,6 +191,20 @@ func (r rowReader) plan() row.Row {
 // measured tells whether a call-out is a length: of a solid rivet, or a bolt.
 func measured(f row.Fastener) bool { return f.Sort == "solid" || f.Sort == "bolt" }
 
+// Layers between these are usual, in mm: a third of a thin sheet, and three times a thick one.
+const (
+	thinnest = 0.1
+	thickest = 10
+)
+
+// thin writes a thickness as sheets are called: 0.032 in, 0.8 mm.
+func thin(mm float64, unit quantity.Unit) string {
+	if unit == quantity.Inch {
+		return quantity.Fixed(mm/25.4, 3) + " in"
+	}
+	return quantity.Fixed(mm, 1) + " mm"
+}
+
 func (r rowReader) layers() []row.Layer {
 	var out []row.Layer
 	for _, cells := range r.lines("layers", 5) {
@@ -210,6 +224,8 @@ func (r rowReader) layers() []row.Layer {
 			r.wrong.Add("layers", "thickness: "+err.Error())
 		case v <= 0:
 			r.wrong.Add("layers", "a thickness must be above 0")
+		case (v < thinnest || v > thickest) && r.values["sure"] == "":
+			r.wrong.Add("layers", fmt.Sprintf("%s is no usual thickness of a layer (%s to %s): is that so?", strings.TrimSpace(cells[1]), thin(thinnest, r.unit), thin(thickest, r.unit)))
 		}
 		l.Thickness = v
 		l.From, _ = r.run("layers", cells[3])

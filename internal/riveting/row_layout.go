@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
@@ -456,7 +457,11 @@ func (s *Riveting) Change(ctx context.Context, n RowChange) error {
 		if n.Seen != r.Planned {
 			return f, ledger.Moved("another plan", "the plan that is shown below")
 		}
-		form := rowReader{n.Values, r.Airframe.Unit, wrong}
+		values := maps.Clone(n.Values)
+		if slices.ContainsFunc(r.Layers, func(l row.Layer) bool { return l.Thickness < thinnest || l.Thickness > thickest }) {
+			values["sure"] = "yes" // it was asked once
+		}
+		form := rowReader{values, r.Airframe.Unit, wrong}
 		plan, line := form.plan(), form.line()
 		if err := wrong.Err(); err != nil {
 			return f, err

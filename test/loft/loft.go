@@ -258,6 +258,9 @@ func (l *Loft) Settle(bay string) {
 	l.T.Helper()
 	b, err := l.Bay(l.Ctx(), bay)
 	require.NoError(l.T, err)
+	if b.State.Asks && !b.Hold.Done {
+		require.NoError(l.T, l.Closing.Place(l.Ctx(), closing.Placed{Form: l.Form(), Bay: bay, Also: b.Also, Within: b.Within, By: "builder"}))
+	}
 	n := closing.Ticked{Form: l.Form(), Bay: bay, By: "builder"}
 	for _, near := range b.State.Undecided() {
 		n.Outside = append(n.Outside, near.ID)

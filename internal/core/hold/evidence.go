@@ -90,6 +90,7 @@ type BayState struct {
 	Access *Look // how it is reached for later upkeep, answered for
 	Empty  *Look // someone looked, and nothing lies inside, where nothing was counted
 
+	Asks    bool              // other assemblies may lie inside, and nobody has said which
 	Near    []Near            // what its assemblies have that is not done, and nobody put inside
 	Outside map[string]string // by id: who says that it lies outside
 	Within  []string          // bays within this one that are open
@@ -309,6 +310,9 @@ func (b *BayState) lines() []Line {
 		known.Standing, known.Why = Missing, "inside or outside? "+strings.Join(names, "; ")
 	}
 	lines := []Line{undone, known}
+	if b.Asks {
+		lines = append(lines, Line{Key: "lies", What: "what lies inside " + b.Name, Standing: Missing, Why: "does another assembly lie inside it, a bulkhead or a tank? Say which, or none; all of theirs counts with it"})
+	}
 	if len(b.Kept) > 0 {
 		kept := Line{Key: "kept", What: "holes that stay open inside " + b.Name, Why: "can still be reached"}
 		var names []string

@@ -226,8 +226,11 @@ func (r *reader) slope(rise amount) (Angle, error) {
 	if !each {
 		_, each = r.take(word, "per")
 	}
+	joined := over == Inch // 3/16 in 24
 	if !each {
-		r.take(word, "in", "over")
+		if _, said := r.take(word, "in", "over"); said {
+			joined = true
+		}
 	}
 	run := amount{value: big.NewRat(1, 1)}
 	if k := r.peek().kind; k == number || k == vulgar {
@@ -235,6 +238,9 @@ func (r *reader) slope(rise amount) (Angle, error) {
 			return 0, err
 		}
 	} else if !each {
+		return 0, fmt.Errorf("a length (%s) where an angle is wanted; a slope is written 5 mm/m, 1/8 in per foot or 3/16 in 24", over)
+	}
+	if !each && !joined {
 		return 0, fmt.Errorf("a length (%s) where an angle is wanted; a slope is written 5 mm/m, 1/8 in per foot or 3/16 in 24", over)
 	}
 	under, ok := over, false

@@ -67,3 +67,14 @@ SELECT id AS bay_id, assembly_id FROM bays WHERE id IN (sqlc.slice('bays')) UNIO
 
 -- name: HoldsNearBays :many
 SELECT * FROM holds_now h WHERE h.done = 0 AND h.withdrawn = '' AND h.step NOT IN ('close', 'cover') AND h.assembly_id IN (sqlc.slice('assemblies')) ORDER BY h.entry;
+
+-- name: PinnedOfAircraft :many
+SELECT r.id, r.name, r.bay_id, a.name AS assembly, t.says, CAST((SELECT count(*) FROM assemblies o WHERE o.airframe_id = a.airframe_id AND o.withdrawn = '') AS INTEGER) AS assemblies
+FROM assemblies b JOIN assemblies a ON a.airframe_id = b.airframe_id JOIN rivet_rows r ON r.assembly_id = a.id LEFT JOIN row_standings t ON t.row_id = r.id
+WHERE b.id = ? AND r.withdrawn = '' AND a.withdrawn = '' ORDER BY r.entry;
+
+-- name: RowToClose :one
+SELECT r.id, r.name, r.bay_id, a.airframe_id FROM rivet_rows r JOIN assemblies a ON a.id = r.assembly_id WHERE r.id = ? AND r.withdrawn = '';
+
+-- name: OthersOf :one
+SELECT CAST(count(*) AS INTEGER) FROM assemblies a JOIN assemblies b ON b.airframe_id = a.airframe_id WHERE a.id = ? AND b.withdrawn = '';

@@ -177,3 +177,6 @@ UPDATE looks SET stale_event = NULL WHERE stale_event = ?;
 
 -- name: HoldEntered :one
 SELECT j.at FROM holds h JOIN journal j ON j.seq = h.entry WHERE h.id = ?;
+
+-- name: RowsToCoat :many
+SELECT r.name, t.says FROM rivet_rows r LEFT JOIN row_standings t ON t.row_id = r.id WHERE r.assembly_id = ? AND r.withdrawn = '' ORDER BY r.entry;

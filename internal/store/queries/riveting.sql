@@ -2,7 +2,11 @@
 INSERT INTO rivet_rows (id, assembly_id, name, plan, line, final, rivet_hold, bay_id, opt_out, entry, planned, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
 
 -- name: Row :one
-SELECT sqlc.embed(r), j.hash AS version FROM rivet_rows r JOIN journal j ON j.seq = r.revised WHERE r.id = ?;
+SELECT sqlc.embed(r), j.hash AS version,
+    CAST(coalesce((SELECT b.closed_by FROM bay_says s JOIN bays b ON b.id = s.bay_id WHERE s.kind = 'closes' AND s.of = r.id AND b.withdrawn = '' LIMIT 1), '') AS TEXT) AS closes,
+    CAST(coalesce((SELECT b.name FROM bay_says s JOIN bays b ON b.id = s.bay_id JOIN holds h ON h.id = b.closed_by WHERE s.kind = 'assembly' AND s.of = r.assembly_id AND h.done = 1 AND b.withdrawn = '' AND r.bay_id IS NULL
+        AND NOT EXISTS (SELECT 1 FROM bay_says o WHERE o.bay_id = b.id AND o.kind = 'outside' AND o.of = 'row:' || r.id) LIMIT 1), '') AS TEXT) AS shut
+FROM rivet_rows r JOIN journal j ON j.seq = r.revised WHERE r.id = ?;
 
 -- name: RowsOfAssembly :many
 SELECT * FROM rivet_rows WHERE assembly_id = ? AND withdrawn = '' ORDER BY entry;

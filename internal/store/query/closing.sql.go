@@ -7,6 +7,7 @@ package query
 
 import (
 	"context"
+	"database/sql"
 	"strings"
 )
 
@@ -496,6 +497,62 @@ func (q *Queries) HoldsNearBays(ctx context.Context, assemblies []string) ([]Hol
 	return items, nil
 }
 
+const othersOf = `-- name: OthersOf :one
+SELECT CAST(count(*) AS INTEGER) FROM assemblies a JOIN assemblies b ON b.airframe_id = a.airframe_id WHERE a.id = ? AND b.withdrawn = ''
+`
+
+func (q *Queries) OthersOf(ctx context.Context, id string) (int64, error) {
+	row := q.db.QueryRowContext(ctx, othersOf, id)
+	var column_1 int64
+	err := row.Scan(&column_1)
+	return column_1, err
+}
+
+const pinnedOfAircraft = `-- name: PinnedOfAircraft :many
+SELECT r.id, r.name, r.bay_id, a.name AS assembly, t.says, CAST((SELECT count(*) FROM assemblies o WHERE o.airframe_id = a.airframe_id AND o.withdrawn = '') AS INTEGER) AS assemblies
+FROM assemblies b JOIN assemblies a ON a.airframe_id = b.airframe_id JOIN rivet_rows r ON r.assembly_id = a.id LEFT JOIN row_standings t ON t.row_id = r.id
+WHERE b.id = ? AND r.withdrawn = '' AND a.withdrawn = '' ORDER BY r.entry
+`
+
+type PinnedOfAircraftRow struct {
+	ID         string
+	Name       string
+	BayID      sql.NullString
+	Assembly   string
+	Says       sql.NullString
+	Assemblies int64
+}
+
+func (q *Queries) PinnedOfAircraft(ctx context.Context, id string) ([]PinnedOfAircraftRow, error) {
+	rows, err := q.db.QueryContext(ctx, pinnedOfAircraft, id)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []PinnedOfAircraftRow
+	for rows.Next() {
+		var i PinnedOfAircraftRow
+		if err := rows.Scan(
+			&i.ID,
+			&i.Name,
+			&i.BayID,
+			&i.Assembly,
+			&i.Says,
+			&i.Assemblies,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const renameBay = `-- name: RenameBay :exec
 UPDATE bays SET name = ?, revised = ? WHERE id = ?
 `
@@ -555,6 +612,29 @@ func (q *Queries) ReopeningsOfBays(ctx context.Context, bays []string) ([]Reopen
 		return nil, err
 	}
 	return items, nil
+}
+
+const rowToClose = `-- name: RowToClose :one
+SELECT r.id, r.name, r.bay_id, a.airframe_id FROM rivet_rows r JOIN assemblies a ON a.id = r.assembly_id WHERE r.id = ? AND r.withdrawn = ''
+`
+
+type RowToCloseRow struct {
+	ID         string
+	Name       string
+	BayID      sql.NullString
+	AirframeID string
+}
+
+func (q *Queries) RowToClose(ctx context.Context, id string) (RowToCloseRow, error) {
+	row := q.db.QueryRowContext(ctx, rowToClose, id)
+	var i RowToCloseRow
+	err := row.Scan(
+		&i.ID,
+		&i.Name,
+		&i.BayID,
+		&i.AirframeID,
+	)
+	return i, err
 }
 
 const saidOfBays = `-- name: SaidOfBays :many

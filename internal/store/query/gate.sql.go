@@ -1436,6 +1436,38 @@ func (q *Queries) ReleasesToReckon(ctx context.Context, arithmetic int64) (int64
 	return column_1, err
 }
 
+const rowsToCoat = `-- name: RowsToCoat :many
+SELECT r.name, t.says FROM rivet_rows r LEFT JOIN row_standings t ON t.row_id = r.id WHERE r.assembly_id = ? AND r.withdrawn = '' ORDER BY r.entry
+`
+
+type RowsToCoatRow struct {
+	Name string
+	Says sql.NullString
+}
+
+func (q *Queries) RowsToCoat(ctx context.Context, assemblyID string) ([]RowsToCoatRow, error) {
+	rows, err := q.db.QueryContext(ctx, rowsToCoat, assemblyID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []RowsToCoatRow
+	for rows.Next() {
+		var i RowsToCoatRow
+		if err := rows.Scan(&i.Name, &i.Says); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const setGateEnd = `-- name: SetGateEnd :exec
 INSERT INTO gate_ends (release_id, hold_id, arithmetic, signed, basis, ended, cause, why, wrong, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 ON CONFLICT (release_id) DO UPDATE SET arithmetic = excluded.arithmetic, signed = excluded.signed, basis = excluded.basis, ended = excluded.ended, cause = excluded.cause, why = excluded.why, wrong = excluded.wrong

@@ -601,12 +601,18 @@ func (q *Queries) RivetsOfRow(ctx context.Context, rowID string) ([]RivetsOfRowR
 }
 
 const row = `-- name: Row :one
-SELECT r.id, r.assembly_id, r.name, r."plan", r.line, r.final, r.barrier, r.rivet_hold, r.bay_id, r.entry, r.planned, r.revised, r.opt_out, r.withdrawn, j.hash AS version FROM rivet_rows r JOIN journal j ON j.seq = r.revised WHERE r.id = ?
+SELECT r.id, r.assembly_id, r.name, r."plan", r.line, r.final, r.barrier, r.rivet_hold, r.bay_id, r.entry, r.planned, r.revised, r.opt_out, r.withdrawn, j.hash AS version,
+    CAST(coalesce((SELECT b.closed_by FROM bay_says s JOIN bays b ON b.id = s.bay_id WHERE s.kind = 'closes' AND s.of = r.id AND b.withdrawn = '' LIMIT 1), '') AS TEXT) AS closes,
+    CAST(coalesce((SELECT b.name FROM bay_says s JOIN bays b ON b.id = s.bay_id JOIN holds h ON h.id = b.closed_by WHERE s.kind = 'assembly' AND s.of = r.assembly_id AND h.done = 1 AND b.withdrawn = '' AND r.bay_id IS NULL
+        AND NOT EXISTS (SELECT 1 FROM bay_says o WHERE o.bay_id = b.id AND o.kind = 'outside' AND o.of = 'row:' || r.id) LIMIT 1), '') AS TEXT) AS shut
+FROM rivet_rows r JOIN journal j ON j.seq = r.revised WHERE r.id = ?
 `
 
 type RowRow struct {
 	RivetRow RivetRow
 	Version  string
+	Closes   string
+	Shut     string
 }
 
 func (q *Queries) Row(ctx context.Context, id string) (RowRow, error) {
@@ -628,6 +634,8 @@ func (q *Queries) Row(ctx context.Context, id string) (RowRow, error) {
 		&i.RivetRow.OptOut,
 		&i.RivetRow.Withdrawn,
 		&i.Version,
+		&i.Closes,
+		&i.Shut,
 	)
 	return i, err
 }

@@ -5,7 +5,6 @@ import (
 	"embed"
 	"fmt"
 	"strings"
-	"time"
 
 	"github.com/gin-gonic/gin"
 
@@ -98,10 +97,10 @@ func (s sheets) one(in instrument.Instrument) oneView {
 	case !due:
 	case in.Proven().IsZero():
 		v.DueSays, v.Overdue = "now, never proven", true
-	case until.Format(time.DateOnly) < s.Ledger.Now().Format(time.DateOnly):
+	case until.Before(s.Ledger.Now()):
 		v.DueSays, v.Overdue = "now, before it is used", true
 	case in.DueDays == 0:
-		v.DueSays = "each day that it is used"
+		v.DueSays = fmt.Sprintf("twelve hours after each test, until %s", until.Format("15:04"))
 	default:
 		v.DueSays = "by " + until.Format("2 January 2006")
 	}
@@ -139,7 +138,7 @@ func (s sheets) test(c *gin.Context) {
 }
 
 func (s sheets) prove(c *gin.Context) {
-	n := instrument.NewProof{Form: ledger.Form{ID: c.PostForm("id")}, Instrument: c.Param("id"), What: c.PostForm("what"), Texts: []string{}}
+	n := instrument.NewProof{Form: ledger.Form{ID: c.PostForm("id")}, Instrument: c.Param("id"), What: c.PostForm("what"), Unit: c.PostForm("unit"), Texts: []string{}}
 	for i := range instrument.Placings(n.What) {
 		n.Texts = append(n.Texts, c.PostForm(fmt.Sprintf("%s%d", n.What, i+1)))
 	}

@@ -2,6 +2,7 @@ package measuring
 
 import (
 	"fmt"
+	"orpine/internal/core/near"
 	"orpine/internal/core/quantity"
 	"orpine/internal/ledger"
 	"orpine/internal/measuring"
@@ -28,8 +29,14 @@ func (s sheets) beginOnRails(c *gin.Context) {
 		return v
 	}
 	rails := measuring.OnRails{Apart: quantity.Length(read("apart", c.PostForm("apart"), "length")), Low: c.PostForm("low"), High: c.PostForm("high"), Survey: c.PostForm("survey"), Level: c.PostForm("level"), Held: c.PostForm("lies") == "held"}
+	size := a.Shape.Chord
+	if size == 0 {
+		size = a.Shape.Longest()
+	}
 	if rails.Apart <= 0 {
 		wrong.Add("apart", "must be above 0")
+	} else if to, odd := near.Length(float64(rails.Apart), near.To{Value: size, What: "the part"}); odd && c.PostForm("sure") == "" {
+		wrong.Add("apart", near.Asks(strings.TrimSpace(c.PostForm("apart")), quantity.Length(to.Value).Text(frame.Unit), to))
 	}
 	if lies := c.PostForm("lies"); lies != "held" && lies != "free" {
 		wrong.Add("lies", "is it limp or held down, or stiff and lying free? It takes the rails' shape or it does not")

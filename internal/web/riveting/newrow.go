@@ -315,5 +315,8 @@ func (s sheets) showPlan(c *gin.Context, r ui.Refused) {
 
 func (s sheets) change(c *gin.Context) {
 	n := riveting.RowChange{Form: ledger.Form{ID: c.PostForm("id")}, Row: c.Param("id"), Seen: ui.Int(c.PostForm("seen")), Name: c.PostForm("name"), Values: values(c, riveting.PlanFields())}
+	if c.PostForm("sure") != "" {
+		n.Values["sure"] = "yes"
+	}
 	s.Done(c, s.Riveting.Change(c.Request.Context(), n), "/rows/"+n.Row, func(r ui.Refused) { s.showPlan(c, r) })
 }

@@ -219,7 +219,7 @@ func (u *UI) Pages(files embed.FS) {
 
 func (u *UI) funcs() template.FuncMap {
 	return template.FuncMap{
-		"base": func() string { return u.Base }, "guide": GuideFor, "looking": func() bool { return u.Base == LookAt }, "trainer": func() string { return u.Trainer }, "door": func() bool { return u.HasDoor }, "newID": uuid.NewString, "swatch": drawing.Swatch,
+		"base": func() string { return u.Base }, "asked": func(problem string) bool { return strings.HasSuffix(problem, "is that so?") }, "guide": GuideFor, "looking": func() bool { return u.Base == LookAt }, "trainer": func() string { return u.Trainer }, "door": func() bool { return u.HasDoor }, "newID": uuid.NewString, "swatch": drawing.Swatch,
 		"clock": func(t time.Time) string { return t.Format("15:04") },
 		"day":   func(t time.Time) string { return t.Format("2 January 2006") },
 		"when":  u.When, "stamp": func(t time.Time) string { return t.Format(time.RFC3339) }, "soon": u.soon,

@@ -1,0 +1,52 @@
+package measuring
+
+import (
+	"fmt"
+	"strings"
+
+	"orpine/internal/core/measure"
+	"orpine/internal/ledger"
+)
+
+// The marks of a limit that is meant to have one side.
+var (
+	atLeast = []string{"at least", "≥", ">="}
+	atMost  = []string{"at most", "≤", "<="}
+)
+
+// marked takes one of some marks off a text.
+func marked(text string, marks []string) (rest string, ok bool) {
+	text = strings.TrimSpace(text)
+	for _, mark := range marks {
+		if rest, ok := strings.CutPrefix(text, mark); ok {
+			return strings.TrimSpace(rest), true
+		}
+	}
+	return text, false
+}
+
+// typedLimit reads the limit of a quantity as it was typed into two fields. One end alone is ± where
+// the quantity is two-sided by nature, one side where it is one-sided by nature or says so, and asked
+// about else: at field.
+func typedLimit(quantity, low, high, field string, wrong ledger.Problems) map[string]any {
+	low, least := marked(low, atLeast)
+	high, most := marked(high, atMost)
+	limit := limitOf(low, high)
+	if len(limit) != 1 || least || most {
+		return limit
+	}
+	text, end := low, "low"
+	if text == "" {
+		text, end = high, "high"
+	}
+	switch side := measure.Sided(quantity); {
+	case side == measure.BothSides:
+		bare := strings.TrimLeft(text, "-−+ ")
+		return map[string]any{"low": "-" + bare, "high": bare}
+	case side == measure.FromBelow && end == "low", side == measure.FromAbove && end == "high":
+		return limit
+	}
+	word := map[string]string{"low": "at least", "high": "at most"}[end]
+	wrong.Add(field, fmt.Sprintf("only one end: ±%s, or %s %s? Write ± or “%s” before it", strings.TrimLeft(text, "-−+ "), word, text, word))
+	return limit
+}
