@@ -103,7 +103,7 @@ func Sitting(ctx context.Context) (s Seat, guarded bool) {
 }
 
 // Capability is what the package brings to the ledger.
-var Capability = ledger.Capability{Name: "account", Tables: ledger.Records("people"), Kinds: ledger.Kinds(added, changed)}
+var Capability = ledger.Capability{Name: "account", Tables: ledger.Records("people"), Kinds: ledger.Kinds(added, changed, replaced)}
 
 // Accounts are those of a workshop.
 type Accounts struct {
@@ -129,6 +129,7 @@ var added = &ledger.Kind[NewPerson, struct{}]{
 	Words: func(n NewPerson, _ struct{}) ledger.Words {
 		return ledger.Words{What: "Of the shop: " + n.Name, Detail: string(n.Role)}
 	},
+	Travel: ledger.Travel[NewPerson, struct{}]{Stays: true},
 }
 
 // Add takes someone into the shop. Problems are at "name" and "role".
@@ -203,6 +204,7 @@ var changed = &ledger.Kind[PersonChanged, called]{
 		}
 		return ledger.Words{What: "Of the shop: " + f.Name, Detail: "now " + string(n.Role)}
 	},
+	Travel: ledger.Travel[PersonChanged, called]{Stays: true},
 }
 
 // Change does. Whoever left, or is now something else, is signed out everywhere. The last builder
@@ -237,6 +239,28 @@ func (a *Accounts) Change(ctx context.Context, n PersonChanged) error {
 	if err == nil {
 		err = a.SignOutEverywhere(ctx, n.Person)
 	}
+	return err
+}
+
+// PasswordReplaced says that someone whom a code let in set a password without the one before.
+type PasswordReplaced struct {
+	ledger.Form
+	Person string `json:"person"` // id
+	By     string `json:"by"`
+}
+
+var replaced = &ledger.Kind[PasswordReplaced, struct{}]{
+	Name: "password replaced", Version: 1, Bears: ledger.Apart,
+	Apply: func(context.Context, *query.Queries, ledger.Entry, PasswordReplaced, struct{}) error { return nil },
+	Words: func(n PasswordReplaced, _ struct{}) ledger.Words {
+		return ledger.Words{What: "Password replaced: " + n.By, Detail: "let in by a code, without the one before"}
+	},
+	Travel: ledger.Travel[PasswordReplaced, struct{}]{Stays: true},
+}
+
+// Replaced writes that down; the password itself is none of the journal's.
+func (a *Accounts) Replaced(ctx context.Context, n PasswordReplaced) error {
+	_, err := ledger.Do(ctx, a.ledger, replaced, n.Form, n, func(q *query.Queries) (none struct{}, err error) { return none, nil })
 	return err
 }
 

@@ -9,15 +9,20 @@ import (
 	"encoding/json"
 	"fmt"
 	"io"
+	"math/rand/v2"
 	"slices"
 	"strings"
 	"testing"
+	"time"
 
+	"github.com/google/uuid"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"orpine/internal/account"
 	"orpine/internal/airframe"
 	"orpine/internal/archive"
+	"orpine/internal/core/journal"
 	"orpine/internal/core/measure"
 	"orpine/internal/demo"
 	"orpine/internal/exchange"
@@ -79,14 +84,7 @@ func TestAWholeWorkshopKeepsItsNumbersAndHashes(t *testing.T) {
 	assert.Zero(t, c.New, "the same archive twice is once")
 	assert.Equal(t, head(t, from), head(t, to))
 
-	// what was done there since follows, and it keeps its numbers too
-	moved(t, from, "there")
-	c = take(t, to, pack(t, from, ""))
-	assert.Equal(t, int64(1), c.New)
-	assert.Equal(t, head(t, from), head(t, to))
-
-	// but not once this workshop went on by itself
-	moved(t, to, "here")
+	// what was done there since does not follow: a whole workshop goes into an empty one only
 	moved(t, from, "there")
 	before := head(t, to)
 	a := open(t, pack(t, from, ""))
@@ -400,4 +398,118 @@ func FuzzOpen(f *testing.F) {
 		_, err := archive.Open(bytes.NewReader(data), int64(len(data)))
 		_ = err // it says what is wrong, and does not panic
 	})
+}
+
+// within are the entries of an archive.
+func within(t testing.TB, a *archive.Archive) (all []journal.Entry) {
+	t.Helper()
+	require.NoError(t, a.Entries(func(e journal.Entry) error { all = append(all, e); return nil }))
+	return all
+}
+
+// sealed puts entries behind one another, as whoever makes a file can.
+func sealed(all []journal.Entry) (out []journal.Entry) {
+	last := &journal.Entry{}
+	for _, e := range all {
+		next := journal.Next(last, e)
+		out = append(out, next)
+		last = &next
+	}
+	return out
+}
+
+// says is an entry that says what it is told to.
+func says(id, kind, request string, at time.Time) journal.Entry {
+	return journal.Entry{ID: loft.ID(id), Kind: kind, By: "somebody", At: at, Content: `{"version":1,"request":` + request + `,"facts":{}}`}
+}
+
+// Nothing that comes with an aircraft reaches what is here already, nor the people of the shop.
+func TestWhatAnArchiveOfAnAircraftMayNotSay(t *testing.T) {
+	here := loft.Small(t)
+	honest := open(t, pack(t, loft.Demo(t), demo.ID("campion")))
+	all := within(t, honest)
+	at := all[len(all)-1].At
+	for name, e := range map[string]journal.Entry{
+		"a withdrawal of another aircraft's hold": says("forged", "withdrawal", fmt.Sprintf(`{"hold":%q,"by":"somebody","why":"so"}`, here.Rails().ID), at),
+		"an aircraft beside the one announced":    says("forged", "airframe", `{"name":"Stowaway","unit":"mm"}`, at),
+		"a week of an aircraft that is not in it": says("forged", "plan-week", fmt.Sprintf(`{"airframe":%q}`, loft.BenchFrame), at),
+	} {
+		before := head(t, here)
+		a := open(t, archive.Forge(t, honest, append(slices.Clone(all), journal.Next(&all[len(all)-1], e))))
+		look, err := archive.Look(t.Context(), here.Ledger, a)
+		require.NoError(t, err, name)
+		assert.NotEmpty(t, look.Refused, name)
+		_, err = archive.Take(t.Context(), here.Ledger, a, archive.Taking{Form: here.Form(), Archive: a.SHA256})
+		assert.Contains(t, loft.Problems(t, err)["archive"], "Nothing of it was taken", name)
+		assert.Equal(t, before, head(t, here), name)
+	}
+	person := says("forged", "person", `{"name":"nobody you know","role":"builder"}`, at)
+	to := loft.Empty(t)
+	c := take(t, to, archive.Forge(t, honest, append(slices.Clone(all), journal.Next(&all[len(all)-1], person))))
+	assert.Equal(t, []archive.Kind{{Name: "person", N: 1}}, c.Left)
+	nobody, err := account.New(to.Ledger, nil).Empty(t.Context())
+	require.NoError(t, err)
+	assert.True(t, nobody, "no account came with an aircraft")
+	assert.Contains(t, to.Log(1)[0].Detail, "about people and what they may were left")
+}
+
+// rowsOf are all rows of a workshop's record, as text.
+func rowsOf(t testing.TB, l *loft.Loft) map[string]bool {
+	t.Helper()
+	out := map[string]bool{}
+	for _, name := range archive.Tables() {
+		rows, _, err := archive.Rows(t.Context(), l.Ledger, name, 0, 1<<20)
+		require.NoError(t, err)
+		for _, r := range rows {
+			data, err := json.Marshal(r)
+			require.NoError(t, err)
+			out[name+string(data)] = true
+		}
+	}
+	return out
+}
+
+// Entries are added, dropped and swapped between the archives of two aircraft: whatever is taken
+// changes no row that was here.
+func TestMixedArchivesReachNothingThatIsNotInThem(t *testing.T) {
+	from := loft.Demo(t)
+	one, other := open(t, pack(t, from, demo.ID("campion"))), open(t, pack(t, from, demo.ID("samphire")))
+	a, b := within(t, one), within(t, other)
+	here := loft.Empty(t)
+	take(t, here, pack(t, from, demo.ID("samphire")))
+	before, at := rowsOf(t, here), head(t, here)
+	rnd := rand.New(rand.NewPCG(23, 1))
+	for range 40 {
+		mixed := slices.Clone(a)
+		for range 1 + rnd.IntN(3) {
+			i, theirs := rnd.IntN(len(mixed)), b[rnd.IntN(len(b))]
+			switch rnd.IntN(4) {
+			case 0: // one of the other's comes between, under its own id or a new one
+				if rnd.IntN(2) == 0 {
+					theirs.ID = uuid.NewString()
+				}
+				mixed = slices.Insert(mixed, i, theirs)
+			case 1:
+				mixed = slices.Delete(mixed, i, i+1)
+			case 2:
+				mixed[i].Content = theirs.Content
+				mixed[i].Kind = theirs.Kind
+			default: // an id within is another's
+				mixed[i].Content = strings.ReplaceAll(mixed[i].Content, a[rnd.IntN(len(a))].ID, theirs.ID)
+			}
+		}
+		came := open(t, archive.Forge(t, one, sealed(mixed)))
+		_, err := archive.Take(t.Context(), here.Ledger, came, archive.Taking{Form: here.Form(), Archive: came.SHA256})
+		if err != nil {
+			assert.NotEmpty(t, loft.Problems(t, err)["archive"])
+			assert.Equal(t, at, head(t, here), "whole or not at all")
+			continue
+		}
+		now := rowsOf(t, here)
+		for row := range before {
+			require.True(t, now[row], "changed or gone: %s", row)
+		}
+		here = loft.Empty(t)
+		take(t, here, pack(t, from, demo.ID("samphire")))
+	}
 }

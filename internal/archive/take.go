@@ -21,6 +21,8 @@ type Coming struct {
 	New     int64     // entries that are not here yet
 	Here    int64     // that are
 	Kinds   []Kind    // the new ones
+	Left    []Kind    // those that stay where they were made: people, and what they may
+	People  bool      // the workshop has people of its own, and asks who one is once it is in
 	Renamed []Renamed // what is called otherwise here
 	Photos  int
 	Went    []string // instruments that were proven here meanwhile
@@ -102,13 +104,22 @@ func look(ctx context.Context, l *ledger.Ledger, db query.DBTX, a *Archive) (c C
 	if err != nil {
 		return c, err
 	}
-	ids, came := map[string]bool{}, map[string]int64{}
+	ids, came, left := map[string]bool{}, map[string]int64{}, map[string]int64{}
 	var first *journal.Entry
 	err = a.Entries(func(e journal.Entry) error {
 		here, err := l.Here(ctx, db, e)
 		if err != nil {
 			return err
 		}
+		stays, err := l.Stays(e)
+		if err != nil {
+			return err
+		}
+		if stays && a.Scope != Workshop {
+			left[e.Kind]++
+			return nil
+		}
+		c.People = c.People || e.Kind == "person"
 		ids[e.ID] = true
 		if here {
 			c.Here++
@@ -131,10 +142,10 @@ func look(ctx context.Context, l *ledger.Ledger, db query.DBTX, a *Archive) (c C
 	if err == nil {
 		err = fits(ctx, l, db, a, &c, first, ids)
 	}
-	for kind, k := range came {
-		c.Kinds = append(c.Kinds, Kind{kind, k})
+	if err == nil && c.New > 0 && a.Scope != Workshop {
+		err = a.alone(ctx, l)
 	}
-	slices.SortFunc(c.Kinds, func(x, y Kind) int { return strings.Compare(x.Name, y.Name) })
+	c.Kinds, c.Left = counted(came), counted(left)
 	c.Renamed = n.renamed
 	var stranger *ledger.Stranger
 	var refused *Refused
@@ -147,6 +158,24 @@ func look(ctx context.Context, l *ledger.Ledger, db query.DBTX, a *Archive) (c C
 	return c, err
 }
 
+// counted are kinds with how many there were of each, by name.
+func counted(n map[string]int64) (kinds []Kind) {
+	for kind, k := range n {
+		kinds = append(kinds, Kind{kind, k})
+	}
+	slices.SortFunc(kinds, func(x, y Kind) int { return strings.Compare(x.Name, y.Name) })
+	return kinds
+}
+
+// alone refuses an archive of aircraft that names what it does not hold.
+func (a *Archive) alone(ctx context.Context, l *ledger.Ledger) error {
+	var aircraft []string
+	for _, n := range a.Manifest.Aircraft {
+		aircraft = append(aircraft, n.ID)
+	}
+	return l.Alone(ctx, aircraft, func(q *query.Queries) error { return a.addPhotos(ctx, q) }, a.Entries)
+}
+
 // fits tells whether what is new follows from what is here.
 func fits(ctx context.Context, l *ledger.Ledger, db query.DBTX, a *Archive, c *Coming, first *journal.Entry, ids map[string]bool) error {
 	if first == nil {
@@ -154,10 +183,10 @@ func fits(ctx context.Context, l *ledger.Ledger, db query.DBTX, a *Archive, c *C
 	}
 	if a.Scope == Workshop {
 		head, err := query.New(db).Head(ctx)
-		if err == nil && (head.Hash != first.Prev || head.Seq != first.Seq-1) {
+		if err == nil {
 			return refuse("this workshop has entries of its own (%d), and a whole workshop keeps its numbers: take it into an empty directory, or let one aircraft come at a time", head.Seq)
 		}
-		if err != nil && (first.Seq != 1 || first.Prev != "") {
+		if first.Seq != 1 || first.Prev != "" {
 			return refuse("the journal in it does not begin at its first entry")
 		}
 		return nil
@@ -206,6 +235,7 @@ type tookIn struct {
 	Aircraft []Named   `json:"aircraft"`
 	New      int64     `json:"new"`
 	Here     int64     `json:"here"`
+	Left     int64     `json:"left,omitempty"` // that stay where they were made
 	Photos   int       `json:"photos"`
 	Renamed  []Renamed `json:"renamed,omitempty"`
 }
@@ -221,9 +251,12 @@ var taken = &ledger.Kind[Taking, tookIn]{
 		for _, r := range f.Renamed {
 			details = append(details, fmt.Sprintf("“%s” is “%s” here", r.Was, r.Now))
 		}
+		if f.Left > 0 {
+			details = append(details, fmt.Sprintf("%d about people and what they may were left", f.Left))
+		}
 		return ledger.Words{What: "archive taken in: " + strings.Join(who, ", "), Detail: say.Join(append([]string{fmt.Sprintf("%d entries before this one, %d were here", f.New, f.Here)}, details...)...)}
 	},
-	Travel: ledger.Travel[Taking, tookIn]{Shared: func(id string, _ Taking) []string { return []string{id} }},
+	Travel: ledger.Travel[Taking, tookIn]{Stays: true, Shared: func(id string, _ Taking) []string { return []string{id} }},
 }
 
 // Capability is what the package brings to the ledger.
@@ -298,6 +331,10 @@ func (a *Archive) adopt(ctx context.Context, l *ledger.Ledger, q *query.Queries)
 		if _, err := q.EntryByID(ctx, e.ID); err == nil {
 			f.Here++
 			return nil
+		}
+		if stays, err := l.Stays(e); err != nil || stays {
+			f.Left++
+			return err
 		}
 		f.New++
 		name, err := n.of(l, e)

@@ -19,6 +19,9 @@ import (
 type Travel[R, F any] struct {
 	// Aircraft: the entry begins one, whose id is its own.
 	Aircraft bool
+	// Stays: the entry is of the workshop (its people, what they may, how they are let in), and
+	// goes nowhere with an aircraft.
+	Stays bool
 	// Shared names the things that the entry is about which aircraft share (an instrument, a
 	// maker's table); nil for an entry of one aircraft alone. Such an entry does not tie
 	// together the aircraft whose things it mentions.
@@ -40,12 +43,13 @@ type Loose struct {
 // travels is Travel for one entry.
 type travels struct {
 	aircraft bool
+	stays    bool
 	shared   []string
 	loose    []Loose
 }
 
 func (k *Kind[R, F]) travels(e journal.Entry, c content) (t travels, err error) {
-	t.aircraft = k.Travel.Aircraft
+	t.aircraft, t.stays = k.Travel.Aircraft, k.Travel.Stays
 	if k.Travel.Shared == nil && k.Travel.Loose == nil {
 		return t, nil
 	}

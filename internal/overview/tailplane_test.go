@@ -349,7 +349,7 @@ func TestEveryUsualSetupCanBeBegun(t *testing.T) {
 		for i, c := range usual.Checks {
 			filled[i] = measuring.Filled{Take: true, Values: c.Usual, Low: map[string]string{}, High: map[string]string{}}
 			for _, limit := range c.Limits {
-				filled[i].High[limit.Quantity] = "2"
+				filled[i].Low[limit.Quantity], filled[i].High[limit.Quantity] = "-2", "2"
 			}
 		}
 		n, wrong := usual.Setup(l.Form(), airframe.Assembly{ID: demo.ID("rudder")}, "on the bench, "+usual.ID, quantity.Millimetre, filled)

@@ -214,8 +214,13 @@ func TablesOf(ctx context.Context, db query.DBTX) (number int64, err error) {
 // It is gone when it is closed; nothing in it is made to last.
 func Scratch(ctx context.Context) (*Store, error) { return ScratchOf(ctx, 0) }
 
+// Strict is Scratch in which a row that leans on a missing one is refused.
+func Strict(context.Context) (*Store, error) { return scratch(0, "foreign_keys(1)") }
+
 // ScratchOf is Scratch with the tables of an older build, by the number of its last migration.
-func ScratchOf(_ context.Context, number int64) (*Store, error) {
+func ScratchOf(_ context.Context, number int64) (*Store, error) { return scratch(number) }
+
+func scratch(number int64, pragmas ...string) (*Store, error) {
 	data, err := blank(number)
 	if err != nil {
 		return nil, fmt.Errorf("making the tables for a replay: %w", err)
@@ -228,7 +233,7 @@ func ScratchOf(_ context.Context, number int64) (*Store, error) {
 	if err := os.WriteFile(path, data, 0o600); err != nil {
 		return nil, errors.Join(fmt.Errorf("making room for a replay: %w", err), os.RemoveAll(dir))
 	}
-	db, err := sql.Open("sqlite", dsn(path, url.Values{"_pragma": {"journal_mode(OFF)", "synchronous(OFF)", "locking_mode(EXCLUSIVE)"}}))
+	db, err := sql.Open("sqlite", dsn(path, url.Values{"_pragma": append([]string{"journal_mode(OFF)", "synchronous(OFF)", "locking_mode(EXCLUSIVE)"}, pragmas...)}))
 	if err != nil {
 		return nil, errors.Join(err, os.RemoveAll(dir))
 	}

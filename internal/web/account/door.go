@@ -170,6 +170,7 @@ func (d *Door) signIn(ctx context.Context, person string) error {
 	if err != nil {
 		return err
 	}
+	m.Remove(ctx, byCode)
 	m.Put(ctx, "person", person)
 	m.Put(ctx, "ended", ended)
 	return nil

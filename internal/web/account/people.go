@@ -85,6 +85,10 @@ func (s sheets) showSignIn(c *gin.Context, r ui.Refused) {
 	s.Render(c, r.Status, "sign-in", p)
 }
 
+// byCode is what a session that a code began knows of itself: a password may be set once without
+// the one before.
+const byCode = "by code"
+
 // entered goes on after someone was let in.
 func (s sheets) entered(c *gin.Context, person string, err error, of string) {
 	ctx := c.Request.Context()
@@ -93,6 +97,7 @@ func (s sheets) entered(c *gin.Context, person string, err error, of string) {
 	}
 	to := back(c.PostForm("back"))
 	if err == nil && of == "code" {
+		manager(ctx).Put(ctx, byCode, true)
 		if who, missing := s.door.Here(ctx, person); missing == nil && who.Role.May(account.Sign) {
 			to = "/me?from=" + url.QueryEscape(to) // what they sign is signed with it
 		}
@@ -196,9 +201,10 @@ func (s sheets) begin(c *gin.Context) {
 }
 
 type meView struct {
-	Has  bool
-	Must bool // what they sign is signed with it
-	Back string
+	Has   bool
+	Coded bool // a code let them in, so that the one before is not asked
+	Must  bool // what they sign is signed with it
+	Back  string
 }
 
 func (s sheets) showMe(c *gin.Context, r ui.Refused) {
@@ -212,7 +218,7 @@ func (s sheets) showMe(c *gin.Context, r ui.Refused) {
 		s.Fail(c, err)
 		return
 	}
-	v := meView{has, who.Role.May(account.Sign), back(c.Query("from"))}
+	v := meView{has, s.coded(c.Request.Context()), who.Role.May(account.Sign), back(c.Query("from"))}
 	if r.Typed != nil {
 		v.Back = back(r.Typed["back"])
 	}
@@ -228,7 +234,8 @@ func (s sheets) setPassword(c *gin.Context) {
 		return
 	}
 	has, err := s.door.HasPassword(ctx, who.ID)
-	if err == nil && has {
+	coded := s.coded(ctx)
+	if err == nil && has && !coded {
 		err = s.door.reenter(ctx, account.Seat{Person: who}, c.PostForm("before"))
 		var wrong ledger.Problems
 		if errors.As(err, &wrong) {
@@ -238,10 +245,20 @@ func (s sheets) setPassword(c *gin.Context) {
 	if err == nil {
 		err = s.door.SetPassword(ctx, who.ID, c.PostForm("password"))
 	}
+	if err == nil && has && coded { // it was lost; once, and the log says so
+		manager(ctx).Remove(ctx, byCode)
+		err = s.door.Replaced(ctx, account.PasswordReplaced{Form: ledger.Form{ID: c.PostForm("id")}, Person: who.ID, By: who.Name})
+	}
 	if err == nil && has { // whoever knew the old one is out
 		err = s.renew(ctx, who.ID)
 	}
 	s.Done(c, err, back(c.PostForm("back")), func(r ui.Refused) { s.showMe(c, r) })
+}
+
+// coded tells whether a code began the session, and no password was set in it yet.
+func (s sheets) coded(ctx context.Context) bool {
+	m := manager(ctx)
+	return m != nil && m.GetBool(ctx, byCode)
 }
 
 // renew ends all sessions of someone but the one in hand.

@@ -107,10 +107,13 @@ func (u *UI) refuse(c *gin.Context, seat account.Seat) {
 	c.Abort()
 }
 
+// streamed are the routes that read their form themselves, part by part, and put the name in it.
+var streamed = []string{"/photos", "/files/archive"}
+
 // sign puts the name of the account wherever a form says by whom, whatever was typed.
 func (u *UI) sign(c *gin.Context, seat account.Seat) {
 	kind, _, _ := strings.Cut(c.ContentType(), ";")
-	if c.Request.Method != http.MethodPost || c.FullPath() == u.Base+"/photos" {
+	if c.Request.Method != http.MethodPost || slices.Contains(streamed, strings.TrimPrefix(c.FullPath(), u.Base)) {
 		return
 	}
 	var err error
@@ -175,7 +178,7 @@ var (
 func (u *UI) signedPage(page []byte, who *account.Person, escape func(string) string) []byte {
 	name := []byte(` readonly value="` + escape(who.Name) + `">`)
 	signed := func(field []byte) []byte {
-		return append(bytes.TrimSuffix(value.ReplaceAll(field, nil), []byte(">")), name...)
+		return slices.Concat(bytes.TrimSuffix(value.ReplaceAll(field, nil), []byte(">")), name) // a copy: what follows in the page stays
 	}
 	page = byField.ReplaceAllFunc(page, signed)
 	if who.Role == account.Inspector { // who answers with their own name, whatever is typed
@@ -189,7 +192,7 @@ func (u *UI) signedPage(page []byte, who *account.Person, escape func(string) st
 		if m == nil || who.Role.May(u.asksAt(http.MethodPost, string(m[1]))...) {
 			return form
 		}
-		return append(bytes.TrimSuffix(form, []byte(">")), " hidden>"...)
+		return slices.Concat(bytes.TrimSuffix(form, []byte(">")), []byte(" hidden>"))
 	})
 }
 
