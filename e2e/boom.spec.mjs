@@ -103,6 +103,9 @@ test("the bay is not closed with a cleco inside", async ({ page, demo }) => {
     await line.getByRole("button", { name: "Done" }).click();
     await expect(page.locator(".tasks s", { hasText: task })).toBeVisible();
   }
+  // No assembly of its own lies inside: that is asked, and said once.
+  await page.locator("section[aria-labelledby=where]").getByLabel("Said by").fill("builder");
+  await page.getByRole("button", { name: "Keep it" }).click();
   // What its assembly has beside it lies outside, and the kept holes can still be reached.
   const near = page.locator(".undecided input");
   await expect(page.locator(".undecided").first()).toContainText("row 5, top skin lap (25–48 to be set)");

@@ -21,15 +21,15 @@ const mostGauges = 8
 // ErrFull is returned where so many are listened to that no other is.
 var ErrFull = errors.New("eight instruments are listened to already; disconnect one first")
 
-// Connect listens to an instrument, in place of what it was connected to before.
-func (d *Desk) Connect(id, address string) error {
+// Connect listens to an instrument (its serial number, "" for the first that answers), in place of what it was connected to before.
+func (d *Desk) Connect(id, address, serial string) error {
 	d.mu.Lock()
 	before, full := d.gauges[id], len(d.gauges) >= mostGauges
 	d.mu.Unlock()
 	if before == nil && full {
 		return ErrFull
 	}
-	g, err := Connect(address)
+	g, err := Connect(address, serial)
 	if err != nil {
 		return err
 	}

@@ -60,6 +60,7 @@ type State struct {
 	Connected bool
 	Why       string // it is not, or shows nothing
 	Nonsense  int    // lines that could not be read
+	Garbled   int    // the last so many lines were such
 	At        time.Time
 	Line      string // the last reading as it came
 }
@@ -69,18 +70,20 @@ func (s State) Ready() bool { return s.Connected && s.Steady && s.Reading != "" 
 
 // Bounds of what is listened to.
 const (
-	mostLine   = 4096
-	mostASpell = 50 // lines that are looked at in a spell; more come too fast
-	spell      = 250 * time.Millisecond
-	silence    = 3 * time.Second
-	dialling   = 2 * time.Second
-	underway   = 400 * time.Millisecond // how long a reading of the spot before may be on its way
+	mostLine    = 4096
+	mostASpell  = 50 // lines that are looked at in a spell; more come too fast
+	spell       = 250 * time.Millisecond
+	silence     = 3 * time.Second
+	dialling    = 2 * time.Second
+	mostGarbled = 3                      // lines one after another that cannot be read, before a reading is taken for gone
+	underway    = 400 * time.Millisecond // how long a reading of the spot before may be on its way
 )
 
 // Gauge is an instrument that is listened to. It is dialled again whenever its line is cut,
 // until it is closed.
 type Gauge struct {
 	address string
+	serial  string // of the one that belongs to it; "" for the first that answers
 	stop    context.CancelFunc
 	done    chan struct{}
 
@@ -93,9 +96,10 @@ type Gauge struct {
 	held     time.Time // when it was told where it is
 }
 
-// Connect begins to listen. The error says why an address is none, or that nothing there
-// speaks the protocol.
-func Connect(address string) (*Gauge, error) {
+// Connect begins to listen to the instrument of that serial number; "" for whichever answers, which
+// it stays then. The error says why an address is none, that nothing there speaks the protocol, or
+// that another instrument does.
+func Connect(address, serial string) (*Gauge, error) {
 	host, port, err := net.SplitHostPort(strings.TrimSpace(address))
 	if err != nil {
 		return nil, fmt.Errorf("“%s” is no address; 127.0.0.1:7001 would be one", short(address))
@@ -106,7 +110,7 @@ func Connect(address string) (*Gauge, error) {
 	if n, err := strconv.Atoi(port); err != nil || n < 1 || n > 65535 {
 		return nil, fmt.Errorf("“%s” is no port", short(port))
 	}
-	g := &Gauge{address: net.JoinHostPort(host, port), done: make(chan struct{}), changed: make(chan struct{}), placings: map[Spot]int{}}
+	g := &Gauge{serial: serial, address: net.JoinHostPort(host, port), done: make(chan struct{}), changed: make(chan struct{}), placings: map[Spot]int{}}
 	line, err := net.DialTimeout("tcp", g.address, dialling)
 	if err != nil {
 		return nil, fmt.Errorf("nothing answers at %s; is the instrument switched on?", g.address)
@@ -143,6 +147,11 @@ func (g *Gauge) greet(line net.Conn, in *bufio.Reader) error {
 		return fmt.Errorf("the instrument at %s speaks version %d of the protocol, and this program version %d", g.address, id.Protocol, Protocol)
 	}
 	id.Instrument, id.Serial, id.Resolution = short(id.Instrument), short(id.Serial), short(id.Resolution)
+	if g.serial == "" {
+		g.serial = id.Serial
+	} else if id.Serial != g.serial {
+		return fmt.Errorf("this is not the %s that was proven: that one is %s, and this one says %s", id.Instrument, g.serial, id.Serial)
+	}
 	g.set(func(s *State) { *s = State{Is: id, Connected: true, Nonsense: s.Nonsense, At: time.Now()} })
 	g.mu.Lock()
 	g.line = line
@@ -236,13 +245,18 @@ func (g *Gauge) listen(ctx context.Context, line net.Conn, in *bufio.Reader) err
 func (g *Gauge) take(text []byte) {
 	var s Shown
 	if json.Unmarshal(text, &s) != nil || !s.plausible() {
-		g.set(func(state *State) { state.Nonsense++ })
+		g.set(func(state *State) {
+			state.Nonsense++
+			if state.Garbled++; state.Garbled >= mostGarbled {
+				state.Reading, state.Steady = "", false // what it showed before may be gone
+			}
+		})
 		return
 	}
 	s.Error = short(s.Error)
 	g.set(func(state *State) {
 		s.Steady = s.Steady && time.Since(g.held) > underway // else it may be of the spot before
-		state.Shown, state.Connected, state.At, state.Why = s, true, time.Now(), s.Error
+		state.Shown, state.Connected, state.At, state.Why, state.Garbled = s, true, time.Now(), s.Error, 0
 		if s.Reading != "" {
 			state.Line = strings.TrimSpace(string(text))
 		}

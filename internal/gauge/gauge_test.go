@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"net"
 	"strings"
+	"sync/atomic"
 	"testing"
 	"time"
 
@@ -57,7 +58,7 @@ func until(t *testing.T, g *gauge.Gauge, what string, is func(s gauge.State) boo
 
 func connect(t *testing.T, address string) *gauge.Gauge {
 	t.Helper()
-	g, err := gauge.Connect(address)
+	g, err := gauge.Connect(address, "")
 	require.NoError(t, err)
 	t.Cleanup(g.Close)
 	return g
@@ -128,7 +129,7 @@ func TestWhatIsNoInstrument(t *testing.T) {
 	newer := speaker(t, func(line net.Conn) { fmt.Fprint(line, strings.Replace(identity, `"protocol":1`, `"protocol":2`, 1)) })
 	for address, says := range map[string]string{"": "no address", "127.0.0.1": "no address", "192.168.1.20:7001": "another machine", "example.org:80": "another machine", "127.0.0.1:0": "no port", "127.0.0.1:x": "no port",
 		"127.0.0.1:1": "nothing answers", deaf: "does not say what it is", web: "no instrument that speaks", newer: "version 2"} {
-		_, err := gauge.Connect(address)
+		_, err := gauge.Connect(address, "")
 		assert.ErrorContains(t, err, says, address)
 	}
 }
@@ -137,10 +138,10 @@ func TestADeskHoldsSoMany(t *testing.T) {
 	address := speaker(t, func(line net.Conn) { fmt.Fprint(line, identity); time.Sleep(5 * time.Second) })
 	var d gauge.Desk
 	for i := range 8 {
-		require.NoError(t, d.Connect(fmt.Sprint(i), address))
+		require.NoError(t, d.Connect(fmt.Sprint(i), address, ""))
 	}
-	assert.ErrorIs(t, d.Connect("one more", address), gauge.ErrFull)
-	require.NoError(t, d.Connect("3", address), "in place of its own")
+	assert.ErrorIs(t, d.Connect("one more", address, ""), gauge.ErrFull)
+	require.NoError(t, d.Connect("3", address, ""), "in place of its own")
 	d.Disconnect("3")
 	assert.Nil(t, d.Of("3"))
 	d.Close()
@@ -179,4 +180,30 @@ func TestASimulatedLevelIsReadOverTheWire(t *testing.T) {
 	_, err = fmt.Sscan(until(t, g, "steady", gauge.State.Ready).Reading, &v)
 	require.NoError(t, err)
 	assert.InDelta(t, 0.31, v-zero, 0.1)
+}
+
+// A line belongs to one instrument, also after it was cut; and what cannot be read is told apart from
+// what is still moving.
+func TestAnotherInstrumentAtTheSamePlugIsNotIt(t *testing.T) {
+	n := atomic.Int32{}
+	g := connect(t, speaker(t, func(line net.Conn) {
+		who := identity
+		if n.Add(1) > 1 {
+			who = strings.Replace(identity, "T-1", "ZZZ-1", 1)
+		}
+		fmt.Fprint(line, who, `{"reading":"1","unit":"deg","steady":true,"n":1}`, "\n")
+		time.Sleep(50 * time.Millisecond)
+	}))
+	s := until(t, g, "another", func(s gauge.State) bool { return !s.Connected && strings.Contains(s.Why, "ZZZ-1") })
+	assert.Contains(t, s.Why, "this is not the level that was proven")
+	assert.False(t, s.Ready())
+	_, err := gauge.Connect(speaker(t, func(line net.Conn) { fmt.Fprint(line, identity); time.Sleep(time.Second) }), "T-2")
+	assert.ErrorContains(t, err, "T-2")
+
+	g = connect(t, speaker(t, func(line net.Conn) {
+		fmt.Fprint(line, identity, `{"reading":"1","unit":"deg","steady":true,"n":1}`, "\n", "?\n?\n?\n")
+		time.Sleep(5 * time.Second)
+	}))
+	s = until(t, g, "garbled", func(s gauge.State) bool { return s.Garbled >= 3 })
+	assert.Empty(t, s.Reading, "what it showed before is no reading of now")
 }

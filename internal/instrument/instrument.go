@@ -66,6 +66,7 @@ type Instrument struct {
 	SpreadFound, OffsetFound   float64        // mm or degrees
 	SpreadFrom                 int            // placings that SpreadFound was found from
 	SpreadAt, OffsetAt         time.Time
+	Serial, SentStep           string // of the first that spoke as it, and its step where that is coarser; "" for none
 	Revised                    int64  // the entry that changed it last
 	Withdrawn                  string // why it is not used any more; its readings keep it
 
@@ -229,10 +230,18 @@ func (i Instrument) typed(text string) (v float64, ok bool) {
 	return v, err == nil
 }
 
+// step is its smallest step, in mm or degrees: the coarser of its card's and of what it sends; 0
+// where none is known.
+func (i Instrument) step() float64 {
+	card, _ := i.typed(i.Resolution)
+	sent, _ := i.typed(i.SentStep)
+	return max(card, sent)
+}
+
 // Tool is the instrument as a check sees it.
 func (i Instrument) Tool() check.Tool {
 	t := check.Tool{ID: i.ID, Name: i.Name, Angle: i.Angle, Zeroed: !i.ZeroAt.IsZero(), Zero: float64(i.Zero)}
-	t.Step, _ = i.typed(i.Resolution)
+	t.Step = i.step()
 	t.Spread, _ = i.typed(i.Figure("spread"))
 	var unknown []string
 	for _, f := range []struct{ name, text string }{{"step", i.Resolution}, {"constant error", i.Figure("offset")}, {"spread", i.Figure("spread")}} {
@@ -328,11 +337,10 @@ func (i Instrument) When(z Zeros, read time.Time) (out Zeroed) {
 		hours := func(t time.Time) float64 { return t.Sub(a.At).Hours() }
 		out.Changed, out.Zero = apart, measure.Between(0, float64(a.Zero), hours(b.At), float64(b.Zero), hours(read))
 	}
-	switch gap := b.At.Sub(read); {
-	case !inSession:
-		late()
-	case gap < out.Gap:
+	if gap := b.At.Sub(read); gap < out.Gap {
 		out.Test, out.Gap = b.At, gap
+	} else if !inSession {
+		late()
 	}
 	return out
 }
@@ -346,7 +354,7 @@ func (i Instrument) Core() *measure.Instrument {
 	if v, ok := i.typed(i.Figure("spread")); ok {
 		in.Spread = &v
 	}
-	in.Resolution, _ = i.typed(i.Resolution)
+	in.Resolution = i.step()
 	var known bool
 	in.Offset, known = i.typed(i.Figure("offset"))
 	in.OffsetUnknown = !known
@@ -379,7 +387,7 @@ func New(l *ledger.Ledger) *Instruments { return &Instruments{l} }
 var Capability = ledger.Capability{
 	Name:   "instrument",
 	Tables: ledger.Records("instruments", "zero_tests", "proofs"),
-	Kinds:  ledger.Kinds(added, tested, proven, brought),
+	Kinds:  ledger.Kinds(added, tested, proven, brought, spoke),
 }
 
 // List returns them in the order in which they came.
@@ -447,5 +455,5 @@ func List(ctx context.Context, q *query.Queries, when func(kept string) time.Tim
 
 func from(r query.Instrument, when func(kept string) time.Time) Instrument {
 	return Instrument{ID: r.ID, Name: r.Name, Sort: r.Sort, Angle: r.Measures == "angle", Resolution: r.Resolution, Offset: r.OffsetMax, Spread: r.Spread, Own: r.Own, DueDays: int(r.DueDays),
-		Zero: quantity.Angle(r.Zero), ZeroAt: when(r.ZeroAt), PerMetre: r.PerMetre, Weight: r.Weight, Pull: r.Pull, Material: r.Material, SpreadFrom: int(r.SpreadFrom), SpreadFound: r.SpreadFound, SpreadAt: when(r.SpreadAt), OffsetFound: r.OffsetFound, OffsetAt: when(r.OffsetAt), Revised: r.Revised, Withdrawn: r.Withdrawn}
+		Zero: quantity.Angle(r.Zero), ZeroAt: when(r.ZeroAt), PerMetre: r.PerMetre, Weight: r.Weight, Pull: r.Pull, Material: r.Material, SpreadFrom: int(r.SpreadFrom), Serial: r.Serial, SentStep: r.SentStep, SpreadFound: r.SpreadFound, SpreadAt: when(r.SpreadAt), OffsetFound: r.OffsetFound, OffsetAt: when(r.OffsetAt), Revised: r.Revised, Withdrawn: r.Withdrawn}
 }

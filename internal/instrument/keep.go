@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"strings"
 
 	"orpine/internal/ledger"
 	"orpine/internal/store/query"
@@ -27,6 +28,9 @@ func load(ctx context.Context, q *query.Queries, id string, _ map[string]string)
 	t = ledger.Thing{Kind: "instrument", ID: id, Title: r.Name, Path: "/instruments", After: "/instruments", Seen: r.Revised, Withdrawn: r.Withdrawn, Fields: []ledger.ThingField{
 		{Key: "name", Label: "Name", Value: r.Name}, {Key: "resolution", Label: "Smallest step", Value: r.Resolution}, {Key: "offset", Label: "Constant error at most", Value: r.OffsetMax}, {Key: "spread", Label: "Spread", Value: r.Spread}, {Key: "due_days", Label: "A proof is good for days", Value: due},
 	}}
+	if r.Serial != "" {
+		t.Fields = append(t.Fields, ledger.ThingField{Key: "serial", Label: "Serial number that it sends; empty where another came in its place and was proven", Value: r.Serial})
+	}
 	switch {
 	case r.Sort == "board":
 		t.Fields = append(t.Fields, ledger.ThingField{Key: "own", Label: "Its own angle", Value: r.Own})
@@ -42,7 +46,9 @@ func load(ctx context.Context, q *query.Queries, id string, _ map[string]string)
 // figures are an instrument as it was put right.
 type figures struct {
 	NewInstrument
-	Due int64 `json:"due"`
+	Due    int64  `json:"due"`
+	Serial string `json:"serial,omitempty"`
+	Sent   string `json:"sent_step,omitempty"`
 }
 
 func judge(ctx context.Context, q *query.Queries, t ledger.Thing, values map[string]string, wrong ledger.Problems) (any, error) {
@@ -55,6 +61,9 @@ func judge(ctx context.Context, q *query.Queries, t ledger.Thing, values map[str
 		return f, nil
 	}
 	f.NewInstrument = NewInstrument{Name: values["name"], Sort: r.Sort, Resolution: values["resolution"], Offset: values["offset"], Spread: values["spread"], PerMetre: values["per_metre"], Weight: values["weight"], Pull: values["pull"], Material: values["material"], Own: values["own"], DueDays: values["due_days"]}
+	if f.Serial = strings.TrimSpace(values["serial"]); f.Serial != "" { // what another sent counts no more
+		f.Sent = r.SentStep
+	}
 	f.Due = f.NewInstrument.read(wrong).DueDays
 	switch other, err := q.InstrumentNamed(ctx, f.Name); {
 	case err == nil && other.ID != t.ID:
@@ -70,7 +79,7 @@ func put(ctx context.Context, q *query.Queries, e ledger.Entry, id string, judge
 	if err := json.Unmarshal(judged, &f); err != nil {
 		return err
 	}
-	return q.ChangeInstrument(ctx, query.ChangeInstrumentParams{Name: f.Name, Resolution: f.Resolution, OffsetMax: f.Offset, Spread: f.Spread, PerMetre: f.PerMetre, Own: f.Own, DueDays: f.Due, Weight: f.Weight, Pull: f.Pull, Material: f.Material, Revised: e.Seq, ID: id})
+	return q.ChangeInstrument(ctx, query.ChangeInstrumentParams{Name: f.Name, Serial: f.Serial, SentStep: f.Sent, Resolution: f.Resolution, OffsetMax: f.Offset, Spread: f.Spread, PerMetre: f.PerMetre, Own: f.Own, DueDays: f.Due, Weight: f.Weight, Pull: f.Pull, Material: f.Material, Revised: e.Seq, ID: id})
 }
 
 func withdraw(ctx context.Context, q *query.Queries, e ledger.Entry, id, reason string, judged json.RawMessage) error {

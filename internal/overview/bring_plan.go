@@ -53,6 +53,10 @@ func (w *Workshop) planIn(ctx context.Context, n BringingPlan, p plan.Plan, b *B
 	if err != nil {
 		return err
 	}
+	p, left := p.Settled()
+	for _, what := range left { // first, so that nobody takes it for whole
+		b.Lines = append(b.Lines, BroughtLine{0, "left out", what})
+	}
 	sum := sha256.Sum256([]byte(n.Data))
 	in := planning.PlanIn{Form: n.Form, Airframe: here.Airframe.ID, SHA256: hex.EncodeToString(sum[:]), Plan: p, Is: map[int]string{}, Orders: map[int]string{}}
 	if err := w.ordersIn(ctx, n, p, here, &in, b); err != nil {
@@ -74,11 +78,6 @@ func (w *Workshop) planIn(ctx context.Context, n BringingPlan, p plan.Plan, b *B
 	}
 	if err := w.visitsIn(ctx, n, p, here, b); err != nil {
 		return err
-	}
-	for what, there := range map[string]bool{"the week": p.Week != [7]plan.Stretch{}, "hours that were worked": len(p.Sessions) > 0, "money": p.Money != nil, "questions": len(p.Questions) > 0, "bays": len(p.Bays) > 0} {
-		if there {
-			b.Lines = append(b.Lines, BroughtLine{0, "left out", what})
-		}
 	}
 	return nil
 }

@@ -372,7 +372,7 @@ func (p *Practice) Play(ctx context.Context, a Attempt) error {
 		}()
 		go func() { _ = simulated.Serve(played, listener, a.Device(i), hidden, uint64(a.Number)) }()
 		p.rest()
-		if err := p.Gauges.Connect(a.Tool(i), listener.Addr().String()); err != nil {
+		if err := p.Gauges.Connect(a.Tool(i), listener.Addr().String(), ""); err != nil {
 			stop()
 			return err
 		}

@@ -1,8 +1,11 @@
 package plan
 
 import (
+	"cmp"
+	"fmt"
 	"math"
 	"slices"
+	"strings"
 
 	"gonum.org/v1/gonum/graph/simple"
 	"gonum.org/v1/gonum/graph/topo"
@@ -165,6 +168,60 @@ func (p Plan) curing(c *Cure) (minutes int64, outside bool) {
 		f = math.Pow(2, (*c.At-*p.Warmth)/10)
 	}
 	return int64(max(0, ceil(60*hours*f))), outside
+}
+
+// Settled is the plan with what only its document can say made part of its steps: a step that
+// closes a bay comes after all that lie inside, and the hours of a cure are those at the shop's
+// temperature. left names what no step can carry, with the steps that it concerns.
+func (p Plan) Settled() (out Plan, left []string) {
+	out = p
+	out.Steps = slices.Clone(p.Steps)
+	names := func(concerned func(s Step) bool) (list []string) {
+		for _, s := range p.Steps {
+			if concerned(s) {
+				list = append(list, cmp.Or(s.Name, s.ID))
+			}
+		}
+		return list
+	}
+	say := func(there bool, what string, steps []string) {
+		switch {
+		case !there:
+		case len(steps) > 0:
+			left = append(left, what+": "+strings.Join(steps, ", "))
+		default:
+			left = append(left, what)
+		}
+	}
+	for i := range out.Steps {
+		s := &out.Steps[i]
+		if s.Cure != nil {
+			minutes, _ := p.curing(s.Cure)
+			s.Cure = &Cure{Hours: float64(minutes) / 60}
+		}
+		s.After = slices.Clone(s.After)
+		for k, inside := range p.Steps {
+			if k != i && !slices.Contains(s.After, k) && slices.ContainsFunc(inside.Inside, func(b int) bool { return slices.Contains(s.Closes, b) }) {
+				s.After = append(s.After, k)
+			}
+		}
+	}
+	late := slices.ContainsFunc(p.Orders, func(o Order) bool { return o.Delay > 0 })
+	say(len(p.Bays) > 0, "the bays themselves (what closes one comes after what lies inside)", names(func(s Step) bool { return len(s.Closes) > 0 }))
+	tables := names(func(s Step) bool { return s.Cure != nil && (len(s.Cure.Table) > 0 || s.Cure.At != nil) })
+	if p.Warmth != nil {
+		say(true, fmt.Sprintf("the shop’s temperature, %v °C (cures are taken at it)", *p.Warmth), tables)
+	}
+	say(len(tables) > 0, "how a cure changes with the temperature", tables)
+	say(len(p.Away) > 0, "days away", nil)
+	say(len(p.Pace) > 0, "the pace of work before", nil)
+	say(late, "how late suppliers were", nil)
+	waiting := names(func(s Step) bool { return len(s.WaitsFor) > 0 })
+	say(len(p.Questions) > 0, "questions, and that they are waited for", waiting)
+	say(p.Week != [7]Stretch{}, "the week", nil)
+	say(len(p.Sessions) > 0, "hours that were worked", nil)
+	say(p.Money != nil, "money", nil)
+	return out, left
 }
 
 // fromTable reads hours at a temperature, their logarithm linear in it between neighbours and

@@ -8,7 +8,7 @@ SELECT * FROM holds_now WHERE id = ?;
 SELECT * FROM holds_now WHERE assembly_id = ? AND withdrawn = '' ORDER BY entry;
 
 -- name: HoldsOfSetup :many
-SELECT * FROM holds_now WHERE setup_id = ? AND withdrawn = '' ORDER BY entry;
+SELECT * FROM holds_now h WHERE (h.setup_id = sqlc.arg(setup) OR h.id IN (SELECT j.hold_id FROM joint_setups j WHERE j.setup_id = sqlc.arg(setup))) AND h.withdrawn = '' ORDER BY h.entry;
 
 -- name: HoldsByID :many
 SELECT * FROM holds_now WHERE id IN (sqlc.slice('ids'));

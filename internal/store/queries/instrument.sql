@@ -12,7 +12,10 @@ INSERT INTO instruments (id, name, sort, measures, resolution, offset_max, per_m
 ON CONFLICT (id) DO NOTHING;
 
 -- name: ChangeInstrument :exec
-UPDATE instruments SET name = ?, resolution = ?, offset_max = ?, spread = ?, per_metre = ?, own = ?, due_days = ?, weight = ?, pull = ?, material = ?, revised = ? WHERE id = ?;
+UPDATE instruments SET name = ?, serial = ?, sent_step = ?, resolution = ?, offset_max = ?, spread = ?, per_metre = ?, own = ?, due_days = ?, weight = ?, pull = ?, material = ?, revised = ? WHERE id = ?;
+
+-- name: InstrumentSpoke :exec
+UPDATE instruments SET serial = ?, sent_step = ?, revised = ? WHERE id = ?;
 
 -- name: WithdrawInstrument :exec
 UPDATE instruments SET withdrawn = ?, name = ?, revised = ? WHERE id = ?;

@@ -777,11 +777,11 @@ func (q *Queries) HoldsOfAssembly(ctx context.Context, assemblyID string) ([]Hol
 }
 
 const holdsOfSetup = `-- name: HoldsOfSetup :many
-SELECT id, assembly_id, setup_id, name, step, permanent, why, required, scope, released, released_by, done, entry, revised, withdrawn, joint, fact, ended, ended_why FROM holds_now WHERE setup_id = ? AND withdrawn = '' ORDER BY entry
+SELECT id, assembly_id, setup_id, name, step, permanent, why, required, scope, released, released_by, done, entry, revised, withdrawn, joint, fact, ended, ended_why FROM holds_now h WHERE (h.setup_id = ?1 OR h.id IN (SELECT j.hold_id FROM joint_setups j WHERE j.setup_id = ?1)) AND h.withdrawn = '' ORDER BY h.entry
 `
 
-func (q *Queries) HoldsOfSetup(ctx context.Context, setupID sql.NullString) ([]HoldsNow, error) {
-	rows, err := q.db.QueryContext(ctx, holdsOfSetup, setupID)
+func (q *Queries) HoldsOfSetup(ctx context.Context, setup sql.NullString) ([]HoldsNow, error) {
+	rows, err := q.db.QueryContext(ctx, holdsOfSetup, setup)
 	if err != nil {
 		return nil, err
 	}

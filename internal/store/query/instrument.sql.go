@@ -109,11 +109,13 @@ func (q *Queries) AddZeroTest(ctx context.Context, arg AddZeroTestParams) error 
 }
 
 const changeInstrument = `-- name: ChangeInstrument :exec
-UPDATE instruments SET name = ?, resolution = ?, offset_max = ?, spread = ?, per_metre = ?, own = ?, due_days = ?, weight = ?, pull = ?, material = ?, revised = ? WHERE id = ?
+UPDATE instruments SET name = ?, serial = ?, sent_step = ?, resolution = ?, offset_max = ?, spread = ?, per_metre = ?, own = ?, due_days = ?, weight = ?, pull = ?, material = ?, revised = ? WHERE id = ?
 `
 
 type ChangeInstrumentParams struct {
 	Name       string
+	Serial     string
+	SentStep   string
 	Resolution string
 	OffsetMax  string
 	Spread     string
@@ -130,6 +132,8 @@ type ChangeInstrumentParams struct {
 func (q *Queries) ChangeInstrument(ctx context.Context, arg ChangeInstrumentParams) error {
 	_, err := q.db.ExecContext(ctx, changeInstrument,
 		arg.Name,
+		arg.Serial,
+		arg.SentStep,
 		arg.Resolution,
 		arg.OffsetMax,
 		arg.Spread,
@@ -146,7 +150,7 @@ func (q *Queries) ChangeInstrument(ctx context.Context, arg ChangeInstrumentPara
 }
 
 const instrument = `-- name: Instrument :one
-SELECT id, name, sort, measures, resolution, offset_max, spread, own, due_days, zero, zero_at, spread_found, spread_at, offset_found, offset_at, entry, revised, per_metre, weight, pull, material, spread_from, withdrawn FROM instruments WHERE id = ?
+SELECT id, name, sort, measures, resolution, offset_max, spread, own, due_days, zero, zero_at, spread_found, spread_at, offset_found, offset_at, entry, revised, per_metre, weight, pull, material, spread_from, withdrawn, serial, sent_step FROM instruments WHERE id = ?
 `
 
 func (q *Queries) Instrument(ctx context.Context, id string) (Instrument, error) {
@@ -176,12 +180,14 @@ func (q *Queries) Instrument(ctx context.Context, id string) (Instrument, error)
 		&i.Material,
 		&i.SpreadFrom,
 		&i.Withdrawn,
+		&i.Serial,
+		&i.SentStep,
 	)
 	return i, err
 }
 
 const instrumentNamed = `-- name: InstrumentNamed :one
-SELECT id, name, sort, measures, resolution, offset_max, spread, own, due_days, zero, zero_at, spread_found, spread_at, offset_found, offset_at, entry, revised, per_metre, weight, pull, material, spread_from, withdrawn FROM instruments WHERE name = ?
+SELECT id, name, sort, measures, resolution, offset_max, spread, own, due_days, zero, zero_at, spread_found, spread_at, offset_found, offset_at, entry, revised, per_metre, weight, pull, material, spread_from, withdrawn, serial, sent_step FROM instruments WHERE name = ?
 `
 
 func (q *Queries) InstrumentNamed(ctx context.Context, name string) (Instrument, error) {
@@ -211,12 +217,35 @@ func (q *Queries) InstrumentNamed(ctx context.Context, name string) (Instrument,
 		&i.Material,
 		&i.SpreadFrom,
 		&i.Withdrawn,
+		&i.Serial,
+		&i.SentStep,
 	)
 	return i, err
 }
 
+const instrumentSpoke = `-- name: InstrumentSpoke :exec
+UPDATE instruments SET serial = ?, sent_step = ?, revised = ? WHERE id = ?
+`
+
+type InstrumentSpokeParams struct {
+	Serial   string
+	SentStep string
+	Revised  int64
+	ID       string
+}
+
+func (q *Queries) InstrumentSpoke(ctx context.Context, arg InstrumentSpokeParams) error {
+	_, err := q.db.ExecContext(ctx, instrumentSpoke,
+		arg.Serial,
+		arg.SentStep,
+		arg.Revised,
+		arg.ID,
+	)
+	return err
+}
+
 const instruments = `-- name: Instruments :many
-SELECT id, name, sort, measures, resolution, offset_max, spread, own, due_days, zero, zero_at, spread_found, spread_at, offset_found, offset_at, entry, revised, per_metre, weight, pull, material, spread_from, withdrawn FROM instruments ORDER BY entry, rowid
+SELECT id, name, sort, measures, resolution, offset_max, spread, own, due_days, zero, zero_at, spread_found, spread_at, offset_found, offset_at, entry, revised, per_metre, weight, pull, material, spread_from, withdrawn, serial, sent_step FROM instruments ORDER BY entry, rowid
 `
 
 func (q *Queries) Instruments(ctx context.Context) ([]Instrument, error) {
@@ -252,6 +281,8 @@ func (q *Queries) Instruments(ctx context.Context) ([]Instrument, error) {
 			&i.Material,
 			&i.SpreadFrom,
 			&i.Withdrawn,
+			&i.Serial,
+			&i.SentStep,
 		); err != nil {
 			return nil, err
 		}

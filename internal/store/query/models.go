@@ -252,6 +252,8 @@ type Instrument struct {
 	Material    string
 	SpreadFrom  int64
 	Withdrawn   string
+	Serial      string
+	SentStep    string
 }
 
 type JointSetup struct {

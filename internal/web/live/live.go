@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"github.com/gin-gonic/gin"
+	"github.com/google/uuid"
 
 	"orpine/internal/core/measure"
 	"orpine/internal/gauge"
@@ -48,7 +49,7 @@ func (s sheets) instrument(ctx context.Context, id string) (instrument.Instrumen
 func (s sheets) connect(c *gin.Context) {
 	in, err := s.instrument(c.Request.Context(), c.Param("id"))
 	if err == nil {
-		err = s.join(in, c.PostForm("address"))
+		err = s.join(c.Request.Context(), in, c.PostForm("address"))
 	}
 	s.Done(c, err, "/instruments#"+in.ID, func(r ui.Refused) {
 		r.Of = in.ID
@@ -57,8 +58,8 @@ func (s sheets) connect(c *gin.Context) {
 }
 
 // join connects an instrument; one that shows another quantity is not it.
-func (s sheets) join(in instrument.Instrument, address string) error {
-	if err := s.Gauges.Connect(in.ID, address); err != nil {
+func (s sheets) join(ctx context.Context, in instrument.Instrument, address string) error {
+	if err := s.Gauges.Connect(in.ID, address, in.Serial); err != nil {
 		return ledger.Problems{"address": err.Error()}
 	}
 	state, _ := s.Gauges.Of(in.ID).State()
@@ -66,7 +67,11 @@ func (s sheets) join(in instrument.Instrument, address string) error {
 		s.Gauges.Disconnect(in.ID)
 		return ledger.Problems{"address": fmt.Sprintf("what answers there is a %s in %s, and %s shows %ss", state.Is.Instrument, state.Is.Unit, in.Name, map[bool]string{true: "angle", false: "length"}[in.Angle])}
 	}
-	return nil
+	err := s.Instruments.Spoke(ctx, instrument.Spoke{Form: ledger.Form{ID: uuid.NewString()}, Instrument: in.ID, Serial: state.Is.Serial, Step: state.Is.Resolution, Unit: state.Is.Unit})
+	if err != nil {
+		s.Gauges.Disconnect(in.ID)
+	}
+	return err
 }
 
 func (s sheets) disconnect(c *gin.Context) {
@@ -99,6 +104,8 @@ func told(state gauge.State, turned bool) event {
 		words = append(words, state.Why+": dialling again; type what it shows meanwhile")
 	case state.Error != "":
 		words = append(words, state.Error)
+	case state.Reading == "" && state.Garbled > 0:
+		words = append(words, "what it sends cannot be read: type what it shows, or look at its plug")
 	case state.Steady:
 		words = append(words, "steady")
 	default:
