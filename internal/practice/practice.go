@@ -58,8 +58,35 @@ type Attempt struct {
 // Ended tells whether it is over.
 func (a Attempt) Ended() bool { return a.EndedAt != "" }
 
-// Well tells whether it was decided right: a good part drilled, a bad one left.
-func (a Attempt) Well() bool { return a.Drilled == a.Good }
+// Outcome is what a decision was, beside what was true and what the readings bore.
+type Outcome string
+
+// The outcomes.
+const (
+	Borne     Outcome = "borne"      // decided right, by readings that bore it: this counts
+	Guess     Outcome = "guess"      // decided right, and the readings did not bear it
+	FalseGo   Outcome = "false go"   // drilled, and bad
+	FalseStop Outcome = "false stop" // left, and good, though the readings said go or were never taken
+	Waited    Outcome = "waited"     // left, and good, while the readings could not decide: no harm, no point
+)
+
+// Outcome tells which it was.
+func (a Attempt) Outcome() Outcome {
+	switch right := a.Drilled == a.Good; {
+	case right && a.Borne == 1:
+		return Borne
+	case right:
+		return Guess
+	case a.Drilled == 1:
+		return FalseGo
+	case a.Borne == 1:
+		return Waited
+	}
+	return FalseStop
+}
+
+// Well tells whether it counts.
+func (a Attempt) Well() bool { return a.Outcome() == Borne }
 
 func attemptOf(row query.PracticeAttempt) (Attempt, error) {
 	e, ok := practice.Of(row.Exercise)
@@ -246,32 +273,78 @@ func (a Attempt) HoldID() string { return ledger.Child(a.ID, "hold") }
 // StepID is a step of an evening.
 func (a Attempt) StepID(i int) string { return ledger.Child(a.ID, fmt.Sprint("step ", i)) }
 
-// judged is what it comes to: whether it was good, and what was not seen.
-func (p *Practice) judged(ctx context.Context, a Attempt, drill bool) (good bool, missed []string, readings int64, err error) {
+// judgement is what a decision comes to.
+type judgement struct {
+	good     bool
+	missed   []string // what was not seen, in words
+	readings int64
+	fewest   int64  // readings that it takes at the least
+	borne    bool   // what was decided follows from what was read
+	stood    string // the figures with their ± then
+}
+
+func (p *Practice) judged(ctx context.Context, a Attempt, drill bool) (j judgement, err error) {
 	switch {
 	case a.Scene.Row != nil:
 		return p.row(ctx, a, drill)
 	case a.Scene.Cure != nil:
-		missed, err = p.cure(ctx, a)
-		return a.Scene.Good, missed, 0, err
-	case a.Scene.Night != nil:
-		return a.Scene.Good, []string{}, 0, nil
+		j.missed, err = p.cure(ctx, a)
+		j.good, j.borne = a.Scene.Good, len(j.missed) == 0
+		return j, err
+	case a.Scene.Night != nil: // the plan is all there is to read
+		return judgement{good: a.Scene.Good, missed: []string{}, borne: true}, nil
 	}
 	setup, err := p.Measuring.Setup(ctx, a.SetupID)
 	if err != nil {
-		return false, nil, 0, err
+		return j, err
 	}
-	return a.Scene.Good, a.missed(setup, drill), taken(setup) - int64(len(a.Scene.Given)), nil
+	j = judgement{good: a.Scene.Good, missed: a.missed(setup, drill), readings: taken(setup) - int64(len(a.Scene.Given)), borne: bears(setup, drill, a.Scene.Good), stood: stood(setup)}
+	for _, c := range setup.Checks {
+		j.fewest += int64(len(c.Spots))
+	}
+	j.fewest = max(0, j.fewest-int64(len(a.Scene.Given)))
+	return j, nil
+}
+
+// bears tells whether the readings bore a decision: to drill where every check says go; to leave it
+// where one that was read says stop, or was read whole and cannot say go.
+func bears(s measuring.Setup, drill, good bool) bool {
+	all := true
+	for _, c := range s.Checks {
+		known := c.Result != nil && c.Taken > 0
+		all = all && known && c.Result.Verdict == measure.Go
+		stop := known && c.Result.Verdict == measure.Stop
+		undecided := known && c.Taken >= c.Wanted && c.Result.Verdict == measure.Unsure
+		if !drill && (stop && !good || undecided) {
+			return true
+		}
+	}
+	return drill && all
+}
+
+// stood are the limited figures of a setup with their ±.
+func stood(s measuring.Setup) string {
+	var out []string
+	for _, c := range s.Checks {
+		if c.Result == nil {
+			continue
+		}
+		for _, q := range c.Result.Quantities {
+			if _, limited := c.Limits[q.Name]; limited {
+				out = append(out, check.SayQuantity(q))
+			}
+		}
+	}
+	return strings.Join(out, ", ")
 }
 
 // row is right when its kept hole is open and, where it is closed up, all others are set.
-func (p *Practice) row(ctx context.Context, a Attempt, drill bool) (good bool, missed []string, readings int64, err error) {
+func (p *Practice) row(ctx context.Context, a Attempt, drill bool) (j judgement, err error) {
 	r, err := p.Row(ctx, a.RowID())
 	if err != nil {
-		return false, nil, 0, err
+		return j, err
 	}
-	good, missed = true, []string{}
-	open := 0
+	good, missed, open := true, []string{}, 0
 	for _, h := range r.Holes {
 		switch {
 		case h.Number == a.Scene.Row.Kept && h.Filled():
@@ -290,7 +363,8 @@ func (p *Practice) row(ctx context.Context, a Attempt, drill bool) (good bool, m
 		good = false
 		missed = append(missed, fmt.Sprintf("%d holes were not set when it was closed", open))
 	}
-	return good, missed, int64(len(r.Holes) - open), nil
+	set := int64(len(r.Holes) - open)
+	return judgement{good: good, missed: missed, readings: set, borne: set > 0}, nil
 }
 
 // cure lets the clocks of a lay-up end.
@@ -400,11 +474,11 @@ func (p *Practice) Decide(ctx context.Context, n Decide) (a Attempt, err error) 
 	if a, err = p.Attempt(ctx, n.Attempt); err != nil || a.Ended() {
 		return a, err
 	}
-	good, not, readings, err := p.judged(ctx, a, n.Drill)
+	j, err := p.judged(ctx, a, n.Drill)
 	if err != nil {
 		return a, err
 	}
-	missed, err := json.Marshal(not)
+	missed, err := json.Marshal(j.missed)
 	if err != nil {
 		return a, err
 	}
@@ -415,7 +489,7 @@ func (p *Practice) Decide(ctx context.Context, n Decide) (a Attempt, err error) 
 		return 0
 	}
 	err = p.Ledger.Derive(ctx, func(q *query.Queries) error {
-		return q.EndAttempt(ctx, query.EndAttemptParams{EndedAt: ledger.Kept(p.Ledger.Now()), Drilled: flag(n.Drill), Good: flag(good), Readings: readings, Missed: string(missed), ID: a.ID})
+		return q.EndAttempt(ctx, query.EndAttemptParams{EndedAt: ledger.Kept(p.Ledger.Now()), Drilled: flag(n.Drill), Good: flag(j.good), Readings: j.readings, Missed: string(missed), Borne: flag(j.borne), Fewest: j.fewest, Stood: j.stood, ID: a.ID})
 	})
 	for i := range a.Scene.Tools {
 		p.Gauges.Disconnect(a.Tool(i))

@@ -92,3 +92,29 @@ func TestAnAttemptIsResumed(t *testing.T) {
 	require.NoError(t, err)
 	assert.Nil(t, restarted.Gauges.Of(a.Tool(0)), "it is over")
 }
+
+// A part that is left unread was guessed at: it counts for nothing, and it is not said that nothing
+// was missed.
+func TestAGuessIsNoPoint(t *testing.T) {
+	p := trainer(t)
+	points := 0
+	for _, e := range core.Exercises {
+		for seed := range uint64(3) {
+			at := begin(t, p, e.ID, seed)
+			if e.ID == "helpers-evening" { // its plan is all there is to read
+				continue
+			}
+			a, err := p.Decide(t.Context(), practice.Decide{Attempt: at.a.ID})
+			require.NoError(t, err)
+			if a.Well() {
+				points++
+			}
+			if len(a.Scene.Checks) > 0 && len(a.Scene.Given) == 0 {
+				assert.NotEmpty(t, a.Said(), e.ID)
+				assert.Contains(t, []practice.Outcome{practice.Guess, practice.FalseStop}, a.Outcome(), e.ID)
+				assert.Positive(t, a.Fewest, e.ID)
+			}
+		}
+	}
+	assert.LessOrEqual(t, points, 3, "only where what a helper read before bears it")
+}

@@ -487,6 +487,9 @@ type PracticeAttempt struct {
 	Good     int64
 	Readings int64
 	Missed   string
+	Borne    int64
+	Fewest   int64
+	Stood    string
 }
 
 type Proof struct {

@@ -38,7 +38,7 @@ func (q *Queries) AddAttempt(ctx context.Context, arg AddAttemptParams) error {
 }
 
 const attempt = `-- name: Attempt :one
-SELECT id, number, exercise, seed, who, setup_id, begun_at, ended_at, drilled, good, readings, missed FROM practice_attempts WHERE id = ?
+SELECT id, number, exercise, seed, who, setup_id, begun_at, ended_at, drilled, good, readings, missed, borne, fewest, stood FROM practice_attempts WHERE id = ?
 `
 
 func (q *Queries) Attempt(ctx context.Context, id string) (PracticeAttempt, error) {
@@ -57,6 +57,9 @@ func (q *Queries) Attempt(ctx context.Context, id string) (PracticeAttempt, erro
 		&i.Good,
 		&i.Readings,
 		&i.Missed,
+		&i.Borne,
+		&i.Fewest,
+		&i.Stood,
 	)
 	return i, err
 }
@@ -73,7 +76,7 @@ func (q *Queries) Attempts(ctx context.Context) (int64, error) {
 }
 
 const endAttempt = `-- name: EndAttempt :exec
-UPDATE practice_attempts SET ended_at = ?, drilled = ?, good = ?, readings = ?, missed = ? WHERE id = ? AND ended_at = ''
+UPDATE practice_attempts SET ended_at = ?, drilled = ?, good = ?, readings = ?, missed = ?, borne = ?, fewest = ?, stood = ? WHERE id = ? AND ended_at = ''
 `
 
 type EndAttemptParams struct {
@@ -82,6 +85,9 @@ type EndAttemptParams struct {
 	Good     int64
 	Readings int64
 	Missed   string
+	Borne    int64
+	Fewest   int64
+	Stood    string
 	ID       string
 }
 
@@ -92,13 +98,16 @@ func (q *Queries) EndAttempt(ctx context.Context, arg EndAttemptParams) error {
 		arg.Good,
 		arg.Readings,
 		arg.Missed,
+		arg.Borne,
+		arg.Fewest,
+		arg.Stood,
 		arg.ID,
 	)
 	return err
 }
 
 const openAttempts = `-- name: OpenAttempts :many
-SELECT id, number, exercise, seed, who, setup_id, begun_at, ended_at, drilled, good, readings, missed FROM practice_attempts WHERE ended_at = '' ORDER BY number
+SELECT id, number, exercise, seed, who, setup_id, begun_at, ended_at, drilled, good, readings, missed, borne, fewest, stood FROM practice_attempts WHERE ended_at = '' ORDER BY number
 `
 
 func (q *Queries) OpenAttempts(ctx context.Context) ([]PracticeAttempt, error) {
@@ -123,6 +132,9 @@ func (q *Queries) OpenAttempts(ctx context.Context) ([]PracticeAttempt, error) {
 			&i.Good,
 			&i.Readings,
 			&i.Missed,
+			&i.Borne,
+			&i.Fewest,
+			&i.Stood,
 		); err != nil {
 			return nil, err
 		}
@@ -138,7 +150,7 @@ func (q *Queries) OpenAttempts(ctx context.Context) ([]PracticeAttempt, error) {
 }
 
 const progress = `-- name: Progress :many
-SELECT exercise, count(*) AS played, CAST(sum(CASE WHEN drilled = good THEN 1 ELSE 0 END) AS INTEGER) AS well FROM practice_attempts
+SELECT exercise, count(*) AS played, CAST(sum(CASE WHEN drilled = good AND borne = 1 THEN 1 ELSE 0 END) AS INTEGER) AS well FROM practice_attempts
 WHERE who = ? AND ended_at <> '' GROUP BY exercise
 `
 

@@ -182,6 +182,10 @@ func verb(a practice.Attempt) string {
 
 func outcome(a practice.Attempt) (mark, word, says string) {
 	switch plain := len(a.Scene.Checks) == 0; {
+	case a.Outcome() == practice.Guess:
+		return "unsure", "Right, by luck", "What was read did not bear it, so it counts for nothing: the next one like it goes the other way."
+	case a.Outcome() == practice.Waited && !plain:
+		return "unsure", "Left, while nothing was decided", "It was inside its limits. No harm is done where readings cannot decide: more of them would have."
 	case plain && a.Well():
 		return "go", "Decided right", ""
 	case plain:
