@@ -29,6 +29,7 @@ const tables = `
 CREATE TABLE IF NOT EXISTS passwords (person TEXT PRIMARY KEY, hash TEXT NOT NULL) STRICT;
 CREATE TABLE IF NOT EXISTS ended (person TEXT PRIMARY KEY, count INTEGER NOT NULL) STRICT; -- how often their sessions were
 CREATE TABLE IF NOT EXISTS codes (sum TEXT PRIMARY KEY, person TEXT NOT NULL, until INTEGER NOT NULL) STRICT; -- person '': the first builder
+CREATE TABLE IF NOT EXISTS devices (sum TEXT NOT NULL, person TEXT NOT NULL, PRIMARY KEY (sum, person)) STRICT; -- that someone signed in from
 CREATE TABLE IF NOT EXISTS sessions (token TEXT PRIMARY KEY, data BLOB NOT NULL, expiry REAL NOT NULL);
 CREATE INDEX IF NOT EXISTS sessions_by_expiry ON sessions (expiry);`
 
@@ -185,4 +186,19 @@ func (a *Access) SignOutEverywhere(ctx context.Context, person string) error {
 		return fmt.Errorf("ending sessions: %w", err)
 	}
 	return nil
+}
+
+// Knows tells whether someone signed in from a device before, by the mark that it carries.
+func (a *Access) Knows(ctx context.Context, device, person string) (knows bool, err error) {
+	if device == "" || person == "" {
+		return false, nil
+	}
+	err = a.db.QueryRowContext(ctx, "SELECT EXISTS (SELECT 1 FROM devices WHERE sum = ? AND person = ?)", sum("device "+device), person).Scan(&knows)
+	return knows, err
+}
+
+// Remember keeps that someone signed in from a device; the mark itself is kept nowhere.
+func (a *Access) Remember(ctx context.Context, device, person string) error {
+	_, err := a.db.ExecContext(ctx, "INSERT OR IGNORE INTO devices (sum, person) VALUES (?, ?)", sum("device "+device), person)
+	return err
 }

@@ -11,7 +11,6 @@ import (
 	"errors"
 	"fmt"
 	"slices"
-	"strings"
 	"time"
 
 	"orpine/internal/ledger"
@@ -144,8 +143,8 @@ func (a *Accounts) Add(ctx context.Context, n NewPerson) error {
 			wrong.Add("", "this shop has no builder yet: name yourself first, or nobody could let people in")
 		}
 		for _, p := range people {
-			if p.Left.IsZero() && strings.EqualFold(p.Name, n.Name) {
-				wrong.Add("name", "is the name of someone here already: deeds are signed with it")
+			if p.Left.IsZero() && SameName(p.Name, n.Name) {
+				wrong.Add("name", "looks like the name of someone here already: deeds are signed with it")
 			}
 		}
 		return none, errors.Join(err, wrong.Err())
@@ -305,7 +304,8 @@ func (a *Accounts) Here(ctx context.Context, id string) (*Person, error) {
 
 // Named is someone who belongs to the shop, by name; ledger.ErrNotFound for nobody.
 func (a *Accounts) Named(ctx context.Context, name string) (*Person, error) {
-	return a.find(ctx, func(p Person) bool { return strings.EqualFold(p.Name, strings.TrimSpace(name)) })
+	wanted := Skeleton(name)
+	return a.find(ctx, func(p Person) bool { return Skeleton(p.Name) == wanted })
 }
 
 func (a *Accounts) find(ctx context.Context, is func(Person) bool) (*Person, error) {

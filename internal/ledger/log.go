@@ -2,7 +2,9 @@ package ledger
 
 import (
 	"context"
+	"database/sql"
 	"encoding/json"
+	"errors"
 	"time"
 
 	"orpine/internal/store/query"
@@ -58,6 +60,20 @@ func (l *Ledger) say(r query.Journal) LogEntry {
 		e.Words = w
 	}
 	return e
+}
+
+// Identity is what tells a workshop from every other: the hash of its first entry, which its copies
+// share; "" for one without entries.
+func (l *Ledger) Identity(ctx context.Context) (hash string, err error) {
+	err = l.View(ctx, func(q *query.Queries) error {
+		first, err := q.Entry(ctx, 1)
+		if errors.Is(err, sql.ErrNoRows) {
+			return nil
+		}
+		hash = first.Hash
+		return err
+	})
+	return hash, err
 }
 
 // Head is where the journal ends: the number and the hash of its last entry.

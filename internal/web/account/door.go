@@ -4,6 +4,7 @@ package account
 
 import (
 	"context"
+	"crypto/rand"
 	"errors"
 	"fmt"
 	"net"
@@ -32,6 +33,7 @@ const (
 	triesFrom    = 10 // phones may come by one address
 	triesFor     = 5
 	tryEvery     = 12 * time.Second
+	deviceLasts  = 400 * 24 * time.Hour
 )
 
 // Door lets people in.
@@ -178,10 +180,39 @@ func (d *Door) signIn(ctx context.Context, person string) error {
 
 var errNoSession = errors.New("there is no session to begin")
 
-// allowed tells whether one more try to get in may be made, from where it comes and for whom.
-func (d *Door) allowed(r *http.Request, whom string) bool {
+// allowed tells whether one more try to get in may be made: wrong ones slow the address that they
+// come from, and the name only for devices that never signed in as it, so that nobody is kept out of
+// their own phone by others. person is whose name it is, "" for nobody's.
+func (d *Door) allowed(r *http.Request, whom, person string) bool {
 	host, _, _ := net.SplitHostPort(r.RemoteAddr)
-	return d.limit("from "+host, triesFrom).Allow() && (whom == "" || d.limit("for "+strings.ToLower(strings.TrimSpace(whom)), triesFor).Allow())
+	if !d.limit("from "+host, triesFrom).Allow() {
+		return false
+	}
+	if knows, err := d.Knows(r.Context(), deviceOf(r), person); err == nil && knows {
+		return true
+	}
+	return whom == "" || d.limit("for "+account.Skeleton(whom), triesFor).Allow()
+}
+
+// deviceCookie carries the mark of a device, by which it is known again after it signed out.
+const deviceCookie = "orpine-device"
+
+func deviceOf(r *http.Request) string {
+	c, err := r.Cookie(deviceCookie)
+	if err != nil || len(c.Value) > 64 {
+		return ""
+	}
+	return c.Value
+}
+
+// known keeps that someone signed in from the device of a request, marking it where it has no mark.
+func (d *Door) known(w http.ResponseWriter, r *http.Request, person string) error {
+	mark := deviceOf(r)
+	if mark == "" {
+		mark = rand.Text()
+		http.SetCookie(w, &http.Cookie{Name: deviceCookie, Value: mark, Path: "/", MaxAge: int(deviceLasts.Seconds()), HttpOnly: true, Secure: r.TLS != nil, SameSite: http.SameSiteLaxMode})
+	}
+	return d.Remember(r.Context(), mark, person)
 }
 
 // limit is how often something may be tried. One that is in use is not forgotten for many others.

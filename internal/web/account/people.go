@@ -95,6 +95,9 @@ func (s sheets) entered(c *gin.Context, person string, err error, of string) {
 	if err == nil {
 		err = s.door.signIn(ctx, person)
 	}
+	if err == nil {
+		err = s.door.known(c.Writer, c.Request, person)
+	}
 	to := back(c.PostForm("back"))
 	if err == nil && of == "code" {
 		manager(ctx).Put(ctx, byCode, true)
@@ -109,16 +112,16 @@ var errTooOften = ledger.Problems{"": "tried too often from here, or for this na
 
 func (s sheets) signIn(c *gin.Context) {
 	ctx, name := c.Request.Context(), c.PostForm("name")
-	if !s.door.allowed(c.Request, name) {
-		s.entered(c, "", errTooOften, "password")
-		return
-	}
 	who, err := s.door.Named(ctx, name)
 	id := ""
 	if err == nil {
 		id = who.ID
 	} else if !errors.Is(err, ledger.ErrNotFound) {
 		s.Fail(c, err)
+		return
+	}
+	if !s.door.allowed(c.Request, name, id) {
+		s.entered(c, "", errTooOften, "password")
 		return
 	}
 	is, err := s.door.Is(ctx, id, c.PostForm("password"))
@@ -130,7 +133,7 @@ func (s sheets) signIn(c *gin.Context) {
 
 func (s sheets) signInByCode(c *gin.Context) {
 	ctx := c.Request.Context()
-	if !s.door.allowed(c.Request, "") {
+	if !s.door.allowed(c.Request, "", "") {
 		s.entered(c, "", errTooOften, "code")
 		return
 	}
@@ -179,7 +182,7 @@ func (s sheets) begin(c *gin.Context) {
 		err = ledger.Problems{"name": "what are you called?"}
 	}
 	if err == nil && s.door.Authority != nil {
-		if !s.door.allowed(c.Request, "") {
+		if !s.door.allowed(c.Request, "", "") {
 			err = errTooOften
 		} else if of, wrong := s.door.Whose(ctx, c.PostForm("code")); wrong != nil || of != "" { // it is spent when all else is right
 			err = ledger.Problems{"code": "is not the one that the console shows: it is good for ten minutes and once. Start Orpine again for another"}

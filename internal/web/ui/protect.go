@@ -46,6 +46,10 @@ func (u *UI) protect(c *gin.Context) {
 		c.AbortWithStatus(http.StatusMisdirectedRequest)
 		return
 	}
+	if meant := c.GetHeader("X-Shop"); meant != "" && meant != u.Shop() { // it waited in a phone, for another shop
+		c.AbortWithStatus(http.StatusMisdirectedRequest)
+		return
+	}
 	if age, err := strconv.ParseInt(c.GetHeader("X-Age"), 10, 64); err == nil && age > 0 && age < longestWait.Milliseconds() {
 		c.Request = c.Request.WithContext(ledger.TakenAt(c.Request.Context(), u.Ledger.Now().Add(-time.Duration(age)*time.Millisecond)))
 	}
@@ -64,4 +68,18 @@ func (u *UI) protect(c *gin.Context) {
 		return
 	}
 	c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, most)
+}
+
+// Shop is what tells this workshop from others that may answer at the same address; "" while it has
+// no entry.
+func (u *UI) Shop() string {
+	if id, ok := u.shop.Load().(string); ok {
+		return id
+	}
+	id, err := u.Ledger.Identity(context.Background())
+	if err != nil || id == "" {
+		return ""
+	}
+	u.shop.Store(id[:min(len(id), 16)])
+	return id[:min(len(id), 16)]
 }

@@ -22,6 +22,7 @@ import (
 	"runtime/debug"
 	"slices"
 	"strings"
+	"sync/atomic"
 	"time"
 	"unicode"
 
@@ -68,6 +69,7 @@ type UI struct {
 	HasDoor bool
 
 	others Others
+	shop   atomic.Value // string: see Shop
 	log    *slog.Logger
 	build  string
 	stamp  string // of the assets, so that a browser keeps them until they change
@@ -219,7 +221,7 @@ func (u *UI) Pages(files embed.FS) {
 
 func (u *UI) funcs() template.FuncMap {
 	return template.FuncMap{
-		"base": func() string { return u.Base }, "asked": func(problem string) bool { return strings.HasSuffix(problem, "is that so?") }, "guide": GuideFor, "looking": func() bool { return u.Base == LookAt }, "trainer": func() string { return u.Trainer }, "door": func() bool { return u.HasDoor }, "newID": uuid.NewString, "swatch": drawing.Swatch,
+		"base": func() string { return u.Base }, "shop": u.Shop, "asked": func(problem string) bool { return strings.HasSuffix(problem, "is that so?") }, "guide": GuideFor, "looking": func() bool { return u.Base == LookAt }, "trainer": func() string { return u.Trainer }, "door": func() bool { return u.HasDoor }, "newID": uuid.NewString, "swatch": drawing.Swatch,
 		"clock": func(t time.Time) string { return t.Format("15:04") },
 		"day":   func(t time.Time) string { return t.Format("2 January 2006") },
 		"when":  u.When, "stamp": func(t time.Time) string { return t.Format(time.RFC3339) }, "soon": u.soon,

@@ -12,6 +12,8 @@ function saidBy(html) {
 // ---- What waits ----
 
 const account = () => document.body.dataset.account;
+const shop = () => document.body.dataset.shop;
+const ours = (e) => !e.refused && (!e.shop || e.shop === shop()); // of the shop that this page came from
 const queue = () => JSON.parse(localStorage.getItem("waiting") ?? "[]");
 const keepQueue = (list) => localStorage.setItem("waiting", JSON.stringify(list));
 const before = {}; // the last entry of this page about a hole or a point
@@ -39,7 +41,7 @@ function keepWaiting(detail) {
 
 function enqueue(form, path, fields) {
   const row = form.matches("#operation"); // form.id is its field of that name
-  const entry = { path, fields: fields.map(([n, v]) => [n, String(v)]), at: Date.now(), who: account(), sheet: location.pathname + location.search };
+  const entry = { path, fields: fields.map(([n, v]) => [n, String(v)]), at: Date.now(), who: account(), shop: shop(), sheet: location.pathname + location.search };
   const place = placeOf(entry);
   if (before[place]) {
     if (row) entry.fields.push(["own", before[place]]);
@@ -137,7 +139,7 @@ function readOn(form, entry) {
 document.addEventListener("htmx:beforeRequest", (event) => {
   const { elt, requestConfig } = event.detail;
   const form = elt.closest("form");
-  const offline = cut || !navigator.onLine || queue().some((e) => !e.refused);
+  const offline = cut || !navigator.onLine || queue().some(ours);
   if (!offline) return;
   if (waits(form) && elt === form && requestConfig.verb === "post") {
     event.preventDefault();
@@ -152,7 +154,7 @@ document.addEventListener("htmx:beforeRequest", (event) => {
 
 function later() {
   clearTimeout(again);
-  if (queue().some((e) => !e.refused)) again = setTimeout(send, 3000);
+  if (queue().some(ours)) again = setTimeout(send, 3000);
 }
 
 // send sends what waits, one by one, in order. What is refused is shown to whoever entered it, and
@@ -169,14 +171,14 @@ async function send() {
     sending = false;
     later();
   }
-  if (went && !queue().some((e) => !e.refused)) lookAgain();
+  if (went && !queue().some(ours)) lookAgain();
 }
 
 async function sendAll() {
   let went = 0;
   try {
     for (;;) {
-      const entry = queue().find((e) => !e.refused);
+      const entry = queue().find(ours);
       if (!entry) break;
       const id = fieldOf(entry, "id");
       const place = placeOf(entry);
@@ -190,9 +192,13 @@ async function sendAll() {
         refuse(`it was entered by ${entry.who.split("|")[1] || "someone who was not signed in"}: sign in so, or enter it anew`);
         continue;
       }
-      const answer = await fetch(entry.path, { method: "POST", headers: { "HX-Request": "true", "X-Age": String(Math.max(0, Date.now() - entry.at)) }, body: new URLSearchParams(entry.fields), signal: AbortSignal.timeout(10000) });
+      const answer = await fetch(entry.path, { method: "POST", headers: { "HX-Request": "true", "X-Age": String(Math.max(0, Date.now() - entry.at)), "X-Shop": entry.shop ?? "" }, body: new URLSearchParams(entry.fields), signal: AbortSignal.timeout(10000) });
       if (answer.status >= 500) throw new Error(saidBy(await answer.text()) ?? "");
       cut = false;
+      if (answer.status === 421) {
+        showWaiting("Another shop answers at this address. What waits goes out when its own does.");
+        return went;
+      }
       if (answer.status === 401) {
         showWaiting("You are signed out. Sign in, and they go out.");
         return went;
@@ -224,12 +230,14 @@ function showWaiting(says) {
   const list = queue();
   band.hidden = list.length === 0;
   band.replaceChildren();
-  const waiting = list.filter((e) => !e.refused);
+  const waiting = list.filter(ours);
+  const elsewhere = list.filter((e) => !e.refused && !ours(e));
   const line = (text, inside = band, tag = "p") => inside.appendChild(Object.assign(document.createElement(tag), { textContent: text }));
   if (waiting.length) {
     line(says || `${waiting.length} ${waiting.length === 1 ? "entry waits" : "entries wait"} in this phone. ${cut || !navigator.onLine ? "The shop cannot be reached; they go out in order when it can." : "Sending."}`).className = "waiting-says";
     line(waiting.map((e) => e.what).join(" · ")).className = "waiting-what";
   }
+  if (elsewhere.length) line(`${elsewhere.length} ${elsewhere.length === 1 ? "entry waits" : "entries wait"} in this phone for another shop, and go out when that one answers here: ${elsewhere.map((e) => e.what).join(" · ")}`).className = "waiting-what";
   for (const e of list.filter((e) => e.refused)) {
     const p = line("", band);
     p.className = "waiting-refused";
@@ -239,6 +247,13 @@ function showWaiting(says) {
     const look = line("Look at it", p, "a");
     look.href = e.sheet;
     look.className = "button";
+    const anew = line("Send it again", p, "button");
+    anew.className = "button";
+    anew.addEventListener("click", () => {
+      keepQueue(queue().map((other) => (placeOf(other) === placeOf(e) && other.at >= e.at ? { ...other, refused: undefined } : other)));
+      showWaiting();
+      send();
+    });
     const away = line("Let it go", p, "button");
     away.className = "button";
     away.addEventListener("click", () => (keepQueue(queue().filter((other) => fieldOf(other, "id") !== fieldOf(e, "id"))), showWaiting()));
@@ -280,7 +295,7 @@ function follow() {
 
 // merge puts in what changed, but for the form in hand: what is typed there stays.
 function merge(html) {
-  if (asking || queue().some((e) => !e.refused)) return; // the whole sheet is on its way, or looked at again when they went out
+  if (asking || queue().some(ours)) return; // the whole sheet is on its way, or looked at again when they went out
   const part = document.createElement("template");
   part.innerHTML = html;
   const put = (old, fresh) => {
