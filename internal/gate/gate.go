@@ -553,8 +553,9 @@ func MarkWrong(ctx context.Context, q *query.Queries, release, why string) error
 type RowGate struct {
 	ID, Name, Step string
 	Pins           bool
-	Open           bool // a release stands, or the step is done
-	Recorded       bool // likewise as the record has it: a release that ended since counts
+	Open           bool   // a release stands, or the step is done
+	Ended          string // why its last release stands no more; "" for none
+	Recorded       bool   // likewise as the record has it: a release that ended since counts
 }
 
 // OfRow are the holds that guard a row: one that its key at a hole asks.
@@ -566,7 +567,7 @@ func OfRow(ctx context.Context, q *query.Queries, row string) ([]RowGate, error)
 	out := make([]RowGate, len(rows))
 	for i, r := range rows {
 		recorded := r.Done == 1 || r.Released.Valid
-		out[i] = RowGate{r.ID, r.Name, r.Step, r.Scope == pins, recorded && (r.Done == 1 || r.Ended == 0), recorded}
+		out[i] = RowGate{r.ID, r.Name, r.Step, r.Scope == pins, recorded && (r.Done == 1 || r.Ended == 0), r.EndedWhy, recorded}
 	}
 	return out, nil
 }

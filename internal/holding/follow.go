@@ -255,7 +255,7 @@ func (h *Holding) askStep(ctx context.Context, q *query.Queries, m ledger.Made, 
 		return ledger.Found(err)
 	}
 	if one.Done == 1 || one.Released.String != m.Release || one.Ended > 0 && !known {
-		return ledger.Problems{"": NotReleased(one.Name, one.EndedWhy)}
+		return ledger.Problems{"": hold.NotReleased(one.Name, one.EndedWhy)}
 	}
 	if known {
 		return nil
@@ -265,14 +265,6 @@ func (h *Holding) askStep(ctx context.Context, q *query.Queries, m ledger.Made, 
 		return ledger.Problems{"": "it " + frozen[0].Says()}
 	}
 	return err
-}
-
-// NotReleased says why the step of a hold may not be taken.
-func NotReleased(name, ended string) string {
-	if ended != "" {
-		return fmt.Sprintf("the release of “%s” stands no more: %s", name, ended)
-	}
-	return fmt.Sprintf("the hold “%s” is not released", name)
 }
 
 // askPlanned refuses that a step of the order is done while the steps of the holds that it is tied
@@ -303,7 +295,7 @@ func askPlanned(ctx context.Context, q *query.Queries, m ledger.Made) error {
 		if h.Released.Valid && h.Ended == 0 {
 			return ledger.Problems{"": fmt.Sprintf("%s is done when “%s” is recorded: it is released", s.Name, h.Name)}
 		}
-		return ledger.Problems{"": s.Name + ": " + NotReleased(h.Name, h.EndedWhy)}
+		return ledger.Problems{"": s.Name + ": " + hold.NotReleased(h.Name, h.EndedWhy)}
 	}
 	return nil
 }
@@ -327,7 +319,7 @@ func askHoles(ctx context.Context, q *query.Queries, m ledger.Made, known bool) 
 		if g.Step == "ream" && sizes || open(g) || known {
 			continue
 		}
-		return ledger.Problems{"": fmt.Sprintf("the hold “%s” is not released", g.Name)}
+		return ledger.Problems{"": hold.NotReleased(g.Name, g.Ended)}
 	}
 	return nil
 }

@@ -478,7 +478,7 @@ func waiting(ctx context.Context, q *query.Queries, id, release string) (gate.Ho
 	case one.Done:
 		return one, ledger.Problems{"": "the step is recorded already, and its release spent"}
 	case !one.Waiting():
-		return one, ledger.Problems{"": "there is no release that stands: release the hold first"}
+		return one, ledger.Problems{"": hold.NotReleased(one.Name, one.Ended)}
 	case one.ReleaseID != release:
 		return one, ledger.Moved("another release", "released by "+one.Released)
 	}

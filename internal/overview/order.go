@@ -235,7 +235,7 @@ func (w *Workshop) follow(ctx context.Context, q *query.Queries, frame airframe.
 func (p *planned) hold(a airframe.Assembly, h gate.Hold, bays []query.Bay) {
 	s := plan.Step{ID: "hold:" + h.ID, Name: a.Name + ": " + h.Name, Kind: h.Step, Assembly: a.ID, Low: perStep / 2, Likely: perStep, High: 3 * perStep}
 	if h.ReleaseID == "" {
-		s.WaitsFor = []int{p.question(s.ID, "the hold “"+h.Name+"” is not released")}
+		s.WaitsFor = []int{p.question(s.ID, hold.NotReleased(h.Name, h.Ended))}
 	}
 	for i, b := range bays {
 		if b.ClosedBy == h.ID && closing.BayOf(h.ID) == b.ID {
@@ -257,7 +257,7 @@ func (p *planned) row(a airframe.Assembly, r riveting.Standing, inside []int, ho
 		s.People = 2
 	}
 	if h, ok := holds[r.Hold]; ok && !h.Open() {
-		s.WaitsFor = []int{p.question("hold:"+h.ID, "the hold “"+h.Name+"” is not released")}
+		s.WaitsFor = []int{p.question("hold:"+h.ID, hold.NotReleased(h.Name, h.Ended))}
 	}
 	p.add(s, OrderStep{Path: "/rows/" + r.ID})
 }
@@ -328,7 +328,7 @@ func (p *planned) tie(ctx context.Context, q *query.Queries, airframe string, ow
 		for _, h := range holds {
 			if s.State != plan.Done && !h.Open() && slices.Contains(s.Ties, h.ID) {
 				i := p.at[s.ID]
-				p.Steps[i].WaitsFor = append(p.Steps[i].WaitsFor, p.question("hold:"+h.ID, "the hold “"+h.Name+"” is not released"))
+				p.Steps[i].WaitsFor = append(p.Steps[i].WaitsFor, p.question("hold:"+h.ID, hold.NotReleased(h.Name, h.Ended)))
 			}
 		}
 	}

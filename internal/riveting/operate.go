@@ -290,7 +290,7 @@ func (r Row) shuts(ctx context.Context, q *query.Queries) (*gate.Step, error) {
 	case err != nil || h.Done:
 		return nil, err
 	case !h.Waiting():
-		return nil, ledger.Problems{"": fmt.Sprintf("this row closes it, and the hold “%s” is not released", h.Name)}
+		return nil, ledger.Problems{"": "this row closes it, and " + hold.NotReleased(h.Name, h.Ended)}
 	}
 	return &gate.Step{Hold: h.ID, Release: h.ReleaseID, Note: "closed by " + r.Name}, nil
 }

@@ -143,9 +143,9 @@ func (r Row) FastenerAt(h row.Hole) string { return r.Item(h, r.fit(h)) }
 func (r Row) leave(h row.Hole, come bool) row.Leave {
 	drills := make([]row.Stand, len(r.Drills))
 	for i, d := range r.Drills {
-		drills[i] = row.Stand{Name: d.Name, Open: d.Open(), Pins: d.Pins, Ream: d.Step == "ream"}
+		drills[i] = row.Stand{Name: d.Name, Ended: d.Ended, Open: d.Open(), Pins: d.Pins, Ream: d.Step == "ream"}
 	}
-	return r.LeaveAt(h, r.Holes, row.Stand{Name: r.Rivets.Name, Open: r.Rivets.Open()}, drills, come)
+	return r.LeaveAt(h, r.Holes, row.Stand{Name: r.Rivets.Name, Ended: r.Rivets.Ended, Open: r.Rivets.Open()}, drills, come)
 }
 
 // Row loads a row with its holes.

@@ -17,7 +17,7 @@ import (
 func TestAHoldIsReleasedSpentAndShown(t *testing.T) {
 	v := site.Demo(t)
 	v.Sees(endHoles, "Ready", "What must be shown", "The plans, the kit maker, the inspector and local rules prevail")
-	v.Refused("there is no release that stands", endHoles+"/step", "by", "builder")
+	v.Refused("is not released", endHoles+"/step", "by", "builder")
 	v.Refused("a release carries a name", endHoles+"/release", "by", " ")
 	v.Done(endHoles+"/release", "by", "builder")
 	v.Sees(endHoles, "Released", "Record it when it is done", "no gloves near rotating tools", "It stands for as long as every line above stands as it was signed")

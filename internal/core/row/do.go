@@ -2,6 +2,7 @@ package row
 
 import (
 	"fmt"
+	"orpine/internal/core/hold"
 	"slices"
 	"strings"
 )
@@ -69,10 +70,11 @@ type Leave struct {
 
 // Stand is a hold before a step, as far as a row's holes see it.
 type Stand struct {
-	Name string
-	Open bool // a release of it stands, or its step is done
-	Pins bool // it stands before the pin holes alone
-	Ream bool // it stands before reaming, not before the first drill
+	Name  string
+	Ended string // why its last release stands no more; "" for none
+	Open  bool   // a release of it stands, or its step is done
+	Pins  bool   // it stands before the pin holes alone
+	Ream  bool   // it stands before reaming, not before the first drill
 }
 
 // LeaveAt is what stands in the way of operations at a hole: the hold before riveting,
@@ -81,7 +83,7 @@ type Stand struct {
 func (r Row) LeaveAt(h Hole, holes []Hole, rivets Stand, drills []Stand, come bool) Leave {
 	l := Leave{Untried: r.Untried(holes), Enlarge: r.Advise(h, holes).Crowded(), Drill: r.drillable(h, holes, drills), Asks: r.AsksOf(h), Come: come}
 	if !rivets.Open {
-		l.Rivet = fmt.Sprintf("the hold “%s” is not released", rivets.Name)
+		l.Rivet = hold.NotReleased(rivets.Name, rivets.Ended)
 	}
 	if h.Kept() && !come {
 		l.Lift = "that step has not come"
@@ -102,7 +104,7 @@ func (r Row) drillable(h Hole, holes []Hole, drills []Stand) (why string) {
 		}
 		asked = true
 		if !d.Open {
-			return fmt.Sprintf("the hold “%s” is not released", d.Name)
+			return hold.NotReleased(d.Name, d.Ended)
 		}
 	}
 	if pinned && !asked {

@@ -158,7 +158,7 @@ SELECT * FROM facts WHERE hold_id IN (sqlc.slice('holds')) ORDER BY entry;
 UPDATE holds SET done = 1, fact = ?, revised = ? WHERE id = ?;
 
 -- name: GateOfRow :many
-SELECT h.id, h.name, h.step, h.scope, h.released, h.done, h.ended FROM holds_now h
+SELECT h.id, h.name, h.step, h.scope, h.released, h.done, h.ended, h.ended_why FROM holds_now h
 WHERE h.withdrawn = '' AND (h.id = (SELECT r.rivet_hold FROM rivet_rows r WHERE r.id = sqlc.arg(row)) OR h.id IN (SELECT d.hold_id FROM drill_holds d WHERE d.row_id = sqlc.arg(row)))
 ORDER BY h.entry;
 

@@ -501,7 +501,7 @@ func (q *Queries) GateEndsOfHold(ctx context.Context, holdID string) ([]GateEnd,
 }
 
 const gateOfRow = `-- name: GateOfRow :many
-SELECT h.id, h.name, h.step, h.scope, h.released, h.done, h.ended FROM holds_now h
+SELECT h.id, h.name, h.step, h.scope, h.released, h.done, h.ended, h.ended_why FROM holds_now h
 WHERE h.withdrawn = '' AND (h.id = (SELECT r.rivet_hold FROM rivet_rows r WHERE r.id = ?1) OR h.id IN (SELECT d.hold_id FROM drill_holds d WHERE d.row_id = ?1))
 ORDER BY h.entry
 `
@@ -514,6 +514,7 @@ type GateOfRowRow struct {
 	Released sql.NullString
 	Done     int64
 	Ended    int64
+	EndedWhy string
 }
 
 func (q *Queries) GateOfRow(ctx context.Context, row string) ([]GateOfRowRow, error) {
@@ -533,6 +534,7 @@ func (q *Queries) GateOfRow(ctx context.Context, row string) ([]GateOfRowRow, er
 			&i.Released,
 			&i.Done,
 			&i.Ended,
+			&i.EndedWhy,
 		); err != nil {
 			return nil, err
 		}

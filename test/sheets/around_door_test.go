@@ -1,0 +1,124 @@
+package sheets_test
+
+import (
+	"bytes"
+	"mime/multipart"
+	"net/http"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"orpine/internal/account"
+	"orpine/internal/archive"
+	"orpine/internal/demo"
+	"orpine/test/loft"
+)
+
+// in is a phone on which someone is signed in by their password.
+func (s *shop) in(who *account.Person) *phone {
+	s.T.Helper()
+	p := s.phone()
+	status, _, _ := p.post("/sign-in", "name", who.Name, "password", words)
+	require.Equal(s.T, http.StatusSeeOther, status)
+	return p
+}
+
+// A code lets one in, and a lost password is replaced once; the log says so.
+func TestACodeReplacesALostPasswordOnce(t *testing.T) {
+	s := guarded(t, loft.Empty(t))
+	helper := s.with(s.person("helper", account.Helper))
+	code, err := s.door.Code(t.Context(), helper.ID)
+	require.NoError(t, err)
+	p := s.phone()
+	p.post("/sign-in/code", "code", code)
+	_, _, body := p.get("/me")
+	assert.NotContains(t, body, "The one before")
+	status, _, _ := p.post("/me/password", "id", loft.ID("replaced"), "password", "four other plain words")
+	require.Equal(t, http.StatusSeeOther, status)
+	assert.Equal(t, "Password replaced: helper", s.Log(1)[0].What)
+	status, _, body = p.post("/me/password", "id", loft.ID("again"), "password", "five other plain words")
+	assert.Equal(t, http.StatusUnprocessableEntity, status, "once")
+	assert.Contains(t, body, "The one before")
+	status, _, _ = s.phone().post("/sign-in", "name", "helper", "password", words)
+	assert.Equal(t, http.StatusUnprocessableEntity, status, "the lost one is none any more")
+	status, _, _ = s.phone().post("/sign-in", "name", "helper", "password", "four other plain words")
+	assert.Equal(t, http.StatusSeeOther, status)
+	s.Verify()
+}
+
+// What is put away from a helper's page takes nothing else with it: every tag is closed.
+func TestAHelpersPageIsWhole(t *testing.T) {
+	l := loft.Demo(t)
+	s := guarded(t, l)
+	p := s.in(s.with(s.person("helper", account.Helper)))
+	for _, path := range []string{"/", "/holds/" + demo.HoldOf("tailplane on rails"), "/setups/" + loft.OnRails, "/rows/" + demo.ID("row 3"), "/order", "/stores", "/instruments", "/bays/" + demo.Bay(), "/questions", "/cures"} {
+		status, _, body := p.get(path)
+		require.Equal(t, http.StatusOK, status, path)
+		for _, tag := range []string{"form", "label", "button", "section", "fieldset", "select"} {
+			assert.Equal(t, strings.Count(body, "<"+tag+" ")+strings.Count(body, "<"+tag+">"), strings.Count(body, "</"+tag+">"), "%s: <%s>", path, tag)
+		}
+		assert.NotRegexp(t, `hidden>[a-z]+="`, body, path)
+		assert.NotRegexp(t, `readonly value="[^"]*">[a-z-]+="`, body, path)
+	}
+}
+
+// Files takes an archive where people sign in, too.
+func TestAnArchiveIsLookedAtWherePeopleSignIn(t *testing.T) {
+	from := loft.Demo(t)
+	var data bytes.Buffer
+	_, err := archive.Write(t.Context(), from.Ledger, demo.ID("campion"), &data)
+	require.NoError(t, err)
+	s := guarded(t, loft.Bench(t, 2))
+	p := s.in(s.with(s.person("builder", account.Builder)))
+	var form bytes.Buffer
+	w := multipart.NewWriter(&form)
+	part, err := w.CreateFormFile("archive", "campion.zip")
+	require.NoError(t, err)
+	_, err = part.Write(data.Bytes())
+	require.NoError(t, err)
+	require.NoError(t, w.Close())
+	r, err := p.http.Post(p.url+"/files/archive", w.FormDataContentType(), &form)
+	status, _, body := p.read(r, err)
+	assert.Equal(t, http.StatusOK, status)
+	assert.Contains(t, body, "What would come of this archive")
+}
+
+// What waited in a phone for another shop is not taken, and not refused for good.
+func TestWhatWaitedForAnotherShopIsNotTaken(t *testing.T) {
+	s := guarded(t, loft.Empty(t))
+	builder := s.with(s.person("builder", account.Builder))
+	p := s.in(builder)
+	_, _, body := p.get("/setups")
+	identity, err := s.Ledger.Identity(t.Context())
+	require.NoError(t, err)
+	require.Contains(t, body, `data-shop="`+identity[:16]+`"`)
+	send := func(shop string) int {
+		r, err := http.NewRequest(http.MethodPost, p.url+"/airframes", strings.NewReader("id="+loft.ID("waited")+"&name=Tansy+T3&unit=mm"))
+		require.NoError(t, err)
+		r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
+		r.Header.Set("X-Shop", shop)
+		status, _, _ := p.read(p.http.Do(r))
+		return status
+	}
+	assert.Equal(t, http.StatusMisdirectedRequest, send("0123456789abcdef"))
+	assert.Equal(t, http.StatusSeeOther, send(identity[:16]))
+}
+
+// Wrong tries from elsewhere keep nobody out of the phone that they signed in on before.
+func TestAKnownDeviceIsNotKeptOut(t *testing.T) {
+	s := guarded(t, loft.Empty(t))
+	builder := s.with(s.person("builder", account.Builder))
+	own := s.in(builder)
+	own.post("/sign-out")
+	for range 7 {
+		s.phone().post("/sign-in", "name", "builder", "password", "wrong words") // one address: this machine
+	}
+	s.door.Forget("127.0.0.1") // those came from elsewhere
+	status, _, _ := own.post("/sign-in", "name", "builder", "password", words)
+	assert.Equal(t, http.StatusSeeOther, status)
+	status, _, body := s.phone().post("/sign-in", "name", "builder", "password", words)
+	assert.Equal(t, http.StatusUnprocessableEntity, status)
+	assert.Contains(t, body, "tried too often", "a device that never was")
+}
