@@ -430,7 +430,7 @@ func TestWhatAnArchiveOfAnAircraftMayNotSay(t *testing.T) {
 	all := within(t, honest)
 	at := all[len(all)-1].At
 	for name, e := range map[string]journal.Entry{
-		"a withdrawal of another aircraft's hold": says("forged", "withdrawal", fmt.Sprintf(`{"hold":%q,"by":"somebody","why":"so"}`, here.Rails().ID), at),
+		"a withdrawal of another aircraft's hold": says("forged", "withdrawal", fmt.Sprintf(`{"hold":%q,"by":"somebody","why":"so"}`, loft.BenchRivet), at),
 		"an aircraft beside the one announced":    says("forged", "airframe", `{"name":"Stowaway","unit":"mm"}`, at),
 		"a week of an aircraft that is not in it": says("forged", "plan-week", fmt.Sprintf(`{"airframe":%q}`, loft.BenchFrame), at),
 	} {
