@@ -367,16 +367,6 @@ func PutLapsed(ctx context.Context, q *query.Queries, e ledger.Entry, releases [
 	return nil
 }
 
-func valid(rows []sql.NullString) []string {
-	out := []string{}
-	for _, r := range rows {
-		if r.Valid {
-			out = append(out, r.String)
-		}
-	}
-	return out
-}
-
 // Reference is an id that may be none.
 func Reference(id string) sql.NullString { return sql.NullString{String: id, Valid: id != ""} }
 

@@ -2,7 +2,6 @@ package ledger
 
 import (
 	"context"
-	"encoding/json"
 	"fmt"
 	"slices"
 
@@ -136,11 +135,6 @@ func (l *Ledger) followed(ctx context.Context, q *query.Queries, e journal.Entry
 		return err
 	}
 	return l.follow(ctx, q, kind, e, c)
-}
-
-// readContent reads the content of an entry that is kept.
-func readContent(e journal.Entry) (c content, err error) {
-	return c, json.Unmarshal([]byte(e.Content), &c)
 }
 
 type followingKey struct{}

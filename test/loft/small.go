@@ -115,6 +115,7 @@ func (l *Loft) rightings() {
 	require.NoError(l.T, l.Riveting.Lay(ctx, riveting.NewRow{Form: Named("pointed"), Assembly: ledger.Child(ID("tansy"), "wing panel right"), Name: "rib", Marked: "builder", Mirror: ledger.Child(ID("tansy"), "wing panel left"), Repeat: riveting.Repeat{Times: 2, Step: [2]float64{0, 250}},
 		Values: map[string]string{"lay": "circle", "view": "from above", "from": "40; 25", "to": "44; 25", "count": "8", "layers": "aluminium; 0.032\naluminium; 0.040", "sort": "solid", "size": "1/8", "head": "domed", "metal": "aluminium", "sizing": "match drill"}}))
 	require.NoError(l.T, l.Right("instrument", ID("level"), amending.Change, map[string]string{"resolution": "0.02"}))
+	require.NoError(l.T, l.Instruments.Spoke(ctx, instrument.Spoke{Form: Named("spoke"), Instrument: ID("level"), Serial: "SIM-0007", Step: "0.05", Unit: "deg"}))
 	require.NoError(l.T, l.Right("part", ID("part"), amending.Correct, map[string]string{"lot": "78"}))
 }
 
@@ -352,6 +353,7 @@ func (l *Loft) people() {
 	require.NoError(l.T, a.Begin(ctx, account.NewPerson{Form: Named("person"), Name: "builder"}))
 	require.NoError(l.T, a.Add(ctx, account.NewPerson{Form: Named("second person"), Name: "helper", Role: account.Helper}))
 	seen := l.Log(1)[0].Seq
+	require.NoError(l.T, a.Replaced(ctx, account.PasswordReplaced{Form: Named("replaced"), Person: ID("person"), By: "builder"}))
 	require.NoError(l.T, a.Change(ctx, account.PersonChanged{Form: l.Form(), Person: ID("second person"), Seen: seen, Role: account.Helper, Left: true}))
 	require.NoError(l.T, a.Add(ctx, account.NewPerson{Form: Named("third person"), Name: "inspector", Role: account.Inspector}))
 	inspector, err := a.Here(ctx, ID("third person"))
