@@ -44,7 +44,6 @@ type joint struct {
 	points                  [3][]reading // that count: the last one replaces what was misread
 	instead                 [3][]reading // what each replaced, to come back
 	signed                  bool         // somebody signed while it was shown
-	good                    bool         // since then it was shown at every entry, or what was not is gone again
 	facts                   map[int]bool // holes said to be done without release
 }
 
