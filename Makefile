@@ -5,7 +5,7 @@ ADDR ?= 127.0.0.1:8080
 SOURCES := $(shell find cmd internal -name '*.go' -o -name '*.html' -o -name '*.sql') $(wildcard internal/web/ui/assets/*)
 
 .DEFAULT_GOAL := help
-.PHONY: help builders poppler certutil chaos phones litestream litestream-proof licences vulns toy mutants demo test test-go test-e2e css css-check lint fuzz bench big load race shots sqlc browser tools
+.PHONY: help quick builders poppler certutil chaos phones litestream litestream-proof licences vulns toy mutants demo test test-go test-e2e css css-check lint fuzz bench big load race shots sqlc browser tools
 
 help: ## list what there is
 	@grep -E '^[a-z0-9-]+:.*##' $(MAKEFILE_LIST) | sed 's/:.*## /\t/' | expand -t14
@@ -17,6 +17,9 @@ demo: bin/orpine ## build and start the demo workshop (ADDR=HOST:PORT for anothe
 	./bin/orpine demo --addr $(ADDR)
 
 test: poppler test-go test-e2e ## all tests; installs Chromium, poppler-utils and the Node parts if they are missing
+
+quick: ## the core, the gate and its ways round, in a minute and a half at most
+	$(GO) test -vet=off ./internal/core/... ./internal/account ./internal/gauge ./internal/exchange ./internal/stores ./internal/riveting ./test/wayround
 
 test-go: ## the Go tests (vet is run by make lint)
 	$(GO) test -vet=off ./...

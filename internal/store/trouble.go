@@ -66,7 +66,7 @@ func (s *Store) Halted() error {
 	}
 	switch now, err := os.Stat(s.path); {
 	case errors.Is(err, os.ErrNotExist):
-		s.Halt(fmt.Errorf("the workshop's file %s was taken away while it was open. What is shown is still read from it: stop Orpine only after a copy was made (orpine backup), then restore that", s.path))
+		s.Halt(fmt.Errorf("the workshop's file %s was taken away while it was open. Nothing more is written; what was written is still read from it. Before Orpine is stopped, take the whole workshop out under Files, and put it into an empty directory with orpine import. Where the file was only moved, stop Orpine, put it back and start again", s.path))
 	case err != nil:
 		return fmt.Errorf("the workshop's file %s cannot be looked at: %w", s.path, err)
 	case !os.SameFile(now, s.opened):

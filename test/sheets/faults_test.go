@@ -147,6 +147,7 @@ func TestAFileThatIsTakenAwayOrReplacedStopsWriting(t *testing.T) {
 		assert.Equal(t, http.StatusOK, w.Code, name)
 		assert.Contains(t, w.Body.String(), "before", "reading goes on")
 		assert.Contains(t, w.Body.String(), "Nothing can be entered", "on every sheet")
+		assert.Equal(t, http.StatusOK, v.Get("/files/workshop.zip").Code, "as the sheet says, it goes out whole")
 		c, err := v.Ledger.Copy(t.Context(), t.TempDir(), 0) // and what is read can still be copied
 		require.NoError(t, err, name)
 		assert.Equal(t, v.Log(1)[0].Seq, c.Report.Entries)

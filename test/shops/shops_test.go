@@ -31,6 +31,7 @@ func TestEveryWorkshopOfBeforeIsOpenedVerifiedAndShown(t *testing.T) {
 	require.NotEmpty(t, files)
 	for _, file := range files {
 		t.Run(filepath.Base(filepath.Dir(file)), func(t *testing.T) {
+			t.Parallel()
 			dir := t.TempDir()
 			data, err := os.ReadFile(file)
 			require.NoError(t, err)
