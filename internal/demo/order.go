@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"time"
 
+	"orpine/internal/amending"
 	"orpine/internal/core/plan"
 	"orpine/internal/planning"
 )
@@ -74,6 +75,8 @@ func (d *filling) order(ctx context.Context, now time.Time) {
 			d.do(d.Planning.MoveStep(ctx, moved))
 		}
 	}
+	d.tie(ctx, pastID("tailplane end holes drilled"), "Drill the tailplane")
+	d.tie(ctx, pastID("aileron right riveted"), "Rivet the ribs of the right aileron")
 	d.do(d.Planning.SetWeek(ctx, planning.WeekSet{Form: d.form(), Airframe: samphire, From: map[string]string{"tue": "19:00", "thu": "19:00", "sat": "09:00"}, Long: map[string]string{"tue": "2 h", "thu": "2 h", "sat": "6 h"}}))
 	d.do(d.Planning.SetMoney(ctx, planning.MoneySet{Form: d.form(), Airframe: samphire, Saved: "6200 EUR", PerMonth: "900", Day: "25"}))
 	for _, g := range []planning.NewStage{{Form: named("stage airframe"), Name: "airframe kit", Price: "18400", Lead: "90"}, {Form: named("stage engine"), Name: "engine", Price: "15800", Lead: "120", NeededBy: ID("step 18")}, {Form: named("stage panel"), Name: "instruments", Price: "4300", Lead: "30", NeededBy: ID("step 13")}} {
@@ -106,4 +109,16 @@ func (d *filling) order(ctx context.Context, now time.Time) {
 			}
 		}
 	}
+}
+
+// tie says which hold a step makes permanent, as the builder does by putting the step right.
+func (d *filling) tie(ctx context.Context, step, hold string) {
+	t, _, err := d.Amending.Thing(ctx, "step", step, nil)
+	d.do(err)
+	n := amending.PutRight{Form: d.form(), Kind: "step", Thing: step, Seen: t.Seen, How: amending.Change, Reason: "it is what that holds", By: "builder", Values: map[string]string{}}
+	for _, f := range t.Fields {
+		n.Values[f.Key] = f.Value
+	}
+	n.Values["ties"] = hold
+	d.do(d.Amending.PutRight(ctx, n))
 }

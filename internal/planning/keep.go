@@ -84,11 +84,20 @@ func loadStep(ctx context.Context, q *query.Queries, id string, _ map[string]str
 		}
 		return strings.Join(lines, "\n")
 	}
+	var ties []string
+	if err := json.Unmarshal([]byte(s.TiedTo), &ties); err != nil {
+		return t, fmt.Errorf("reading the step %s: %w", s.Name, err)
+	}
+	holds, err := holdNames(ctx, q, s.AirframeID)
+	if err != nil {
+		return t, err
+	}
 	return ledger.Thing{Kind: "step", ID: id, Title: s.Name, Path: path, After: path, Seen: s.Revised, Withdrawn: s.Withdrawn, Fields: []ledger.ThingField{
 		{Key: "name", Label: "What is done", Value: s.Name}, {Key: "hours", Label: "How long: 6 h, or low, likely and high", Value: spokenHours(h)}, {Key: "people", Label: "People", Value: fmt.Sprint(s.People)},
 		{Key: "kind", Label: "Kind of work", Value: s.Kind}, {Key: "cure", Label: "Cures for so many hours", Value: strconv.FormatFloat(s.Cure, 'f', -1, 64)}, {Key: "assembly", Label: "At", Value: at, Words: choice},
 		{Key: "bring", Label: "Tools and light to bring", Value: s.Bring}, {Key: "whole", Label: "it is done in one go", Value: whole, Tick: true},
 		{Key: "after", Label: "Comes after (the beginning of each name)", Value: listed(after, names), Columns: []string{"step"}}, {Key: "before", Label: "Becomes impossible once this is done", Value: listed(before, names), Columns: []string{"step"}}, {Key: "needs", Label: "Needs the order", Value: listed(needs, orders), Columns: []string{"order"}},
+		{Key: "ties", Label: "Makes permanent what these hold (the beginning of each name): it is done when they are recorded", Value: listed(ties, holds), Columns: []string{"hold"}},
 	}}, nil
 }
 
@@ -122,6 +131,15 @@ func steps(ctx context.Context, q *query.Queries, frame string, also ...string) 
 		}
 	}
 	return out, nil
+}
+
+// holdNames are the holds of an airframe that a step may be tied to.
+func holdNames(ctx context.Context, q *query.Queries, frame string) (out []plan.Named, err error) {
+	holds, err := q.Holds(ctx, frame)
+	for _, h := range holds {
+		out = append(out, plan.Named{ID: h.ID, Name: h.Name})
+	}
+	return out, err
 }
 
 func orderNames(ctx context.Context, q *query.Queries, frame string) (out []plan.Named, err error) {
@@ -228,6 +246,15 @@ func (f *laid) around(ctx context.Context, q *query.Queries, id string, values m
 		return out
 	}
 	after, before := read("after", names), read("before", names)
+	if _, said := values["ties"]; said {
+		holds, err := holdNames(ctx, q, s.AirframeID)
+		if err != nil {
+			return err
+		}
+		if f.Ties, err = json.Marshal(append([]string{}, read("ties", holds)...)); err != nil {
+			return err
+		}
+	}
 	own, err := q.PlanSteps(ctx, s.AirframeID)
 	if err != nil {
 		return err
@@ -275,6 +302,11 @@ func putStep(ctx context.Context, q *query.Queries, e ledger.Entry, id string, j
 			return err
 		}
 		f.After, f.Needs, f.Before, f.Bring, f.Assembly = json.RawMessage(s.After), json.RawMessage(s.Needs), json.RawMessage(s.Before), s.Bring, s.AssemblyID.String
+	}
+	if f.Ties != nil {
+		if err := q.TiePlanStep(ctx, query.TiePlanStepParams{TiedTo: string(f.Ties), Revised: e.Seq, ID: id}); err != nil {
+			return err
+		}
 	}
 	return q.ChangePlanStep(ctx, query.ChangePlanStepParams{Name: f.Name, Kind: f.Title, After: string(f.After), Needs: string(f.Needs), Before: string(f.Before), Bring: f.Bring, AssemblyID: gate.Reference(f.Assembly),
 		Hours: string(f.Hours), People: f.People, Whole: f.Whole, Cure: f.Cure, Revised: e.Seq, ID: id})

@@ -112,6 +112,7 @@ type laid struct {
 	Bring    string          `json:"bring,omitempty"`
 	Assembly string          `json:"assembly,omitempty"` // id, where the request does not name it
 	Kind     string          `json:"kind,omitempty"`
+	Ties     json.RawMessage `json:"ties,omitempty"` // ids of holds, where it was put right
 }
 
 // add writes the row of a step.
