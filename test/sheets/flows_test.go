@@ -345,3 +345,14 @@ func TestTheOtherSideOfAPart(t *testing.T) {
 	assert.Equal(t, -one.Shape.Inner, other.Shape.Inner)
 	assert.Equal(t, one.Part, other.Part)
 }
+
+// A second hold before the same step is asked about where it is put, and made where these are other
+// holes.
+func TestASecondHoldBeforeTheSameStepIsAskedAbout(t *testing.T) {
+	v := site.Demo(t)
+	boom := "/assemblies/" + demo.ID("tail boom")
+	fields := []string{"name", "Rivet the hatch frame", "step", "rivet", "permanent", "the frame of the hatch", "why", "It carries the hinge."}
+	v.Refused(`name="same" value="others"`, boom+"/holds", fields...)
+	v.Done(boom+"/holds", append(fields, "same", "others")...)
+	v.Sees(boom, "Rivet the hatch frame")
+}
