@@ -106,16 +106,21 @@ func (u *UI) Watch(c *gin.Context, sheet, at string, things []string, draw func(
 	if u.Ledger.Seq() > since { // something may have come between the page and its line
 		shown = []byte("older")
 	}
+	var now []byte
+	drawn := int64(-1) // the last entry when it was
 	for {
-		name, part, p, err := draw()
-		if err != nil {
-			u.Log(c, err)
-			return
-		}
-		now, err := u.drawn(c, name, part, p)
-		if err != nil {
-			u.Log(c, err)
-			return
+		// Somebody who only comes to look changes nothing of it. What is asked is the last entry that
+		// is there, not one that is being written.
+		if seq, _, err := u.Ledger.Head(c.Request.Context()); err != nil || seq != drawn {
+			name, part, p, err := draw()
+			if err == nil {
+				now, err = u.drawn(c, name, part, p)
+			}
+			if err != nil {
+				u.Log(c, err)
+				return
+			}
+			drawn = seq
 		}
 		beside, _ := json.Marshal(u.others.beside(sheet, me)) // of plain texts
 		if !bytes.Equal(beside, others) && !send("others", beside) {
