@@ -304,7 +304,15 @@ func putStep(ctx context.Context, q *query.Queries, e ledger.Entry, id string, j
 		f.After, f.Needs, f.Before, f.Bring, f.Assembly = json.RawMessage(s.After), json.RawMessage(s.Needs), json.RawMessage(s.Before), s.Bring, s.AssemblyID.String
 	}
 	if f.Ties != nil {
-		if err := q.TiePlanStep(ctx, query.TiePlanStepParams{TiedTo: string(f.Ties), Revised: e.Seq, ID: id}); err != nil {
+		s, err := q.PlanStep(ctx, id)
+		if err != nil {
+			return err
+		}
+		untied := s.Untied // who said that it makes nothing permanent is not asked again
+		if string(f.Ties) != "[]" {
+			untied = ""
+		}
+		if err := q.TiePlanStep(ctx, query.TiePlanStepParams{TiedTo: string(f.Ties), Untied: untied, Revised: e.Seq, ID: id}); err != nil {
 			return err
 		}
 	}

@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"orpine/internal/airframe"
+	"orpine/internal/amending"
 	"orpine/internal/closing"
 	"orpine/internal/core/hold"
 	"orpine/internal/core/measure"
@@ -54,6 +55,20 @@ func TestAStepBehindOthersIsNotDone(t *testing.T) {
 		err := l.MoveStep(l.Ctx(), planning.StepMoved{Form: l.Form(), Step: loft.ID("rivet the skin, 3 h, after dimple"), Seen: "open", State: state, By: "builder"})
 		assert.Contains(t, loft.Problems(t, err)[""], "comes after dimple the skin", state)
 	}
+}
+
+// Whether a step makes something permanent is asked once: putting its name right asks no more.
+func TestWhatWasSaidOfAStepStaysWhenItIsPutRight(t *testing.T) {
+	l := loft.Bench(t, 2)
+	require.NoError(t, l.AddStep(l.Ctx(), planning.NewStep{Form: loft.Named("sweep"), Airframe: loft.BenchFrame, Assembly: loft.BenchBoom, Line: "sweep it, 1 h"}))
+	move := func(seen, state string, ties ...string) error {
+		return l.MoveStep(l.Ctx(), planning.StepMoved{Form: l.Form(), Step: loft.ID("sweep"), Seen: seen, State: state, Ties: ties, By: "builder"})
+	}
+	assert.Contains(t, loft.Problems(t, move("open", "done")), "ties")
+	require.NoError(t, move("open", "done", planning.Untied))
+	require.NoError(t, move("done", "open"))
+	require.NoError(t, l.Right("step", loft.ID("sweep"), amending.Change, map[string]string{"name": "sweep it well"}))
+	require.NoError(t, move("open", "done"), "it is asked once")
 }
 
 // A bay is not closed before somebody said what lies inside it.

@@ -310,6 +310,3 @@ func (d *Door) own(r *http.Request, host string) bool {
 	at, err := netip.ParseAddrPort(local.String())
 	return err == nil && at.Addr().Unmap().WithZone("") == addr.Unmap().WithZone("") && lan.Private(addr)
 }
-
-// Forget lets an address try as if it had not before.
-func (d *Door) Forget(address string) { d.attempts.Remove("from " + address) }
