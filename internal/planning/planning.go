@@ -371,7 +371,7 @@ func (n StepMoved) tied(ctx context.Context, q *query.Queries, s query.PlanStep,
 	if err != nil {
 		return nil, err
 	}
-	if len(n.Ties) > 0 {
+	if len(n.Ties) > 0 && len(ids) == 0 && s.Untied == "" { // else it was said, and only putting it right says otherwise
 		ids, f.Untied = []string{}, ""
 		for _, id := range n.Ties {
 			switch {

@@ -71,6 +71,14 @@ func TestWhatWasSaidOfAStepStaysWhenItIsPutRight(t *testing.T) {
 	require.NoError(t, move("open", "done"), "it is asked once")
 }
 
+// A step that is tied is not untied by the press that says it is done.
+func TestATiedStepIsNotUntiedByDone(t *testing.T) {
+	w := world1(t)
+	require.NoError(t, orderly("to close", "begun", loft.BenchClose)(w))
+	err := w.MoveStep(w.Ctx(), planning.StepMoved{Form: w.Form(), Step: loft.ID("to close"), Seen: "begun", State: "done", Ties: []string{planning.Untied}, By: "builder"})
+	assert.Contains(t, loft.Problems(t, err)[""], "the hold “Close it” is not released")
+}
+
 // A bay is not closed before somebody said what lies inside it.
 func TestABayAsksWhatLiesInside(t *testing.T) {
 	l := loft.Bench(t, 2)
