@@ -228,7 +228,7 @@ func TestThePointsAreHeld(t *testing.T) {
 var points = []point{
 	{"1: a reading after the release", []string{"TestWhatMakesALineWorseEndsAReleaseAndNothingElseDoes", "TestNoWayRoundAReleaseThatEnded"}},
 	{"2: another hold for the same holes", []string{"TestMeasuredOnceMoreIsForTheSameHoles"}},
-	{"3: the order of work beside the holds", []string{"TestNoWayRoundAReleaseThatEnded", "TestAStepBehindOthersIsNotDone"}},
+	{"3: the order of work beside the holds", []string{"TestNoWayRoundAReleaseThatEnded", "TestAStepBehindOthersIsNotDone", "TestATiedStepIsNotUntiedByDone", "TestWhatWasSaidOfAStepStaysWhenItIsPutRight"}},
 	{"4: assemblies inside a bay", []string{"TestABayAsksWhatLiesInside"}},
 	{"5: holes kept for later, and coats over missing rivets", []string{"TestAKeptHoleIsFormedOnlyWhenAsked"}},
 	{"6: one end of a limit", []string{"TestOneEndOfALimitIsAsked"}},
