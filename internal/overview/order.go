@@ -343,15 +343,16 @@ func (w *Workshop) MoveStep(ctx context.Context, n planning.StepMoved) error {
 	}
 	var waiting []gate.Hold
 	err := w.Ledger.View(ctx, func(q *query.Queries) error {
-		ids := n.Ties
-		if len(ids) == 0 {
-			s, err := q.PlanStep(ctx, n.Step)
-			if err != nil {
-				return err
-			}
-			if err := json.Unmarshal([]byte(s.TiedTo), &ids); err != nil {
-				return fmt.Errorf("reading the step %s: %w", s.Name, err)
-			}
+		s, err := q.PlanStep(ctx, n.Step)
+		if err != nil {
+			return ledger.Found(err)
+		}
+		var ids []string
+		if err := json.Unmarshal([]byte(s.TiedTo), &ids); err != nil {
+			return fmt.Errorf("reading the step %s: %w", s.Name, err)
+		}
+		if len(ids) == 0 && s.Untied == "" { // what was said before counts; else what is said with it
+			ids = n.Ties
 		}
 		holds, err := gate.All(q.HoldsByID(ctx, ids))
 		for _, h := range holds {
