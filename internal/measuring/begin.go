@@ -31,7 +31,6 @@ type NewSetup struct {
 	Unit     string        `json:"unit,omitempty"` // of bare lengths where there is no assembly: mm or in
 	Checks   []NewCheck    `json:"checks"`
 	Hold     *gate.NewHold `json:"hold,omitempty"` // it requires checks by their number, from 0
-	Lies     string        `json:"lies,omitempty"` // LiesStill or LiesNot, as in the placings before; "": nobody said
 	Pins     bool          `json:"pins,omitempty"` // two holds in series: the pin holes, then, measured again, all holes
 }
 
@@ -67,7 +66,6 @@ type made struct {
 	Holds  []gate.Made       `json:"holds"`
 	Tools  []instrument.Made `json:"tools,omitempty"` // that were added with it
 	For    []string          `json:"for,omitempty"`   // ids of holds that were there, and whose joints it is measured for
-	Moved  []Happened        `json:"moved,omitempty"` // placings before that do not lie so any more
 }
 
 var begun = &ledger.Kind[NewSetup, made]{
@@ -91,11 +89,6 @@ var begun = &ledger.Kind[NewSetup, made]{
 		}
 		for _, id := range f.For {
 			if err := gate.MeasuredFor(ctx, q, e, e.ID, id); err != nil {
-				return err
-			}
-		}
-		for _, h := range f.Moved {
-			if err := PutHappened(ctx, q, e, h); err != nil {
 				return err
 			}
 		}
@@ -189,9 +182,6 @@ func (m *Measuring) Begin(ctx context.Context, n NewSetup) error {
 			}
 			f.Checks = append(f.Checks, mc)
 		}
-		if f.Moved, err = m.lies(ctx, q, n); err != nil {
-			return f, err
-		}
 		f.Holds = []gate.Made{}
 		if n.Hold == nil {
 			return f, nil
@@ -210,38 +200,6 @@ func (m *Measuring) Begin(ctx context.Context, n NewSetup) error {
 		return f, err
 	})
 	return err
-}
-
-// Lies are the answers to whether an assembly that is set anew still lies as in the placings before.
-const (
-	LiesStill = "yes" // what disturbs one disturbs the others too
-	LiesNot   = "no"  // it was moved out of them
-)
-
-// lies is what a new placing says of those before it: where it does not lie as there any more, it
-// was moved there.
-func (m *Measuring) lies(ctx context.Context, q *query.Queries, n NewSetup) (out []Happened, err error) {
-	if n.Lies != LiesNot || n.Assembly == "" {
-		return nil, nil
-	}
-	before, err := q.SetupsOfAssembly(ctx, gate.Reference(n.Assembly))
-	if err != nil {
-		return nil, fmt.Errorf("reading the setups before: %w", err)
-	}
-	for _, b := range before {
-		s, err := m.Load(ctx, q, b.ID)
-		if err != nil {
-			return nil, err
-		}
-		h, err := s.Happen(ctx, q, ledger.Child(n.ID, "moved "+b.ID), measure.Moved)
-		if err != nil {
-			return nil, err
-		}
-		if len(h.Stale) > 0 {
-			out = append(out, h)
-		}
-	}
-	return out, nil
 }
 
 // checkID is the id of a check that a submission makes.

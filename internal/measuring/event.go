@@ -31,7 +31,8 @@ type Happened struct {
 	Stale    []string      `json:"stale"` // readings, by id
 	Checks   []string      `json:"checks"`
 	Looks    []string      `json:"looks"`
-	Releases []string      `json:"releases"` // that lapsed
+	Releases []string      `json:"releases"`       // that lapsed
+	Also     []Happened    `json:"also,omitempty"` // in the setups that are one placing with it
 }
 
 var happened = &ledger.Kind[SomethingMoved, Happened]{
@@ -58,7 +59,23 @@ func (m *Measuring) SomethingMoved(ctx context.Context, n SomethingMoved) error 
 		if err := s.shows(n.State); err != nil {
 			return Happened{}, err
 		}
-		return s.Happen(ctx, q, n.ID, n.What)
+		h, err := s.Happen(ctx, q, n.ID, n.What)
+		if err != nil {
+			return h, err
+		}
+		with, err := placedWith(ctx, q, s.ID, "")
+		for _, id := range with {
+			one, err := m.Load(ctx, q, id)
+			if err != nil {
+				return h, err
+			}
+			also, err := one.Happen(ctx, q, ledger.Child(n.ID, "in "+id), n.What)
+			if err != nil {
+				return h, err
+			}
+			h.Also = append(h.Also, also)
+		}
+		return h, err
 	})
 	return err
 }
@@ -110,7 +127,15 @@ func PutHappened(ctx context.Context, q *query.Queries, e ledger.Entry, h Happen
 	if err := gate.PutLapsed(ctx, q, e, h.Releases, h.ID); err != nil {
 		return err
 	}
-	return q.NextState(ctx, query.NextStateParams{State: h.State, SteadyAt: e.At, LastEvent: string(h.What), ID: h.Setup})
+	if err := q.NextState(ctx, query.NextStateParams{State: h.State, SteadyAt: e.At, LastEvent: string(h.What), ID: h.Setup}); err != nil {
+		return err
+	}
+	for _, also := range h.Also {
+		if err := PutHappened(ctx, q, e, also); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // EventMistaken takes an event back that was entered by mistake: the last one of its setup, for as
@@ -133,34 +158,47 @@ type restored struct {
 	Steady string        `json:"steady"`
 	Checks []string      `json:"checks"`
 	Entry  string        `json:"entry,omitempty"` // id of the entry that it came with
+	Setup  string        `json:"setup,omitempty"` // id; "" for the one that the entry names
+	Also   []restored    `json:"also,omitempty"`  // in the setups in which it happened too
 }
 
 var eventMistaken = &ledger.Kind[EventMistaken, restored]{
 	Name: "event-mistaken", Version: 1, Bears: ledger.Evidence,
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n EventMistaken, f restored) error {
-		if err := q.UndoEvent(ctx, query.UndoEventParams{Undone: n.Reason, ID: f.Event}); err != nil {
-			return err
-		}
-		if err := q.FreshenReadings(ctx, gate.Reference(f.Event)); err != nil {
-			return err
-		}
-		if err := gate.PutFresh(ctx, q, f.Event); err != nil {
-			return err
-		}
-		for _, id := range f.Checks {
-			if err := q.ReviseCheck(ctx, query.ReviseCheckParams{Revised: e.Seq, ID: id}); err != nil {
-				return err
-			}
-			if err := q.ReviseSurveyed(ctx, query.ReviseSurveyedParams{Revised: e.Seq, Survey: id}); err != nil {
+		f.Setup = n.Setup
+		for _, one := range append([]restored{f}, f.Also...) {
+			if err := one.put(ctx, q, e, n.Reason); err != nil {
 				return err
 			}
 		}
-		return q.NextState(ctx, query.NextStateParams{State: f.State, SteadyAt: f.Steady, LastEvent: string(f.Last), ID: n.Setup})
+		return nil
 	},
 	TakesBack: func(_ EventMistaken, f restored) []string { return []string{f.Event, f.Entry} },
 	Words: func(n EventMistaken, f restored) ledger.Words {
 		return ledger.Words{What: f.Title + ": a *" + string(f.What) + "* was taken back", Detail: n.Reason}
 	},
+}
+
+// put writes that the event did not happen.
+func (f restored) put(ctx context.Context, q *query.Queries, e ledger.Entry, reason string) error {
+	if err := q.UndoEvent(ctx, query.UndoEventParams{Undone: reason, ID: f.Event}); err != nil {
+		return err
+	}
+	if err := q.FreshenReadings(ctx, gate.Reference(f.Event)); err != nil {
+		return err
+	}
+	if err := gate.PutFresh(ctx, q, f.Event); err != nil {
+		return err
+	}
+	for _, id := range f.Checks {
+		if err := q.ReviseCheck(ctx, query.ReviseCheckParams{Revised: e.Seq, ID: id}); err != nil {
+			return err
+		}
+		if err := q.ReviseSurveyed(ctx, query.ReviseSurveyedParams{Revised: e.Seq, Survey: id}); err != nil {
+			return err
+		}
+	}
+	return q.NextState(ctx, query.NextStateParams{State: f.State, SteadyAt: f.Steady, LastEvent: string(f.Last), ID: f.Setup})
 }
 
 // TakeEventBack takes an event back. Problems are at "reason", "by" and "".
@@ -183,42 +221,68 @@ func (m *Measuring) TakeEventBack(ctx context.Context, n EventMistaken) error {
 		if err != nil {
 			return f, ledger.Found(err)
 		}
-		if what := measure.Event(last.What); !what.Known() {
-			return f, ledger.Problems{"": "it was " + last.What + " by a step that is recorded: take that back"}
+		if f, err = s.without(ctx, q, last); err != nil {
+			return f, err
 		}
-		read, err := q.ReadingsOfState(ctx, query.ReadingsOfStateParams{SetupID: n.Setup, State: s.State})
+		entry, err := q.Entry(ctx, last.Entry)
 		if err != nil {
 			return f, err
 		}
-		if read > 0 {
-			return f, ledger.Problems{"": "it was read here since: take those readings back first, or let it stand"}
-		}
-		f = restored{Event: last.ID, Title: s.Title(), What: measure.Event(last.What), State: s.State - 1, Checks: []string{}, Steady: ledger.Kept(s.Steady)}
-		stale, err := q.ReadingsStaleBy(ctx, gate.Reference(last.ID))
-		if err != nil {
-			return f, err
-		}
-		for _, r := range stale {
-			if !slices.Contains(f.Checks, r.CheckID) {
-				f.Checks = append(f.Checks, r.CheckID)
+		f.Entry = entry.ID
+		with, err := q.EventsOfEntry(ctx, last.Entry)
+		for _, e := range with {
+			if e.ID == last.ID {
+				continue
 			}
-		}
-		before, err := q.EventBefore(ctx, query.EventBeforeParams{SetupID: n.Setup, Entry: last.Entry})
-		switch {
-		case errors.Is(err, sql.ErrNoRows):
-			row, err := q.SetupRow(ctx, n.Setup)
+			one, err := m.Load(ctx, q, e.SetupID)
 			if err != nil {
 				return f, err
 			}
-			f.Steady = row.BegunAt
-		case err != nil:
-			return f, err
-		default:
-			f.Last, f.Steady = measure.Event(before.What), before.At
+			also, err := one.without(ctx, q, e)
+			if err != nil {
+				return f, err
+			}
+			f.Also = append(f.Also, also)
 		}
-		entry, err := q.Entry(ctx, last.Entry)
-		f.Entry = entry.ID
 		return f, err
 	})
 	return err
+}
+
+// without is a setup as it was before its last event.
+func (s Setup) without(ctx context.Context, q *query.Queries, last query.Event) (f restored, err error) {
+	if what := measure.Event(last.What); !what.Known() {
+		return f, ledger.Problems{"": "it was " + last.What + " by a step that is recorded: take that back"}
+	}
+	newest, err := q.LastEventOf(ctx, s.ID)
+	if err != nil {
+		return f, ledger.Found(err)
+	}
+	read, err := q.ReadingsOfState(ctx, query.ReadingsOfStateParams{SetupID: s.ID, State: s.State})
+	if err != nil {
+		return f, err
+	}
+	if read > 0 || newest.ID != last.ID {
+		return f, ledger.Problems{"": "it was read in “" + s.Name + "” since, or something else happened there: take that back first, or let it stand"}
+	}
+	f = restored{Event: last.ID, Setup: s.ID, Title: s.Title(), What: measure.Event(last.What), State: s.State - 1, Checks: []string{}, Steady: ledger.Kept(s.Steady)}
+	stale, err := q.ReadingsStaleBy(ctx, gate.Reference(last.ID))
+	if err != nil {
+		return f, err
+	}
+	for _, r := range stale {
+		if !slices.Contains(f.Checks, r.CheckID) {
+			f.Checks = append(f.Checks, r.CheckID)
+		}
+	}
+	before, err := q.EventBefore(ctx, query.EventBeforeParams{SetupID: s.ID, Entry: last.Entry})
+	switch {
+	case errors.Is(err, sql.ErrNoRows):
+		row, err := q.SetupRow(ctx, s.ID)
+		f.Steady = row.BegunAt
+		return f, err
+	case err == nil:
+		f.Last, f.Steady = measure.Event(before.What), before.At
+	}
+	return f, err
 }

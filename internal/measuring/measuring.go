@@ -33,8 +33,8 @@ type Measuring struct {
 // Capability is what the package brings to the ledger.
 var Capability = ledger.Capability{
 	Name:   "measuring",
-	Tables: append(ledger.Records("setups", "checks", "events", "readings"), ledger.Deriveds("standings")...),
-	Kinds:  ledger.Kinds(begun, taken, takenBack, happened, redefined, checkAdded, repeatedAfter, warmthSaid, keptTo, confirmed, eventMistaken),
+	Tables: append(ledger.Records("setups", "checks", "events", "readings", "placings"), ledger.Deriveds("standings")...),
+	Kinds:  ledger.Kinds(begun, taken, takenBack, happened, redefined, checkAdded, repeatedAfter, warmthSaid, keptTo, confirmed, eventMistaken, liesSaid),
 }
 
 // New returns the setups, and lets them provide their evidence.

@@ -33,7 +33,9 @@ type SetupSheet struct {
 	Answer  check.Answer
 	Holds   []holding.Hold // that it is measured for
 	Lessons []logbook.Lesson
-	Belongs []Named // the assemblies that it may be kept to, where it belongs to none
+	Belongs []Named              // the assemblies that it may be kept to, where it belongs to none
+	With    []measuring.LiesLike // setups before it that are one placing with it
+	LiesAs  *measuring.LiesLike  // the one of which it is asked
 }
 
 // Setup loads a setup with a check in hand ("": the first that is not complete, or the
@@ -70,6 +72,9 @@ func (w *Workshop) Setup(ctx context.Context, id, checkID string, number int) (s
 		}
 		if s.AssemblyID == "" {
 			s.Belongs, err = belongs(ctx, q)
+			return err
+		}
+		if s.With, s.LiesAs, err = w.Measuring.Lying(ctx, q, s.ID); err != nil {
 			return err
 		}
 		s.Lessons, err = logbook.Lessons(ctx, q, s.Airframe.ID, s.AssemblyName, step)

@@ -92,8 +92,10 @@ func (l *Loft) joints() {
 	third.Form, third.Name, third.Checks = Named("and again"), "on the lawn", []measuring.NewCheck{Bow()}
 	third.Checks[0].Instrument, third.Checks[0].Name = BenchRule, "Bow on the lawn"
 	do(l.Measuring.Begin(ctx, third))
+	do(l.Measuring.SayHowItLies(ctx, measuring.LiesAs{Form: l.Form(), Setup: third.ID, Other: again.ID, Lies: measuring.LiesStill}))
 	l.Moved(again.ID, measure.Knocked)
 	do(l.Measuring.TakeEventBack(ctx, measuring.EventMistaken{Form: l.Form(), Setup: again.ID, State: l.SetupOf(again.ID).State, Reason: "the wrong button", By: "builder"}))
+	do(l.Measuring.SayHowItLies(ctx, measuring.LiesAs{Form: l.Form(), Setup: third.ID, Other: ID("second setup"), Lies: measuring.LiesStill}))
 	rib := l.RowOf(ID("pointed"))
 	do(l.Riveting.TellFact(ctx, riveting.HolesFact{Form: l.Form(), Row: rib.ID, Seen: rib.Revised, Numbers: []int{1, 2}, What: row.Rivet, How: gate.DoneBefore, By: "the builder before", Day: "2024-03-01"}))
 	do(l.Riveting.TellFact(ctx, riveting.HolesFact{Form: l.Form(), Row: rib.ID, Seen: l.RowOf(rib.ID).Revised, Numbers: []int{3}, What: row.Rivet, How: gate.Unreleased, By: "helper", Reason: "in the middle of the evening"}))

@@ -141,3 +141,20 @@ SELECT * FROM events WHERE setup_id = ? AND undone = '' AND entry < ? ORDER BY e
 
 -- name: LiesOnSurvey :one
 SELECT CAST(count(*) AS INTEGER) FROM checks WHERE setup_id = ? AND survey = ? AND withdrawn = '';
+
+-- name: AddPlacing :exec
+INSERT INTO placings (setup_id, other_id, entry) VALUES (?, ?, ?) ON CONFLICT DO NOTHING;
+
+-- name: PartPlacing :exec
+DELETE FROM placings WHERE setup_id = ? AND other_id = ?;
+
+-- name: PlacedAs :many
+SELECT CAST(CASE WHEN p.setup_id = sqlc.arg(setup) THEN p.other_id ELSE p.setup_id END AS TEXT) AS id FROM placings p WHERE p.setup_id = sqlc.arg(also) OR p.other_id = sqlc.arg(too) ORDER BY id;
+
+-- name: StandingBefore :many
+SELECT s.id, s.name, CAST(EXISTS (SELECT 1 FROM placings p WHERE p.setup_id = m.id AND p.other_id = s.id) AS INTEGER) AS still
+FROM setups m JOIN setups s ON s.assembly_id = m.assembly_id AND s.entry < m.entry AND s.withdrawn = ''
+WHERE m.id = ? AND EXISTS (SELECT 1 FROM checks c JOIN readings r ON r.check_id = c.id AND r.superseded = '' AND r.stale_event IS NULL WHERE c.setup_id = s.id AND c.withdrawn = '') ORDER BY s.entry DESC;
+
+-- name: EventsOfEntry :many
+SELECT * FROM events WHERE entry = ? ORDER BY id;

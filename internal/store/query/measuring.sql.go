@@ -79,6 +79,21 @@ func (q *Queries) AddEvent(ctx context.Context, arg AddEventParams) error {
 	return err
 }
 
+const addPlacing = `-- name: AddPlacing :exec
+INSERT INTO placings (setup_id, other_id, entry) VALUES (?, ?, ?) ON CONFLICT DO NOTHING
+`
+
+type AddPlacingParams struct {
+	SetupID string
+	OtherID string
+	Entry   int64
+}
+
+func (q *Queries) AddPlacing(ctx context.Context, arg AddPlacingParams) error {
+	_, err := q.db.ExecContext(ctx, addPlacing, arg.SetupID, arg.OtherID, arg.Entry)
+	return err
+}
+
 const addReading = `-- name: AddReading :exec
 INSERT INTO readings (id, check_id, list, point, field, text, value, instrument_id, turned, hung, aid, condition, state, at, entry, sent) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 `
@@ -544,6 +559,40 @@ func (q *Queries) EventBefore(ctx context.Context, arg EventBeforeParams) (Event
 	return i, err
 }
 
+const eventsOfEntry = `-- name: EventsOfEntry :many
+SELECT id, setup_id, what, at, entry, undone FROM events WHERE entry = ? ORDER BY id
+`
+
+func (q *Queries) EventsOfEntry(ctx context.Context, entry int64) ([]Event, error) {
+	rows, err := q.db.QueryContext(ctx, eventsOfEntry, entry)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []Event
+	for rows.Next() {
+		var i Event
+		if err := rows.Scan(
+			&i.ID,
+			&i.SetupID,
+			&i.What,
+			&i.At,
+			&i.Entry,
+			&i.Undone,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const freeSetups = `-- name: FreeSetups :many
 SELECT id, assembly_id, name, begun_at, state, steady_at, last_event, entry, material, temperature, withdrawn, unit FROM setups WHERE assembly_id IS NULL AND withdrawn = '' ORDER BY entry
 `
@@ -700,6 +749,53 @@ type OfferInstrumentParams struct {
 func (q *Queries) OfferInstrument(ctx context.Context, arg OfferInstrumentParams) error {
 	_, err := q.db.ExecContext(ctx, offerInstrument, arg.InstrumentID, arg.Revised, arg.ID)
 	return err
+}
+
+const partPlacing = `-- name: PartPlacing :exec
+DELETE FROM placings WHERE setup_id = ? AND other_id = ?
+`
+
+type PartPlacingParams struct {
+	SetupID string
+	OtherID string
+}
+
+func (q *Queries) PartPlacing(ctx context.Context, arg PartPlacingParams) error {
+	_, err := q.db.ExecContext(ctx, partPlacing, arg.SetupID, arg.OtherID)
+	return err
+}
+
+const placedAs = `-- name: PlacedAs :many
+SELECT CAST(CASE WHEN p.setup_id = ?1 THEN p.other_id ELSE p.setup_id END AS TEXT) AS id FROM placings p WHERE p.setup_id = ?2 OR p.other_id = ?3 ORDER BY id
+`
+
+type PlacedAsParams struct {
+	Setup string
+	Also  string
+	Too   string
+}
+
+func (q *Queries) PlacedAs(ctx context.Context, arg PlacedAsParams) ([]string, error) {
+	rows, err := q.db.QueryContext(ctx, placedAs, arg.Setup, arg.Also, arg.Too)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []string
+	for rows.Next() {
+		var id string
+		if err := rows.Scan(&id); err != nil {
+			return nil, err
+		}
+		items = append(items, id)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
 }
 
 const reading = `-- name: Reading :one
@@ -1166,6 +1262,41 @@ func (q *Queries) Stale(ctx context.Context, checks []string) ([]StaleRow, error
 			&i.Event,
 			&i.Newest,
 		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const standingBefore = `-- name: StandingBefore :many
+SELECT s.id, s.name, CAST(EXISTS (SELECT 1 FROM placings p WHERE p.setup_id = m.id AND p.other_id = s.id) AS INTEGER) AS still
+FROM setups m JOIN setups s ON s.assembly_id = m.assembly_id AND s.entry < m.entry AND s.withdrawn = ''
+WHERE m.id = ? AND EXISTS (SELECT 1 FROM checks c JOIN readings r ON r.check_id = c.id AND r.superseded = '' AND r.stale_event IS NULL WHERE c.setup_id = s.id AND c.withdrawn = '') ORDER BY s.entry DESC
+`
+
+type StandingBeforeRow struct {
+	ID    string
+	Name  string
+	Still int64
+}
+
+func (q *Queries) StandingBefore(ctx context.Context, id string) ([]StandingBeforeRow, error) {
+	rows, err := q.db.QueryContext(ctx, standingBefore, id)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []StandingBeforeRow
+	for rows.Next() {
+		var i StandingBeforeRow
+		if err := rows.Scan(&i.ID, &i.Name, &i.Still); err != nil {
 			return nil, err
 		}
 		items = append(items, i)

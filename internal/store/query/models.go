@@ -387,6 +387,12 @@ type Photo struct {
 	Entry   int64
 }
 
+type Placing struct {
+	SetupID string
+	OtherID string
+	Entry   int64
+}
+
 type PlanMoney struct {
 	AirframeID string
 	Currency   string

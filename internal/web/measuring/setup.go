@@ -63,6 +63,7 @@ func Routes(u *ui.UI) {
 	u.POST("/setups/:id/held", s.setHeld)
 	u.POST("/setups/:id/moved", s.moved)
 	u.POST("/setups/:id/not-moved", s.notMoved)
+	u.POST("/setups/:id/lies", s.lies)
 	u.POST("/setups/:id/warmth", s.warmth)
 	u.GET("/setups/:id/checks/new", s.newCheck)
 	u.POST("/setups/:id/checks", s.addCheck)
@@ -105,11 +106,13 @@ type setupView struct {
 	Materials   []string
 	Warmth      measuring.Warmth
 	Typed       typedReading
-	Gauges      *gauges          // nil where none can read this spot
-	Holds       []holding.Hold   // that it is measured for
-	Belongs     []overview.Named // assemblies that it may be kept to, where it belongs to none
-	Since       int64            // the last entry that it knows
-	Live        bool             // it is what changed under someone's eyes: without the form in hand
+	Gauges      *gauges              // nil where none can read this spot
+	Holds       []holding.Hold       // that it is measured for
+	Belongs     []overview.Named     // assemblies that it may be kept to, where it belongs to none
+	With        []measuring.LiesLike // setups before it that are one placing with it
+	LiesAs      *measuring.LiesLike  // one before it, of which it is asked whether the part still lies so
+	Since       int64                // the last entry that it knows
+	Live        bool                 // it is what changed under someone's eyes: without the form in hand
 	Mistaken    measuring.EventMistaken
 	Mistakes    bool // what was refused is that the last event is taken back
 }
@@ -339,7 +342,7 @@ func viewSetup(sheet overview.SetupSheet, f setupForm) setupView {
 	if counting := spot.Counting(); len(counting) > 0 {
 		v.Again, v.Last = true, counting[len(counting)-1].ID
 	}
-	v.Belongs, v.Holds = sheet.Belongs, sheet.Holds
+	v.Belongs, v.Holds, v.With, v.LiesAs = sheet.Belongs, sheet.Holds, sheet.With, sheet.LiesAs
 	v.Instrument = offered(setup, inHand, spot, sheet.Instruments)
 	for _, in := range sheet.Instruments {
 		if !in.Reads() || v.Spot.Number == 0 || in.Angle != (v.Spot.Dimension == measure.Angle) {
@@ -649,6 +652,16 @@ func (s sheets) notMoved(c *gin.Context) {
 		err = s.Measuring.TakeEventBack(c.Request.Context(), n)
 	}
 	s.answerForm(c, err, setupForm{mistaken: &n})
+}
+
+// lies keeps whether the part still lies as in a setup before.
+func (s sheets) lies(c *gin.Context) {
+	n := measuring.LiesAs{Setup: c.Param("id")}
+	err := ui.Bind(c, &n)
+	if err == nil {
+		err = s.Measuring.SayHowItLies(c.Request.Context(), n)
+	}
+	s.answerForm(c, err, setupForm{})
 }
 
 func (s sheets) warmth(c *gin.Context) {
