@@ -194,6 +194,38 @@ test("what no longer fits when the line is back is shown, and never merged", asy
   await expect(page.locator("#waiting")).toBeHidden();
 });
 
+test("what was refused and is in the metal is written down as a fact, for the whole evening at once", async ({ page, demo, context }) => {
+  const laptop = await (await context.browser().newContext()).newPage();
+  await page.setViewportSize({ width: 390, height: 844 });
+  await page.goto(row(demo.url) + "?hole=43");
+  await expect(page.locator("#in-hand")).toContainText("Hole 43");
+  await context.setOffline(true);
+  await page.keyboard.press("Space");
+  await page.keyboard.press("Space");
+  for (const n of [43, 44]) {
+    await laptop.goto(row(demo.url) + "?hole=" + n);
+    await expect(laptop.locator("#in-hand")).toContainText(`Hole ${n}`);
+    await laptop.keyboard.press("p");
+    await expect(laptop.locator("#in-hand")).toContainText("pinned");
+  }
+  await context.setOffline(false);
+  await expect(page.locator(".waiting-refused")).toHaveCount(2, { timeout: 30_000 });
+  const facts = page.locator(".waiting-facts");
+  await facts.getByRole("button", { name: "It is done: write it down" }).click();
+  await expect(facts.getByRole("alert")).toContainText("who did it");
+  await facts.getByLabel("Who did it?").fill("the helper");
+  await facts.getByLabel("How did it come to that?").fill("the signal was gone, and the holes were dry");
+  await fair(page);
+  if (process.env.SHOTS_DIR) await page.screenshot({ path: process.env.SHOTS_DIR + "/facts.png" });
+  await facts.getByRole("button", { name: "It is done: write it down" }).click();
+  await expect(page.locator("#waiting")).toBeHidden();
+  await laptop.goto(row(demo.url) + "?hole=44");
+  await expect(laptop.locator("#in-hand")).toContainText("set");
+  await laptop.goto(demo.url + "/log");
+  await expect(laptop.locator("main")).toContainText("hole 43, 44: set, done without release");
+  await checkRecord(laptop, demo.url);
+});
+
 test("readings go on from point to point without the line", async ({ page, demo, context }) => {
   await page.setViewportSize({ width: 390, height: 844 });
   await page.goto(demo.setup);

@@ -9,6 +9,7 @@ import (
 
 	"orpine/internal/core/hold"
 	"orpine/internal/core/row"
+	"orpine/internal/ledger"
 	"orpine/internal/store/query"
 )
 
@@ -39,8 +40,12 @@ func FrozenBy(ctx context.Context, q *query.Queries, what ...string) ([]Frozen, 
 	if err != nil {
 		return nil, fmt.Errorf("reading what is asked: %w", err)
 	}
+	known, waited := ledger.KnownTo(ctx)
 	var out []Frozen
 	for _, r := range rows {
+		if waited && r.Entry > known {
+			continue // it was asked afterwards
+		}
 		var list []Freeze
 		if err := json.Unmarshal([]byte(r.Freezes), &list); err != nil {
 			return nil, fmt.Errorf("reading what a question freezes: %w", err)

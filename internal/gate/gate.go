@@ -32,6 +32,7 @@ type Hold struct {
 	Joint          string // id of the hold whose joint it guards; "" where nobody was asked, and it is its own
 	Fact           string // how its step was done without a release; "" for under one
 	Ended          string // why its last release stands no more; "" for none
+	Since          string // why the release ended since, under which an entry that waited was made; see AsThen
 }
 
 // Open tells whether its step may be taken, or was.
@@ -554,10 +555,18 @@ func OfRow(ctx context.Context, q *query.Queries, row string) ([]RowGate, error)
 	if err != nil {
 		return nil, fmt.Errorf("reading the holds of a row: %w", err)
 	}
+	then, err := standingThen(ctx, q, func(yield func(id string)) {
+		for _, r := range rows {
+			yield(r.ID)
+		}
+	})
 	out := make([]RowGate, len(rows))
 	for i, r := range rows {
 		recorded := r.Done == 1 || r.Released.Valid
 		out[i] = RowGate{r.ID, r.Name, r.Step, r.Scope == pins, recorded && (r.Done == 1 || r.Ended == 0), r.EndedWhy, recorded}
+		if then != nil {
+			out[i].Open = r.Done == 1 || then[r.ID].ReleaseID != ""
+		}
 	}
-	return out, nil
+	return out, err
 }

@@ -254,7 +254,16 @@ func (h *Holding) askStep(ctx context.Context, q *query.Queries, m ledger.Made, 
 	if err != nil {
 		return ledger.Found(err)
 	}
-	if one.Done == 1 || one.Released.String != m.Release || one.Ended > 0 && !known {
+	kept, err := gate.From(one)
+	if err != nil {
+		return err
+	}
+	then, err := gate.AsThen(ctx, q, kept)
+	if err != nil {
+		return err
+	}
+	_, waited := ledger.KnownTo(ctx)
+	if stood := then[0].ReleaseID == m.Release || !waited && known && one.Released.String == m.Release; one.Done == 1 || m.Release == "" || !stood {
 		return ledger.Problems{"": hold.NotReleased(one.Name, one.EndedWhy)}
 	}
 	if known {

@@ -76,3 +76,17 @@ func takenAt(ctx context.Context) time.Time {
 	at, _ := ctx.Value(takenKey{}).(time.Time)
 	return at
 }
+
+type knownKey struct{}
+
+// Knowing marks a context with the last entry that whoever filled in its submission had seen, where
+// it waited out of reach: what was released is asked as of then.
+func Knowing(ctx context.Context, seq int64) context.Context {
+	return context.WithValue(ctx, knownKey{}, seq)
+}
+
+// KnownTo is that entry; waited is false for a submission that did not wait.
+func KnownTo(ctx context.Context) (seq int64, waited bool) {
+	seq, waited = ctx.Value(knownKey{}).(int64)
+	return seq, waited
+}

@@ -95,6 +95,7 @@ type worked struct {
 	Withdrawn gate.Withdrawn `json:"withdrawn"`
 	Shuts     *gate.Step     `json:"shuts,omitempty"`  // the step of the closing that its first rivet takes
 	Opened    string         `json:"opened,omitempty"` // the hold whose joint is opened again: more than half of it is drilled out
+	Since     string         `json:"since,omitempty"`  // it waited out of reach, and the release under which it was made ended since: why
 }
 
 // numbers are the holes at which something was done.
@@ -155,7 +156,7 @@ var operated = &ledger.Kind[HoleOperation, worked]{
 		if f.Turned {
 			turned = "one hole of the sample sticks: the row is match-drilled"
 		}
-		return ledger.Words{What: fmt.Sprintf("%s, %s, hole %s: %s", f.Assembly, f.Row, row.Runs(f.numbers()), n.What), Detail: say.Join(n.Cause, n.Crew, n.Fit.Says(), n.Reason, n.Keep.Part, say.After("after: ", n.Reach.Step), say.After("waits for: ", n.Wait.Step), turned)}
+		return ledger.Words{What: fmt.Sprintf("%s, %s, hole %s: %s", f.Assembly, f.Row, row.Runs(f.numbers()), n.What), Detail: say.Join(n.Cause, n.Crew, n.Fit.Says(), n.Reason, n.Keep.Part, say.After("after: ", n.Reach.Step), say.After("waits for: ", n.Wait.Step), turned, say.After("under a release that ended since: ", f.Since))}
 	},
 }
 
@@ -245,6 +246,7 @@ func (s *Riveting) Operate(ctx context.Context, n HoleOperation) error {
 			_, all := r.MatchDrilled(r.with(after))
 			f.After = factsOf(all)
 		}
+		f.Since = r.since(n.What)
 		if n.What == row.Rivet && r.Closes != "" {
 			if f.Shuts, err = r.shuts(ctx, q); err != nil {
 				return f, err
@@ -282,12 +284,32 @@ func frozen(ctx context.Context, q *query.Queries, r Row, n HoleOperation, at []
 	return err
 }
 
+// since is why the release ended since, under which an operation was made that waited; "" for none.
+func (r Row) since(what row.Operation) string {
+	switch what {
+	case row.Rivet:
+		return r.Rivets.Since
+	case row.Drill, row.Form, row.Enlarge:
+		for _, d := range r.Drills {
+			if d.Since != "" {
+				return d.Since
+			}
+		}
+	}
+	return ""
+}
+
 // shuts is the step of the closing that the first rivet of the row takes: with it the inside is out
 // of reach. It is refused while the closing is not released; nil once it is taken.
 func (r Row) shuts(ctx context.Context, q *query.Queries) (*gate.Step, error) {
-	h, err := gate.One(ctx, q, r.Closes)
+	kept, err := gate.One(ctx, q, r.Closes)
+	if err != nil || kept.Done {
+		return nil, err
+	}
+	then, err := gate.AsThen(ctx, q, kept)
+	h := then[0]
 	switch {
-	case err != nil || h.Done:
+	case err != nil:
 		return nil, err
 	case !h.Waiting():
 		return nil, ledger.Problems{"": "this row closes it, and " + hold.NotReleased(h.Name, h.Ended)}

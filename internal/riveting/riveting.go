@@ -182,6 +182,9 @@ func (r *Row) fill(ctx context.Context, q *query.Queries) error {
 		return err
 	}
 	holds, err := gate.All(q.HoldsOfRow(ctx, query.HoldsOfRowParams{Rivets: r.Rivets.ID, Row: r.ID}))
+	if err == nil {
+		holds, err = gate.AsThen(ctx, q, holds...)
+	}
 	if err != nil {
 		return err
 	}

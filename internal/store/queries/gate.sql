@@ -180,3 +180,7 @@ SELECT j.at FROM holds h JOIN journal j ON j.seq = h.entry WHERE h.id = ?;
 
 -- name: RowsToCoat :many
 SELECT r.name, t.says FROM rivet_rows r LEFT JOIN row_standings t ON t.row_id = r.id WHERE r.assembly_id = ? AND r.withdrawn = '' ORDER BY r.entry;
+
+-- name: GatesThen :many
+SELECT g.hold_id, g.release_id, g.ended, g.why, r.by_name FROM gate_ends g JOIN releases r ON r.id = g.release_id
+WHERE g.hold_id IN (sqlc.slice('holds')) AND g.entry <= sqlc.arg(known) AND (g.ended = 0 OR g.ended > sqlc.arg(since)) AND r.withdrawn = '' ORDER BY g.entry DESC;

@@ -549,6 +549,66 @@ func (q *Queries) GateOfRow(ctx context.Context, row string) ([]GateOfRowRow, er
 	return items, nil
 }
 
+const gatesThen = `-- name: GatesThen :many
+SELECT g.hold_id, g.release_id, g.ended, g.why, r.by_name FROM gate_ends g JOIN releases r ON r.id = g.release_id
+WHERE g.hold_id IN (/*SLICE:holds*/?) AND g.entry <= ?2 AND (g.ended = 0 OR g.ended > ?3) AND r.withdrawn = '' ORDER BY g.entry DESC
+`
+
+type GatesThenParams struct {
+	Holds []string
+	Known int64
+	Since int64
+}
+
+type GatesThenRow struct {
+	HoldID    string
+	ReleaseID string
+	Ended     int64
+	Why       string
+	ByName    string
+}
+
+func (q *Queries) GatesThen(ctx context.Context, arg GatesThenParams) ([]GatesThenRow, error) {
+	query := gatesThen
+	var queryParams []interface{}
+	if len(arg.Holds) > 0 {
+		for _, v := range arg.Holds {
+			queryParams = append(queryParams, v)
+		}
+		query = strings.Replace(query, "/*SLICE:holds*/?", strings.Repeat(",?", len(arg.Holds))[1:], 1)
+	} else {
+		query = strings.Replace(query, "/*SLICE:holds*/?", "NULL", 1)
+	}
+	queryParams = append(queryParams, arg.Known)
+	queryParams = append(queryParams, arg.Since)
+	rows, err := q.db.QueryContext(ctx, query, queryParams...)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []GatesThenRow
+	for rows.Next() {
+		var i GatesThenRow
+		if err := rows.Scan(
+			&i.HoldID,
+			&i.ReleaseID,
+			&i.Ended,
+			&i.Why,
+			&i.ByName,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const hold = `-- name: Hold :one
 SELECT id, assembly_id, setup_id, name, step, permanent, why, required, scope, released, released_by, done, entry, revised, withdrawn, joint, fact, ended, ended_why FROM holds_now WHERE id = ?
 `

@@ -46,6 +46,7 @@ func Routes(u *ui.UI) {
 	u.POST("/rows/:id/several", s.operateSeveral)
 	u.POST("/rows/:id/undo", s.undo)
 	u.POST("/rows/:id/fact", s.fact)
+	u.POST("/facts", s.facts)
 	u.POST("/rows/:id/barrier", s.chooseBarrier)
 }
 

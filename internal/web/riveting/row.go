@@ -443,6 +443,18 @@ func (s sheets) fact(c *gin.Context) {
 	})
 }
 
+// facts keeps what waited in a phone, was refused, and is in the metal all the same: of a whole
+// evening.
+func (s sheets) facts(c *gin.Context) {
+	var n overview.EveningFacts
+	err := ui.Bind(c, &n)
+	s.Remember(c, "who", n.By)
+	if err == nil {
+		err = s.TellFacts(c.Request.Context(), n)
+	}
+	s.Done(c, err, "/rows", func(r ui.Refused) { s.Fail(c, r.Wrong) })
+}
+
 func (s sheets) operate(c *gin.Context, n riveting.HoleOperation, next int, said string) {
 	s.Remember(c, "who", n.By)
 	s.Remember(c, "crew", c.PostForm("crew"))

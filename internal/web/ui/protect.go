@@ -51,8 +51,13 @@ func (u *UI) protect(c *gin.Context) {
 		return
 	}
 	if age, err := strconv.ParseInt(c.GetHeader("X-Age"), 10, 64); err == nil && age > 0 && age < longestWait.Milliseconds() {
-		c.Request = c.Request.WithContext(ledger.TakenAt(c.Request.Context(), u.Ledger.Now().Add(-time.Duration(age)*time.Millisecond)))
+		ctx := ledger.TakenAt(c.Request.Context(), u.Ledger.Now().Add(-time.Duration(age)*time.Millisecond))
+		if seen, err := strconv.ParseInt(c.GetHeader("X-Seen"), 10, 64); err == nil && seen > 0 {
+			ctx = ledger.Knowing(ctx, seen)
+		}
+		c.Request = c.Request.WithContext(ctx)
 	}
+	c.Header("X-Entry", strconv.FormatInt(u.Ledger.Seq(), 10))
 	c.Header("Content-Security-Policy", policy)
 	c.Header("X-Content-Type-Options", "nosniff")
 	c.Header("Referrer-Policy", "same-origin")

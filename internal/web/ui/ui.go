@@ -21,6 +21,7 @@ import (
 	"path"
 	"runtime/debug"
 	"slices"
+	"strconv"
 	"strings"
 	"sync/atomic"
 	"time"
@@ -221,7 +222,7 @@ func (u *UI) Pages(files embed.FS) {
 
 func (u *UI) funcs() template.FuncMap {
 	return template.FuncMap{
-		"base": func() string { return u.Base }, "shop": u.Shop, "asked": func(problem string) bool { return strings.HasSuffix(problem, "is that so?") }, "guide": GuideFor, "looking": func() bool { return u.Base == LookAt }, "trainer": func() string { return u.Trainer }, "door": func() bool { return u.HasDoor }, "newID": uuid.NewString, "swatch": drawing.Swatch,
+		"base": func() string { return u.Base }, "shop": u.Shop, "entry": u.Ledger.Seq, "asked": func(problem string) bool { return strings.HasSuffix(problem, "is that so?") }, "guide": GuideFor, "looking": func() bool { return u.Base == LookAt }, "trainer": func() string { return u.Trainer }, "door": func() bool { return u.HasDoor }, "newID": uuid.NewString, "swatch": drawing.Swatch,
 		"clock": func(t time.Time) string { return t.Format("15:04") },
 		"day":   func(t time.Time) string { return t.Format("2 January 2006") },
 		"when":  u.When, "stamp": func(t time.Time) string { return t.Format(time.RFC3339) }, "soon": u.soon,
@@ -384,6 +385,7 @@ func (u *UI) RenderPart(c *gin.Context, status int, name, part string, p Page) {
 		c.String(http.StatusInternalServerError, "This page could not be shown (%s). Nothing was lost.", requestID(c))
 		return
 	}
+	c.Header("X-Entry", strconv.FormatInt(u.Ledger.Seq(), 10))
 	c.Data(status, "text/html; charset=utf-8", page)
 }
 

@@ -6,6 +6,7 @@
 // What a page of ours says went wrong.
 function saidBy(html) {
   const page = new DOMParser().parseFromString(html, "text/html");
+  for (const link of page.querySelectorAll(".problem a")) link.remove();
   return page.querySelector(".failure, .problem")?.textContent.replace(/\s+/g, " ").trim();
 }
 
@@ -16,6 +17,9 @@ const shop = () => document.body.dataset.shop;
 const ours = (e) => !e.refused && (!e.shop || e.shop === shop()); // of the shop that this page came from
 const queue = () => JSON.parse(localStorage.getItem("waiting") ?? "[]");
 const keepQueue = (list) => localStorage.setItem("waiting", JSON.stringify(list));
+let seen = 0; // the last entry that this page knows of, or that was taken from it
+const see = (entry) => (seen = Math.max(seen, Number(entry) || 0));
+const seenOf = () => see(document.body.dataset.entry);
 const before = {}; // the last entry of this page about a hole or a point
 let sending = false;
 let cut = false; // the last try to reach the shop failed
@@ -41,7 +45,7 @@ function keepWaiting(detail) {
 
 function enqueue(form, path, fields) {
   const row = form.matches("#operation"); // form.id is its field of that name
-  const entry = { path, fields: fields.map(([n, v]) => [n, String(v)]), at: Date.now(), who: account(), shop: shop(), sheet: location.pathname + location.search };
+  const entry = { path, fields: fields.map(([n, v]) => [n, String(v)]), at: Date.now(), who: account(), shop: shop(), seen: seenOf(), sheet: location.pathname + location.search };
   const place = placeOf(entry);
   if (before[place]) {
     if (row) entry.fields.push(["own", before[place]]);
@@ -136,6 +140,7 @@ function readOn(form, entry) {
   form.elements.text.focus();
 }
 
+document.addEventListener("htmx:afterRequest", (event) => event.detail.successful && see(event.detail.xhr.getResponseHeader("X-Entry")));
 document.addEventListener("htmx:beforeRequest", (event) => {
   const { elt, requestConfig } = event.detail;
   const form = elt.closest("form");
@@ -176,6 +181,7 @@ async function send() {
 
 async function sendAll() {
   let went = 0;
+  let taken = 0; // entry of the last of them that was taken
   try {
     for (;;) {
       const entry = queue().find(ours);
@@ -192,7 +198,7 @@ async function sendAll() {
         refuse(`it was entered by ${entry.who.split("|")[1] || "someone who was not signed in"}: sign in so, or enter it anew`);
         continue;
       }
-      const answer = await fetch(entry.path, { method: "POST", headers: { "HX-Request": "true", "X-Age": String(Math.max(0, Date.now() - entry.at)), "X-Shop": entry.shop ?? "" }, body: new URLSearchParams(entry.fields), signal: AbortSignal.timeout(10000) });
+      const answer = await fetch(entry.path, { method: "POST", headers: { "HX-Request": "true", "X-Age": String(Math.max(0, Date.now() - entry.at)), "X-Shop": entry.shop ?? "", "X-Seen": String(Math.max(entry.seen ?? 0, taken)) }, body: new URLSearchParams(entry.fields), signal: AbortSignal.timeout(10000) });
       if (answer.status >= 500) throw new Error(saidBy(await answer.text()) ?? "");
       cut = false;
       if (answer.status === 421) {
@@ -204,6 +210,7 @@ async function sendAll() {
         return went;
       }
       if (answer.ok) {
+        taken = see(answer.headers.get("X-Entry"));
         keepQueue(queue().filter((e) => fieldOf(e, "id") !== id));
         went++;
       } else refuse(saidBy(await answer.text()) ?? "it was not taken");
@@ -258,6 +265,55 @@ function showWaiting(says) {
     away.className = "button";
     away.addEventListener("click", () => (keepQueue(queue().filter((other) => fieldOf(other, "id") !== fieldOf(e, "id"))), showWaiting()));
   }
+  askFacts(band, list.filter((e) => e.refused && factOf(e)));
+}
+
+// ---- What is in the metal all the same ----
+
+// factOf is what a refused entry would say as a fact: the row, what was done, and the hole.
+const factOf = (e) => {
+  const row = e.path.match(/\/rows\/([^/]+)\/holes$/)?.[1];
+  return row && ["set", "drill"].includes(fieldOf(e, "do")) ? [row, fieldOf(e, "do"), fieldOf(e, "number")].join("|") : "";
+};
+const fact = { id: freshID(), by: "", reason: "", wrong: "" }; // as typed
+
+// askFacts offers all that was refused as facts, with one name and one reason.
+function askFacts(band, list) {
+  if (!list.length) return;
+  const form = band.appendChild(document.createElement("form"));
+  form.className = "waiting-facts";
+  const p = form.appendChild(document.createElement("p"));
+  p.textContent = `Is it in the metal all the same? Then ${list.length === 1 ? "it is" : "all of them are"} written down as done without release: a fact, shown at the joint for ever, and evidence for nothing.`;
+  const field = (name, says) => {
+    const label = form.appendChild(document.createElement("label"));
+    label.textContent = says + " ";
+    const input = label.appendChild(Object.assign(document.createElement("input"), { name, value: fact[name], autocomplete: "off", maxLength: 500 }));
+    input.addEventListener("input", () => (fact[name] = input.value));
+  };
+  field("by", "Who did it?");
+  field("reason", "How did it come to that?");
+  form.appendChild(Object.assign(document.createElement("button"), { className: "button alarm", textContent: "It is done: write it down" }));
+  const problem = form.appendChild(Object.assign(document.createElement("p"), { className: "problem", textContent: fact.wrong }));
+  problem.setAttribute("role", "alert");
+  problem.hidden = !fact.wrong;
+  form.addEventListener("submit", async (event) => {
+    event.preventDefault();
+    const body = new URLSearchParams({ id: fact.id, by: fact.by, reason: fact.reason });
+    for (const e of list) body.append("at", factOf(e));
+    try {
+      const answer = await fetch(`${list[0].path.split("/rows/")[0]}/facts`, { method: "POST", headers: { "HX-Request": "true", "X-Shop": list[0].shop ?? "" }, body, signal: AbortSignal.timeout(10000) });
+      fact.wrong = answer.ok ? "" : (saidBy(await answer.text()) ?? "it was not taken");
+      if (answer.ok) {
+        const ids = list.map((e) => fieldOf(e, "id"));
+        keepQueue(queue().filter((e) => !ids.includes(fieldOf(e, "id"))));
+        Object.assign(fact, { id: freshID(), by: "", reason: "" });
+        lookAgain();
+      }
+    } catch {
+      fact.wrong = "The shop cannot be reached: try again when it can.";
+    }
+    showWaiting();
+  });
 }
 
 addEventListener("online", send);
