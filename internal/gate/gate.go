@@ -74,7 +74,18 @@ func (g *Gate) Register(p Provider) { g.providers = append(g.providers, p) }
 
 // Gather collects what the holds ask for, and nothing else.
 func (g *Gate) Gather(ctx context.Context, q *query.Queries, holds ...Hold) (*hold.Evidence, error) {
+	return g.gather(ctx, q, hold.NewEvidence(), holds)
+}
+
+// GatherChecks collects what is measured for a hold, without what nobody changes by measuring:
+// notices, questions, facts and what lies out of reach.
+func (g *Gate) GatherChecks(ctx context.Context, q *query.Queries, h Hold) (*hold.Evidence, error) {
 	e := hold.NewEvidence()
+	e.Measured = true
+	return g.gather(ctx, q, e, []Hold{h})
+}
+
+func (g *Gate) gather(ctx context.Context, q *query.Queries, e *hold.Evidence, holds []Hold) (*hold.Evidence, error) {
 	for _, p := range g.providers {
 		if p.Needs != nil && !needed(holds, p.Needs) {
 			continue

@@ -92,6 +92,9 @@ func joints(ctx context.Context, q *query.Queries, holds []Hold, into *hold.Evid
 		into.Joints[h.ID], same[h.ID] = mine, guarding
 		into.Guards[h.ID] = rows[h.ID]
 	}
+	if into.Measured {
+		return nil
+	}
 	facts, asks := false, false
 	for _, r := range all {
 		facts, asks = facts || r.Facts > 0, asks || r.Asks > 0

@@ -78,9 +78,13 @@ func touches(basis string, names []string) bool {
 }
 
 // reckon is the evidence of a hold as it is, with the ids of all that it rests on besides those of
-// before.
-func (h *Holding) reckon(ctx context.Context, q *query.Queries, kept gate.Hold, airframe string, before []string) (lines []hold.Line, basis []string, err error) {
-	e, err := h.gate.Gather(ctx, q, kept)
+// before; measured tells that nothing but what is measured may have changed.
+func (h *Holding) reckon(ctx context.Context, q *query.Queries, kept gate.Hold, airframe string, before []string, measured bool) (lines []hold.Line, basis []string, err error) {
+	gather := func() (*hold.Evidence, error) { return h.gate.Gather(ctx, q, kept) }
+	if measured {
+		gather = func() (*hold.Evidence, error) { return h.gate.GatherChecks(ctx, q, kept) }
+	}
+	e, err := gather()
 	if err != nil {
 		return nil, nil, err
 	}
@@ -98,10 +102,10 @@ func (h *Holding) reckon(ctx context.Context, q *query.Queries, kept gate.Hold, 
 
 // narrowed is a hold with those of its needs alone that an entry may have changed: all checks where it
 // names a setup, a check or an instrument, and each other thing that it names. The hold as it is where
-// it names what all may rest on.
-func narrowed(kept gate.Hold, basis []string, names []string) gate.Hold {
+// it names what all may rest on. measured tells that checks alone are left.
+func narrowed(kept gate.Hold, basis []string, names []string) (out gate.Hold, measured bool) {
 	if slices.Contains(basis, everything) {
-		return kept
+		return kept, false
 	}
 	others := map[string]bool{}
 	for _, r := range kept.Required {
@@ -114,17 +118,20 @@ func narrowed(kept gate.Hold, basis []string, names []string) gate.Hold {
 		switch {
 		case !slices.Contains(basis, id) || others[id]:
 		case id == kept.ID || id == kept.AssemblyID:
-			return kept
+			return kept, false
 		default:
 			checks = true
 		}
 	}
-	out := kept
+	out = kept
 	out.Required = slices.DeleteFunc(slices.Clone(kept.Required), func(r hold.Requirement) bool {
 		return r.Need != hold.Less && !(checks && r.Check != "") && !slices.Contains(names, r.Of)
 	})
-	return out
+	return out, checks
 }
+
+// reading is the kind of the entry that is made most while releases wait.
+const reading = "reading"
 
 // signed keeps what the lines are reckoned to be at the signature's own entry. Where that is stop
 // and the snapshot was not, the release ends by the build.
@@ -133,7 +140,7 @@ func (h *Holding) signed(ctx context.Context, q *query.Queries, kept gate.Hold, 
 	if err != nil {
 		return err
 	}
-	lines, basis, err := h.reckon(ctx, q, kept, frame.ID, nil)
+	lines, basis, err := h.reckon(ctx, q, kept, frame.ID, nil, false)
 	if err != nil {
 		return err
 	}
@@ -175,11 +182,11 @@ func (h *Holding) follow(ctx context.Context, q *query.Queries, kept gate.Hold, 
 	if err := json.Unmarshal([]byte(w.Basis), &before); err != nil {
 		return fmt.Errorf("reading what %q rests on: %w", kept.Name, err)
 	}
-	asked := kept
+	asked, measured := kept, false
 	if !taken && !slices.Contains(p.Names, w.AirframeID) {
-		asked = narrowed(kept, before, p.Names)
+		asked, measured = narrowed(kept, before, p.Names)
 	}
-	lines, basis, err := h.reckon(ctx, q, asked, w.AirframeID, before)
+	lines, basis, err := h.reckon(ctx, q, asked, w.AirframeID, before, measured && p.Kind == reading)
 	if err != nil {
 		return err
 	}
@@ -211,7 +218,7 @@ func (h *Holding) wrong(ctx context.Context, q *query.Queries, kept gate.Hold, w
 	if err := json.Unmarshal([]byte(w.Signed), &signed); err != nil {
 		return fmt.Errorf("reading how %q was signed: %w", kept.Name, err)
 	}
-	lines, _, err := h.reckon(ctx, q, kept, w.AirframeID, nil)
+	lines, _, err := h.reckon(ctx, q, kept, w.AirframeID, nil, false)
 	if err != nil {
 		return err
 	}

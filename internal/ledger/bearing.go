@@ -143,10 +143,20 @@ type followingKey struct{}
 // worked out of it is kept with it, or not at all.
 func Following(ctx context.Context) bool { return ctx.Value(followingKey{}) != nil }
 
-// Once reads something once while an entry is followed, for its rows do not change any more; else
-// each time.
+type viewingKey struct{}
+
+// Viewing marks the context of one View, within which nothing changes.
+func Viewing(ctx context.Context) context.Context {
+	return context.WithValue(ctx, viewingKey{}, map[string]any{})
+}
+
+// Once reads something once while an entry is followed, or within a context of Viewing, for its rows
+// do not change there; else each time.
 func Once[T any](ctx context.Context, what string, read func() (T, error)) (T, error) {
 	kept, ok := ctx.Value(followingKey{}).(map[string]any)
+	if !ok {
+		kept, ok = ctx.Value(viewingKey{}).(map[string]any)
+	}
 	if !ok {
 		return read()
 	}

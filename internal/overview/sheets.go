@@ -41,6 +41,7 @@ type SetupSheet struct {
 // Setup loads a setup with a check in hand ("": the first that is not complete, or the
 // last) and a spot of it (0: the first that is to be read).
 func (w *Workshop) Setup(ctx context.Context, id, checkID string, number int) (s SetupSheet, err error) {
+	ctx = ledger.Viewing(ctx)
 	err = w.view(ctx, func(q *query.Queries) error {
 		if s.Setup, err = w.Measuring.Load(ctx, q, id); err != nil {
 			return err

@@ -24,9 +24,6 @@ import (
 const (
 	keyBudget     = 26
 	readingBudget = 32
-	// waitingBudget is of a reading in place of another on which a release rests that is signed and
-	// not spent: whether it stands is found in the same write.
-	waitingBudget = 36
 )
 
 // costs counts the statements of one form, sent as htmx does.
@@ -101,7 +98,7 @@ func TestTheDearestKeyAndReadingKeepToTheirBudget(t *testing.T) {
 	v.Done(setup, fields...)
 	n := costs(v, setup, append(fields, "in_place", "misread")...)
 	t.Log("a reading:", n)
-	assert.LessOrEqual(t, n, int64(waitingBudget))
+	assert.LessOrEqual(t, n, int64(readingBudget))
 	require.NoError(t, v.TakeBack(loft.BenchCheck, loft.LastAt(v.SetupOf(loft.BenchSetup).Checks[0], 3), "misread"))
 	n = costs(v, setup, append(fields, "in_place", "misread", "stay", "yes")...)
 	t.Log("a reading of an incomplete check, staying there:", n)

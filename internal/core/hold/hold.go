@@ -173,15 +173,16 @@ type Evidence struct {
 	Before map[string]StepState
 	Second *Look // nil where nobody looked
 
-	Seconds map[string]*Look    // of several holds: who looked at each as the second person
-	Works   map[string]RowState // of several holds: how far the work of each is made ready that has no row
-	Beyond  map[string][]string // of several holds: what cannot be done any more once the step of each is taken
-	Joints  map[string][]string // of several holds: ids of the setups that their joints were measured in
-	Guards  map[string][]string // of several holds: ids of the rows that they guard
-	Rests   map[string][]string // of several holds: ids of what else their lines rest on
-	Shuts   bool                // some holes are out of reach after some step
-	Noticed bool                // there are notices, and parts that they may mean
-	Extra   map[string][]Line   // of several holds: lines that nobody asked for (a notice, a step passed by, a provisional answer)
+	Seconds  map[string]*Look    // of several holds: who looked at each as the second person
+	Works    map[string]RowState // of several holds: how far the work of each is made ready that has no row
+	Beyond   map[string][]string // of several holds: what cannot be done any more once the step of each is taken
+	Joints   map[string][]string // of several holds: ids of the setups that their joints were measured in
+	Guards   map[string][]string // of several holds: ids of the rows that they guard
+	Rests    map[string][]string // of several holds: ids of what else their lines rest on
+	Shuts    bool                // some holes are out of reach after some step
+	Measured bool                // what is measured alone is gathered: nothing else can have changed
+	Noticed  bool                // there are notices, and parts that they may mean
+	Extra    map[string][]Line   // of several holds: lines that nobody asked for (a notice, a step passed by, a provisional answer)
 
 	beyond []string // of the one that is judged
 	joint  []string
