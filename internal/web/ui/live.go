@@ -81,10 +81,20 @@ func (u *UI) Watch(c *gin.Context, sheet, at string, things []string, draw func(
 	if who := Signed(c); who != nil {
 		me.Name = who.Name
 	}
+	seen := at + "|" + c.Query("check")
+	if who := Signed(c); who != nil {
+		seen += "|" + string(who.Role)
+	}
 	leave := u.others.come(sheet, me)
 	changed, stop := u.Ledger.Watch(append(things, sheet)...)
 	u.Ledger.Tell(sheet)
-	defer func() { stop(); leave(); u.Ledger.Tell(sheet) }()
+	defer func() {
+		stop()
+		if leave(); len(u.others.beside(sheet, me)) == 0 {
+			u.drawings.drop(sheet)
+		}
+		u.Ledger.Tell(sheet)
+	}()
 	stream := http.NewResponseController(c.Writer)
 	_ = stream.SetWriteDeadline(time.Time{}) // it stays open
 	c.Header("Content-Type", "text/event-stream")
@@ -112,10 +122,13 @@ func (u *UI) Watch(c *gin.Context, sheet, at string, things []string, draw func(
 		// Somebody who only comes to look changes nothing of it. What is asked is the last entry that
 		// is there, not one that is being written.
 		if seq, _, err := u.Ledger.Head(c.Request.Context()); err != nil || seq != drawn {
-			name, part, p, err := draw()
-			if err == nil {
-				now, err = u.drawn(c, name, part, p)
-			}
+			now, err = u.drawings.of(sheet, seen, seq, func() ([]byte, error) {
+				name, part, p, err := draw()
+				if err != nil {
+					return nil, err
+				}
+				return u.drawn(c, name, part, p)
+			})
 			if err != nil {
 				u.Log(c, err)
 				return

@@ -69,18 +69,19 @@ type UI struct {
 	// HasDoor tells that there are sheets to sign in, and of people.
 	HasDoor bool
 
-	others Others
-	shop   atomic.Value // string: see Shop
-	log    *slog.Logger
-	build  string
-	stamp  string // of the assets, so that a browser keeps them until they change
-	pages  map[string]*template.Template
-	shows  map[string]Show
-	more   template.FuncMap // of sheets
-	limits map[string]int64 // of a form, by its route, where it may be large
-	engine *gin.Engine
-	group  *gin.RouterGroup
-	err    error
+	others   Others
+	drawings drawings
+	shop     atomic.Value // string: see Shop
+	log      *slog.Logger
+	build    string
+	stamp    string // of the assets, so that a browser keeps them until they change
+	pages    map[string]*template.Template
+	shows    map[string]Show
+	more     template.FuncMap // of sheets
+	limits   map[string]int64 // of a form, by its route, where it may be large
+	engine   *gin.Engine
+	group    *gin.RouterGroup
+	err      error
 }
 
 // LookAt is the prefix of the shop to look round in, which is thrown away with the program.
