@@ -134,6 +134,7 @@ func (n CheckChange) change(c Check, definition map[string]any, frame airframe.A
 			limits[quantity] = limit
 		}
 	}
+	numbered(c.Kind.Name, limits)
 	for _, joined := range append(items(definition["surfaces"]), definition) {
 		for _, point := range items(joined["attach"]) {
 			if may, ok := n.May[nameOf(point)]; ok {

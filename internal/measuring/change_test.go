@@ -132,6 +132,17 @@ func TestALimitThatCannotBeReadChangesNothing(t *testing.T) {
 	assert.Equal(t, measure.Go, l.Twist().Result.Verdict)
 }
 
+// A limit on what is neither a length nor an angle is a number, and is shown as it was typed.
+func TestALimitOfTwistToTheMetreIsANumber(t *testing.T) {
+	l := loft.Demo(t)
+	check := demo.Check("tailplane on rails", 1)
+	require.NoError(t, l.Judge(loft.OnRails, check, measuring.CheckChange{Name: "Twist", Limits: map[string][2]string{"twist": {"-0.25", "0.25"}, "rate": {"±0,1", ""}}}))
+	low, high := l.Twist().LimitTexts("rate")
+	assert.Equal(t, []string{"-0.1", "0.1"}, []string{low, high})
+	wrong := loft.Problems(t, l.Judge(loft.OnRails, check, measuring.CheckChange{Name: "Twist", Limits: map[string][2]string{"rate": {"-little", "much"}}}))
+	assert.Contains(t, wrong, "limits.rate")
+}
+
 func TestAPointIsAddedAndAskedFor(t *testing.T) {
 	l := loft.Demo(t)
 	check := demo.Check("spar left", 0)

@@ -342,6 +342,7 @@ func (t CheckForm) limits(i int, f Filled, wrong ledger.Problems) map[string]any
 			limits[l.Quantity] = limit
 		}
 	}
+	numbered(t.Kind, limits)
 	return limits
 }
 

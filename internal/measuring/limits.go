@@ -2,6 +2,7 @@ package measuring
 
 import (
 	"fmt"
+	"strconv"
 	"strings"
 
 	"orpine/internal/core/measure"
@@ -23,6 +24,25 @@ func marked(text string, marks []string) (rest string, ok bool) {
 		}
 	}
 	return text, false
+}
+
+// numbered makes numbers of the limits of quantities that are neither lengths nor angles, as they stand
+// in a worksheet; what is no number stays as typed, to be refused.
+func numbered(kind string, limits map[string]any) {
+	k, _ := measure.KindNamed(kind)
+	for _, l := range k.Limits {
+		limit, _ := limits[l.Name].(map[string]any)
+		if limit == nil || l.Dimension == measure.Length || l.Dimension == measure.Angle {
+			continue
+		}
+		for end, v := range limit {
+			text, _ := v.(string)
+			text = strings.NewReplacer("−", "-", ",", ".").Replace(strings.TrimSpace(text))
+			if number, err := strconv.ParseFloat(text, 64); err == nil {
+				limit[end] = number
+			}
+		}
+	}
 }
 
 // typedLimit reads the limit of a quantity as it was typed into two fields. One end alone is ± where

@@ -6,6 +6,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"orpine/internal/core/check"
 	"orpine/internal/core/measure"
 	"orpine/internal/core/quantity"
 	"orpine/internal/instrument"
@@ -63,10 +64,12 @@ func (s sheets) showNow(c *gin.Context, filled *measuring.Filled, r ui.Refused) 
 		filled = &measuring.Filled{Values: n.Named()}
 	}
 	v := nowView{n, formOf(n.Form(), 0, filled, formAround{unit: unitNamed(unit), instruments: list}, r.Wrong), unit, drawing.Pictogram(n.Kind)}
-	for i, l := range v.Form.Limits {
+	for i := range v.Form.Limits {
 		kind := drawnKind(n.Kind)
-		v.Form.Limits[i].Label = sayLimited(kind, kind.Limits[i], unitNamed(unit))
-		_ = l
+		l := &v.Form.Limits[i]
+		if l.Label = sayLimited(kind, kind.Limits[i], unitNamed(unit)); kind.Limits[i].Dimension == measure.Length {
+			l.Label, l.Either = check.SayLimited(kind, kind.Limits[i].Name), true // the unit is chosen on this page
+		}
 	}
 	p := s.Page(c, "now", n.Title, v, ui.Footing{Label: "measured", Text: n.Title}, ui.Footing{Label: "sheet", Text: "N 1"})
 	p.Problem, p.Unit = r.Wrong, unitNamed(unit)

@@ -98,6 +98,7 @@ func (f *fieldForm) rowsOf() {
 type limitForm struct {
 	measuring.LimitField
 	Low, High, LowName, HighName, Problem string
+	Either                                bool // its bare lengths are in the unit that is chosen on the same page
 }
 
 func (s sheets) usual(c *gin.Context) { s.showUsual(c, nil, "", ui.Refused{}) }
