@@ -123,10 +123,13 @@ func TestBaysNoticesAndTheOtherSideAtTheirSheets(t *testing.T) {
 	v.Done(bay+"/placed", "also", demo.ID("fin"), "by", "builder")
 	v.Sees(bay, "Of Fin too.")
 
-	v.Sees("/stores", "unknown: look", "41 rivets to drill", "Not affected: 2", "h were worked on what it lies in")
+	v.Sees("/stores", "unknown: look", "Not affected: 2", "hard enough")
 	s, err := v.Store(t.Context(), demo.ID("samphire"))
 	require.NoError(t, err)
 	notice := "/notices/" + s.Notices[0].ID + "/found"
+	assert.NotContains(t, v.Get("/stores").Body.String(), "rivets to drill", "what was found sound is not drilled out")
+	v.Done(notice, "airframe", demo.ID("samphire"), "part", demo.ID("stringer left"), "answer", "affected", "found", "a second test reads 31", "by", "builder")
+	v.Sees("/stores", "41 rivets to drill", "h were worked on what it lies in")
 	v.Refused("affected or not?", notice, "airframe", demo.ID("samphire"), "part", demo.ID("stringer spare"), "found", "kept words", "by", "builder")
 	v.Done(notice, "airframe", demo.ID("samphire"), "part", demo.ID("stringer spare"), "answer", "not affected", "found", "the stamp reads 2120", "by", "builder")
 	v.Sees("/stores", "the stamp reads 2120")
