@@ -47,7 +47,7 @@ func standingThen(ctx context.Context, q *query.Queries, each func(func(id strin
 	if len(ids) == 0 {
 		return out, nil
 	}
-	rows, err := q.GatesThen(ctx, query.GatesThenParams{Holds: ids, Known: known, Since: known})
+	rows, err := q.GatesThen(ctx, query.GatesThenParams{Known: known, Holds: ids})
 	if err != nil {
 		return nil, fmt.Errorf("reading what was released then: %w", err)
 	}

@@ -18,7 +18,7 @@ import (
 
 // Rules is the number of the rules by which a release stands: it goes up with them and with the
 // arithmetic, and what was reckoned by others is reckoned anew from the journal.
-const Rules = measure.Arithmetic*100 + 1
+const Rules = measure.Arithmetic*100 + 3
 
 // everything is the basis of a hold that rests on more than can be named: a closing, on all that
 // its assemblies have.
@@ -144,7 +144,7 @@ func (h *Holding) signed(ctx context.Context, q *query.Queries, kept gate.Hold, 
 	if err != nil {
 		return err
 	}
-	end := query.SetGateEndParams{ReleaseID: kept.ReleaseID, HoldID: kept.ID, Arithmetic: Rules, Entry: p.Seq}
+	end := query.SetGateEndParams{ReleaseID: kept.ReleaseID, HoldID: kept.ID, Arithmetic: Rules, Entry: p.Seq, Stood: p.Seq}
 	if err := put(&end, lines, basis); err != nil {
 		return err
 	}
@@ -194,15 +194,15 @@ func (h *Holding) follow(ctx context.Context, q *query.Queries, kept gate.Hold, 
 	if !is && w.Ended == 0 && slices.Equal(basis, before) {
 		return nil
 	}
-	end := query.SetGateEndParams{ReleaseID: kept.ReleaseID, HoldID: kept.ID, Arithmetic: Rules, Entry: w.Entry, Ended: w.Ended, Cause: w.Cause}
+	end := query.SetGateEndParams{ReleaseID: kept.ReleaseID, HoldID: kept.ID, Arithmetic: Rules, Entry: w.Entry, Ended: w.Ended, Cause: w.Cause, Stood: w.Stood}
 	if err := put(&end, signed, basis); err != nil {
 		return err
 	}
 	switch {
 	case is:
 		end.Ended, end.Cause, end.Why = p.Seq, p.ID, worse.Says()
-	default:
-		end.Ended, end.Cause, end.Why = 0, "", ""
+	case w.Ended > 0:
+		end.Ended, end.Cause, end.Why, end.Stood = 0, "", "", p.Seq
 	}
 	return gate.PutEnd(ctx, q, end)
 }

@@ -7,6 +7,8 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"regexp"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -201,4 +203,20 @@ func TestOlderCopiesAreThinned(t *testing.T) {
 		left = append(left, e.Name())
 	}
 	assert.Equal(t, []string{"orpine-2026-09-30-030000.db", "orpine-2026-10-31-030000.db", "orpine-2026-11-02-030000.db", "orpine-2026-11-03-030000.db", "orpine-notes.db"}, left)
+}
+
+// A list that a statement is given stands behind its numbered arguments, or their numbers are taken by
+// the items of the list.
+func TestListsStandBehindNumberedArguments(t *testing.T) {
+	files, err := filepath.Glob(filepath.Join("query", "*.sql.go"))
+	require.NoError(t, err)
+	wrong := regexp.MustCompile("(?s)/\\*SLICE:\\w+\\*/\\?[^`]*\\?\\d")
+	for _, path := range files {
+		data, err := os.ReadFile(path)
+		require.NoError(t, err)
+		for _, text := range strings.Split(string(data), "const ") {
+			text, _, _ = strings.Cut(text, "\ntype ")
+			assert.NotRegexp(t, wrong, text, path)
+		}
+	}
 }

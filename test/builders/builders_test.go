@@ -28,9 +28,22 @@ import (
 
 // How many builders there are, and how much each enters.
 const (
-	usual   = 40
+	usual   = 24
+	wide    = 16 // in the wider world
 	entries = 60
 )
+
+// builders is how many there are: those of ORPINE_BUILDERS, where that says it.
+func builders(t *testing.T, usual int) int {
+	t.Helper()
+	text := os.Getenv("ORPINE_BUILDERS")
+	if text == "" {
+		return usual
+	}
+	n, err := strconv.Atoi(text)
+	require.NoError(t, err)
+	return n
+}
 
 // reading is one figure at a point, as the model has it.
 type reading struct {
@@ -200,12 +213,7 @@ func (b *builder) filled(j *joint) map[int]bool {
 
 // Nothing becomes permanent without evidence that stands then, unless it is marked so.
 func TestRandomBuilders(t *testing.T) {
-	n := usual
-	if text := os.Getenv("ORPINE_BUILDERS"); text != "" {
-		var err error
-		n, err = strconv.Atoi(text)
-		require.NoError(t, err)
-	}
+	n := builders(t, usual)
 	var set, refused atomic.Int64
 	t.Run("all", func(t *testing.T) {
 		for k := range 4 {

@@ -13,6 +13,7 @@ import (
 	"orpine/internal/core/row"
 	"orpine/internal/holding"
 	"orpine/internal/ledger"
+	"orpine/internal/measuring"
 	"orpine/internal/riveting"
 	"orpine/test/loft"
 )
@@ -56,5 +57,20 @@ func TestAQuestionAskedSinceDoesNotStopWhatWaited(t *testing.T) {
 	assert.Contains(t, loft.Problems(t, w.rivetFrom(w.waited(w.Ledger.Seq()), 1))[""], "five or six?")
 	require.NoError(t, w.rivetFrom(w.waited(before), 1))
 	assert.NotEmpty(t, loft.Problems(t, w.rivetFrom(w.waited(before), 1)), "the hole is set already")
+	w.Verify()
+}
+
+// A release that stands again does so from then on: what was keyed while it did not is not under it.
+func TestWhatStandsAgainStandsFromThenOn(t *testing.T) {
+	w := world1(t)
+	before := w.Ledger.Seq()
+	w.ended(t)
+	between := w.Ledger.Seq()
+	require.NoError(t, w.Loft.Take(loft.BenchSetup, 2, measuring.NewReading{Check: loft.BenchCheck, Text: "10", Instrument: loft.BenchRule, InPlace: "misread"}))
+	again := w.Ledger.Seq()
+	require.True(t, w.Waiting(loft.BenchRivet))
+	assert.NotEmpty(t, loft.Problems(t, w.rivetFrom(w.waited(between), 1)))
+	assert.NotEmpty(t, loft.Problems(t, w.rivetFrom(w.waited(before), 1)), "nobody keeps that it stood before, too: a fact")
+	require.NoError(t, w.rivetFrom(w.waited(again), 1))
 	w.Verify()
 }

@@ -108,13 +108,13 @@ SELECT name FROM holds WHERE withdrawn = '' AND required LIKE '%"of":"' || sqlc.
 SELECT release_id FROM steps WHERE hold_id IN (sqlc.slice('holds')) ORDER BY entry;
 
 -- name: WaitingHolds :many
-SELECT h.*, CAST(coalesce(e.signed, '') AS TEXT) AS signed, CAST(coalesce(e.basis, '') AS TEXT) AS basis, CAST(coalesce(e.cause, '') AS TEXT) AS cause, CAST(coalesce(e.ended, 0) AS INTEGER) AS ended, CAST(coalesce(e.arithmetic, 0) AS INTEGER) AS arithmetic, CAST(coalesce(e.wrong, '') AS TEXT) AS wrong, a.airframe_id
+SELECT h.*, CAST(coalesce(e.signed, '') AS TEXT) AS signed, CAST(coalesce(e.basis, '') AS TEXT) AS basis, CAST(coalesce(e.cause, '') AS TEXT) AS cause, CAST(coalesce(e.ended, 0) AS INTEGER) AS ended, CAST(coalesce(e.arithmetic, 0) AS INTEGER) AS arithmetic, CAST(coalesce(e.wrong, '') AS TEXT) AS wrong, CAST(coalesce(e.stood, 0) AS INTEGER) AS stood, a.airframe_id
 FROM holds h JOIN assemblies a ON a.id = h.assembly_id LEFT JOIN gate_ends e ON e.release_id = h.released
 WHERE h.released IS NOT NULL AND h.withdrawn = '' AND (h.done = 0 OR CAST(sqlc.arg(spent) AS INTEGER) = 1 AND e.wrong = '') ORDER BY h.entry;
 
 -- name: SetGateEnd :exec
-INSERT INTO gate_ends (release_id, hold_id, arithmetic, signed, basis, ended, cause, why, wrong, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
-ON CONFLICT (release_id) DO UPDATE SET arithmetic = excluded.arithmetic, signed = excluded.signed, basis = excluded.basis, ended = excluded.ended, cause = excluded.cause, why = excluded.why, wrong = excluded.wrong;
+INSERT INTO gate_ends (release_id, hold_id, arithmetic, signed, basis, ended, cause, why, wrong, entry, stood) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+ON CONFLICT (release_id) DO UPDATE SET arithmetic = excluded.arithmetic, signed = excluded.signed, basis = excluded.basis, ended = excluded.ended, cause = excluded.cause, why = excluded.why, wrong = excluded.wrong, stood = excluded.stood;
 
 -- name: WrongGate :exec
 UPDATE gate_ends SET wrong = ? WHERE release_id = ?;
@@ -136,7 +136,7 @@ INSERT INTO joint_setups (setup_id, hold_id, entry) VALUES (?, ?, ?) ON CONFLICT
 
 -- name: JointsOfAssemblies :many
 SELECT CAST('hold' AS TEXT) AS sort, h.id, h.assembly_id, h.joint, CAST(coalesce(h.setup_id, '') AS TEXT) AS setup_id, h.entry,
-    CAST(coalesce((SELECT group_concat(r.id, ' ') FROM rivet_rows r WHERE r.withdrawn = '' AND (r.rivet_hold = h.id OR r.id IN (SELECT d.row_id FROM drill_holds d WHERE d.hold_id = h.id))), '') AS TEXT) AS rows_of,
+    CAST(coalesce((SELECT group_concat(r.id, ' ') FROM rivet_rows r WHERE r.withdrawn = '' AND (r.rivet_hold = h.id OR r.id IN (SELECT d.row_id FROM drill_holds d WHERE d.hold_id = h.id) OR h.step IN ('drill to size', 'ream') AND r.assembly_id = h.assembly_id AND r.opt_out = '' AND NOT EXISTS (SELECT 1 FROM drill_holds d WHERE d.hold_id = h.id))), '') AS TEXT) AS rows_of,
     CAST((SELECT count(*) FROM facts f WHERE f.hold_id = h.id AND f.how = 'without release') AS INTEGER) AS facts,
     CAST((SELECT count(*) FROM questions q JOIN assemblies a ON a.airframe_id = q.airframe_id WHERE a.id = h.assembly_id AND q.answered_at = '' AND q.provisional <> '' AND q.withdrawn = '' AND (q.freezes LIKE '%"hold:%' OR q.freezes LIKE '%"row:%')) AS INTEGER) AS asks,
     CAST((SELECT count(*) FROM notices n JOIN assemblies a ON a.airframe_id = n.airframe_id WHERE a.id = h.assembly_id AND n.withdrawn = '' AND EXISTS (SELECT 1 FROM parts p WHERE p.assembly_id = h.assembly_id AND p.withdrawn = '')) AS INTEGER) AS notices,
@@ -159,7 +159,7 @@ UPDATE holds SET done = 1, fact = ?, revised = ? WHERE id = ?;
 
 -- name: GateOfRow :many
 SELECT h.id, h.name, h.step, h.scope, h.released, h.done, h.ended, h.ended_why FROM holds_now h
-WHERE h.withdrawn = '' AND (h.id = (SELECT r.rivet_hold FROM rivet_rows r WHERE r.id = sqlc.arg(row)) OR h.id IN (SELECT d.hold_id FROM drill_holds d WHERE d.row_id = sqlc.arg(row)))
+WHERE h.withdrawn = '' AND h.id IN (SELECT g.hold_id FROM row_guards g WHERE g.row_id = sqlc.arg(row))
 ORDER BY h.entry;
 
 -- name: ProvisionalOf :many
@@ -183,4 +183,4 @@ SELECT r.name, t.says FROM rivet_rows r LEFT JOIN row_standings t ON t.row_id = 
 
 -- name: GatesThen :many
 SELECT g.hold_id, g.release_id, g.ended, g.why, r.by_name FROM gate_ends g JOIN releases r ON r.id = g.release_id
-WHERE g.hold_id IN (sqlc.slice('holds')) AND g.entry <= sqlc.arg(known) AND (g.ended = 0 OR g.ended > sqlc.arg(since)) AND r.withdrawn = '' ORDER BY g.entry DESC;
+WHERE g.stood <= sqlc.arg(known) AND (g.ended = 0 OR g.ended > sqlc.arg(known)) AND r.withdrawn = '' AND g.hold_id IN (sqlc.slice('holds')) ORDER BY g.entry DESC;

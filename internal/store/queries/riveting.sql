@@ -45,8 +45,7 @@ UPDATE rivet_rows SET barrier = ?, planned = ?, revised = ? WHERE id = ?;
 INSERT INTO drill_holds (row_id, hold_id, entry) VALUES (?, ?, ?);
 
 -- name: HoldsOfRow :many
-SELECT h.* FROM holds_now h WHERE h.id = sqlc.arg(rivets) OR h.withdrawn = '' AND h.id IN (SELECT d.hold_id FROM drill_holds d WHERE d.row_id = sqlc.arg(row))
-    OR h.done = 0 AND h.withdrawn = '' AND h.step IN ('drill to size', 'ream') AND h.assembly_id = (SELECT r.assembly_id FROM rivet_rows r WHERE r.id = sqlc.arg(row) AND r.opt_out = '') ORDER BY h.entry;
+SELECT h.* FROM holds_now h WHERE h.id = sqlc.arg(rivets) OR h.withdrawn = '' AND h.id IN (SELECT g.hold_id FROM row_guards g WHERE g.row_id = sqlc.arg(row)) ORDER BY h.entry;
 
 -- name: LastDrilled :one
 SELECT CAST(coalesce(max(at), '') AS TEXT) AS at FROM operations WHERE row_id = ? AND what IN ('drill', 'oversize') AND undone = 0;

@@ -425,7 +425,7 @@ func (q *Queries) FreshenLooks(ctx context.Context, staleEvent sql.NullString) e
 }
 
 const gateEnds = `-- name: GateEnds :many
-SELECT release_id, hold_id, arithmetic, signed, basis, ended, cause, why, wrong, entry FROM gate_ends ORDER BY entry
+SELECT release_id, hold_id, arithmetic, signed, basis, ended, cause, why, wrong, entry, stood FROM gate_ends ORDER BY entry
 `
 
 func (q *Queries) GateEnds(ctx context.Context) ([]GateEnd, error) {
@@ -448,6 +448,7 @@ func (q *Queries) GateEnds(ctx context.Context) ([]GateEnd, error) {
 			&i.Why,
 			&i.Wrong,
 			&i.Entry,
+			&i.Stood,
 		); err != nil {
 			return nil, err
 		}
@@ -463,7 +464,7 @@ func (q *Queries) GateEnds(ctx context.Context) ([]GateEnd, error) {
 }
 
 const gateEndsOfHold = `-- name: GateEndsOfHold :many
-SELECT release_id, hold_id, arithmetic, signed, basis, ended, cause, why, wrong, entry FROM gate_ends WHERE hold_id = ? ORDER BY entry
+SELECT release_id, hold_id, arithmetic, signed, basis, ended, cause, why, wrong, entry, stood FROM gate_ends WHERE hold_id = ? ORDER BY entry
 `
 
 func (q *Queries) GateEndsOfHold(ctx context.Context, holdID string) ([]GateEnd, error) {
@@ -486,6 +487,7 @@ func (q *Queries) GateEndsOfHold(ctx context.Context, holdID string) ([]GateEnd,
 			&i.Why,
 			&i.Wrong,
 			&i.Entry,
+			&i.Stood,
 		); err != nil {
 			return nil, err
 		}
@@ -502,7 +504,7 @@ func (q *Queries) GateEndsOfHold(ctx context.Context, holdID string) ([]GateEnd,
 
 const gateOfRow = `-- name: GateOfRow :many
 SELECT h.id, h.name, h.step, h.scope, h.released, h.done, h.ended, h.ended_why FROM holds_now h
-WHERE h.withdrawn = '' AND (h.id = (SELECT r.rivet_hold FROM rivet_rows r WHERE r.id = ?1) OR h.id IN (SELECT d.hold_id FROM drill_holds d WHERE d.row_id = ?1))
+WHERE h.withdrawn = '' AND h.id IN (SELECT g.hold_id FROM row_guards g WHERE g.row_id = ?1)
 ORDER BY h.entry
 `
 
@@ -551,13 +553,12 @@ func (q *Queries) GateOfRow(ctx context.Context, row string) ([]GateOfRowRow, er
 
 const gatesThen = `-- name: GatesThen :many
 SELECT g.hold_id, g.release_id, g.ended, g.why, r.by_name FROM gate_ends g JOIN releases r ON r.id = g.release_id
-WHERE g.hold_id IN (/*SLICE:holds*/?) AND g.entry <= ?2 AND (g.ended = 0 OR g.ended > ?3) AND r.withdrawn = '' ORDER BY g.entry DESC
+WHERE g.stood <= ?1 AND (g.ended = 0 OR g.ended > ?1) AND r.withdrawn = '' AND g.hold_id IN (/*SLICE:holds*/?) ORDER BY g.entry DESC
 `
 
 type GatesThenParams struct {
-	Holds []string
 	Known int64
-	Since int64
+	Holds []string
 }
 
 type GatesThenRow struct {
@@ -571,6 +572,7 @@ type GatesThenRow struct {
 func (q *Queries) GatesThen(ctx context.Context, arg GatesThenParams) ([]GatesThenRow, error) {
 	query := gatesThen
 	var queryParams []interface{}
+	queryParams = append(queryParams, arg.Known)
 	if len(arg.Holds) > 0 {
 		for _, v := range arg.Holds {
 			queryParams = append(queryParams, v)
@@ -579,8 +581,6 @@ func (q *Queries) GatesThen(ctx context.Context, arg GatesThenParams) ([]GatesTh
 	} else {
 		query = strings.Replace(query, "/*SLICE:holds*/?", "NULL", 1)
 	}
-	queryParams = append(queryParams, arg.Known)
-	queryParams = append(queryParams, arg.Since)
 	rows, err := q.db.QueryContext(ctx, query, queryParams...)
 	if err != nil {
 		return nil, err
@@ -934,7 +934,7 @@ func (q *Queries) HoldsReadWith(ctx context.Context, instrumentID string) ([]Hol
 
 const jointsOfAssemblies = `-- name: JointsOfAssemblies :many
 SELECT CAST('hold' AS TEXT) AS sort, h.id, h.assembly_id, h.joint, CAST(coalesce(h.setup_id, '') AS TEXT) AS setup_id, h.entry,
-    CAST(coalesce((SELECT group_concat(r.id, ' ') FROM rivet_rows r WHERE r.withdrawn = '' AND (r.rivet_hold = h.id OR r.id IN (SELECT d.row_id FROM drill_holds d WHERE d.hold_id = h.id))), '') AS TEXT) AS rows_of,
+    CAST(coalesce((SELECT group_concat(r.id, ' ') FROM rivet_rows r WHERE r.withdrawn = '' AND (r.rivet_hold = h.id OR r.id IN (SELECT d.row_id FROM drill_holds d WHERE d.hold_id = h.id) OR h.step IN ('drill to size', 'ream') AND r.assembly_id = h.assembly_id AND r.opt_out = '' AND NOT EXISTS (SELECT 1 FROM drill_holds d WHERE d.hold_id = h.id))), '') AS TEXT) AS rows_of,
     CAST((SELECT count(*) FROM facts f WHERE f.hold_id = h.id AND f.how = 'without release') AS INTEGER) AS facts,
     CAST((SELECT count(*) FROM questions q JOIN assemblies a ON a.airframe_id = q.airframe_id WHERE a.id = h.assembly_id AND q.answered_at = '' AND q.provisional <> '' AND q.withdrawn = '' AND (q.freezes LIKE '%"hold:%' OR q.freezes LIKE '%"row:%')) AS INTEGER) AS asks,
     CAST((SELECT count(*) FROM notices n JOIN assemblies a ON a.airframe_id = n.airframe_id WHERE a.id = h.assembly_id AND n.withdrawn = '' AND EXISTS (SELECT 1 FROM parts p WHERE p.assembly_id = h.assembly_id AND p.withdrawn = '')) AS INTEGER) AS notices,
@@ -1531,8 +1531,8 @@ func (q *Queries) RowsToCoat(ctx context.Context, assemblyID string) ([]RowsToCo
 }
 
 const setGateEnd = `-- name: SetGateEnd :exec
-INSERT INTO gate_ends (release_id, hold_id, arithmetic, signed, basis, ended, cause, why, wrong, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
-ON CONFLICT (release_id) DO UPDATE SET arithmetic = excluded.arithmetic, signed = excluded.signed, basis = excluded.basis, ended = excluded.ended, cause = excluded.cause, why = excluded.why, wrong = excluded.wrong
+INSERT INTO gate_ends (release_id, hold_id, arithmetic, signed, basis, ended, cause, why, wrong, entry, stood) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+ON CONFLICT (release_id) DO UPDATE SET arithmetic = excluded.arithmetic, signed = excluded.signed, basis = excluded.basis, ended = excluded.ended, cause = excluded.cause, why = excluded.why, wrong = excluded.wrong, stood = excluded.stood
 `
 
 type SetGateEndParams struct {
@@ -1546,6 +1546,7 @@ type SetGateEndParams struct {
 	Why        string
 	Wrong      string
 	Entry      int64
+	Stood      int64
 }
 
 func (q *Queries) SetGateEnd(ctx context.Context, arg SetGateEndParams) error {
@@ -1560,6 +1561,7 @@ func (q *Queries) SetGateEnd(ctx context.Context, arg SetGateEndParams) error {
 		arg.Why,
 		arg.Wrong,
 		arg.Entry,
+		arg.Stood,
 	)
 	return err
 }
@@ -1697,7 +1699,7 @@ func (q *Queries) UnreleaseHold(ctx context.Context, arg UnreleaseHoldParams) er
 }
 
 const waitingHolds = `-- name: WaitingHolds :many
-SELECT h.id, h.assembly_id, h.setup_id, h.name, h.step, h.permanent, h.why, h.required, h.scope, h.released, h.released_by, h.done, h.entry, h.revised, h.withdrawn, h.joint, h.fact, CAST(coalesce(e.signed, '') AS TEXT) AS signed, CAST(coalesce(e.basis, '') AS TEXT) AS basis, CAST(coalesce(e.cause, '') AS TEXT) AS cause, CAST(coalesce(e.ended, 0) AS INTEGER) AS ended, CAST(coalesce(e.arithmetic, 0) AS INTEGER) AS arithmetic, CAST(coalesce(e.wrong, '') AS TEXT) AS wrong, a.airframe_id
+SELECT h.id, h.assembly_id, h.setup_id, h.name, h.step, h.permanent, h.why, h.required, h.scope, h.released, h.released_by, h.done, h.entry, h.revised, h.withdrawn, h.joint, h.fact, CAST(coalesce(e.signed, '') AS TEXT) AS signed, CAST(coalesce(e.basis, '') AS TEXT) AS basis, CAST(coalesce(e.cause, '') AS TEXT) AS cause, CAST(coalesce(e.ended, 0) AS INTEGER) AS ended, CAST(coalesce(e.arithmetic, 0) AS INTEGER) AS arithmetic, CAST(coalesce(e.wrong, '') AS TEXT) AS wrong, CAST(coalesce(e.stood, 0) AS INTEGER) AS stood, a.airframe_id
 FROM holds h JOIN assemblies a ON a.id = h.assembly_id LEFT JOIN gate_ends e ON e.release_id = h.released
 WHERE h.released IS NOT NULL AND h.withdrawn = '' AND (h.done = 0 OR CAST(?1 AS INTEGER) = 1 AND e.wrong = '') ORDER BY h.entry
 `
@@ -1726,6 +1728,7 @@ type WaitingHoldsRow struct {
 	Ended      int64
 	Arithmetic int64
 	Wrong      string
+	Stood      int64
 	AirframeID string
 }
 
@@ -1762,6 +1765,7 @@ func (q *Queries) WaitingHolds(ctx context.Context, spent int64) ([]WaitingHolds
 			&i.Ended,
 			&i.Arithmetic,
 			&i.Wrong,
+			&i.Stood,
 			&i.AirframeID,
 		); err != nil {
 			return nil, err

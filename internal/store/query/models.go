@@ -158,6 +158,7 @@ type GateEnd struct {
 	Why        string
 	Wrong      string
 	Entry      int64
+	Stood      int64
 }
 
 type Head struct {
@@ -594,6 +595,11 @@ type RivetRow struct {
 	Revised    int64
 	OptOut     string
 	Withdrawn  string
+}
+
+type RowGuard struct {
+	RowID  string
+	HoldID string
 }
 
 type RowStanding struct {

@@ -311,8 +311,7 @@ func (q *Queries) FirstOperationSince(ctx context.Context, arg FirstOperationSin
 }
 
 const holdsOfRow = `-- name: HoldsOfRow :many
-SELECT h.id, h.assembly_id, h.setup_id, h.name, h.step, h.permanent, h.why, h.required, h.scope, h.released, h.released_by, h.done, h.entry, h.revised, h.withdrawn, h.joint, h.fact, h.ended, h.ended_why FROM holds_now h WHERE h.id = ?1 OR h.withdrawn = '' AND h.id IN (SELECT d.hold_id FROM drill_holds d WHERE d.row_id = ?2)
-    OR h.done = 0 AND h.withdrawn = '' AND h.step IN ('drill to size', 'ream') AND h.assembly_id = (SELECT r.assembly_id FROM rivet_rows r WHERE r.id = ?2 AND r.opt_out = '') ORDER BY h.entry
+SELECT h.id, h.assembly_id, h.setup_id, h.name, h.step, h.permanent, h.why, h.required, h.scope, h.released, h.released_by, h.done, h.entry, h.revised, h.withdrawn, h.joint, h.fact, h.ended, h.ended_why FROM holds_now h WHERE h.id = ?1 OR h.withdrawn = '' AND h.id IN (SELECT g.hold_id FROM row_guards g WHERE g.row_id = ?2) ORDER BY h.entry
 `
 
 type HoldsOfRowParams struct {
