@@ -71,6 +71,7 @@ func beginWide(t *testing.T, seed uint64) *hand {
 	require.NoError(t, h.Do(h.lid, row.Through, 1, 2))
 	require.NoError(t, h.Do(h.lid, row.Clean, 1, 2))
 	require.NoError(t, h.Stores.AddPart(ctx, stores.NewPart{Form: loft.Named("part"), Airframe: loft.BenchFrame, Number: "S2-54-9", Name: "clip", Lot: "77", Assembly: loft.BenchBoom, Row: loft.BenchRow}))
+	require.NoError(t, h.Measuring.AddCheck(ctx, measuring.AddedCheck{Form: h.Form(), Setup: loft.BenchSetup, Kind: "level", Name: "Level", Filled: measuring.Filled{Take: true, Values: map[string]string{"span": "500"}}}))
 	for _, id := range []string{h.one, h.two, loft.BenchRivet} {
 		h.holds[id] = &held{needs: true}
 	}
@@ -503,8 +504,11 @@ func (h *hand) inspect() error {
 // withdraw takes the check of a placing away.
 func (h *hand) withdraw(p *placing) error {
 	stood := "unsure"
-	if p.stopped() {
+	switch {
+	case p.stopped():
 		stood = "stop"
+	case p.shown():
+		stood = "shown"
 	}
 	if err := h.Right("check", p.check, amending.Withdraw, nil); err != nil {
 		return err
@@ -513,8 +517,9 @@ func (h *hand) withdraw(p *placing) error {
 	if p == h.placings[0] { // the holds ask for it
 		for _, id := range []string{h.one, h.two, loft.BenchRivet} {
 			if !h.holds[id].done {
-				h.holds[id].less, h.holds[id].needs = stood, false
-				h.end(id, "")
+				if h.holds[id].less, h.holds[id].needs = stood, false; stood != "shown" {
+					h.end(id, "")
+				}
 			}
 		}
 	}
