@@ -5,16 +5,19 @@ package shops
 import (
 	"database/sql"
 	"flag"
+	"fmt"
 	"net/http"
 	"os"
 	"path/filepath"
 	"regexp"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"orpine/internal/store"
+	"orpine/internal/store/query"
 	"orpine/test/loft"
 	"orpine/test/site"
 )
@@ -38,12 +41,66 @@ func TestEveryWorkshopOfBeforeIsOpenedVerifiedAndShown(t *testing.T) {
 			require.NoError(t, os.WriteFile(filepath.Join(dir, store.FileName), data, 0o600))
 			v := site.Of(loft.In(t, dir), "")
 			assert.Positive(t, v.Verify())
+			for _, one := range byHand(t, filepath.Base(filepath.Dir(file))) {
+				assert.Contains(t, standing(t, v.Loft), one)
+			}
+			assert.Len(t, standing(t, v.Loft), len(byHand(t, filepath.Base(filepath.Dir(file)))), "testdata/stands.txt")
 			shown := walk(t, v, "/")
 			assert.Greater(t, shown, 60, "pages")
 			v.Done("/slips", "cause", "tool slipped", "back", "/slips")
 			v.Verify()
 		})
 	}
+}
+
+// byHand is what stands in a kept shop, as testdata/stands.txt says it: a hold, how it stands, and how
+// often it was released.
+func byHand(t *testing.T, shop string) (out []string) {
+	t.Helper()
+	data, err := os.ReadFile(filepath.Join("testdata", "stands.txt"))
+	require.NoError(t, err)
+	for line := range strings.Lines(string(data)) {
+		line = strings.TrimSpace(line)
+		if as, ok := strings.CutPrefix(line, shop+" as "); ok {
+			return byHand(t, as)
+		}
+		if one, ok := strings.CutPrefix(line, shop+"; "); ok {
+			out = append(out, one)
+		}
+	}
+	require.NotEmpty(t, out, "say in testdata/stands.txt, by hand, what stands in it")
+	return out
+}
+
+// standing is what this build says of the holds of all aircraft.
+func standing(t *testing.T, l *loft.Loft) (out []string) {
+	t.Helper()
+	frames, err := l.Airframes.List(l.Ctx())
+	require.NoError(t, err)
+	for _, f := range frames {
+		var ids []string
+		require.NoError(t, l.Ledger.View(l.Ctx(), func(q *query.Queries) error {
+			holds, err := q.Holds(l.Ctx(), f.ID)
+			for _, h := range holds {
+				ids = append(ids, h.ID)
+			}
+			return err
+		}))
+		for _, id := range ids {
+			h, how := l.HoldOf(id), "not released"
+			switch {
+			case h.Done:
+				how = strings.TrimSpace("done " + h.Fact)
+			case h.Waiting():
+				how = "released"
+			case h.Ended != "":
+				how, _, _ = strings.Cut("ended: "+h.Ended, "”: ")
+				how += "”"
+			}
+			out = append(out, fmt.Sprintf("%s; %s; %d", h.Name, how, len(h.Releases)))
+		}
+	}
+	return out
 }
 
 // write keeps a small workshop as one file.
