@@ -126,8 +126,7 @@ test("a twist is of part and bench together until it is said how the surface lie
   for (const [cell, value] of [["0.0", "left"], ["0.1", "0"], ["1.0", "right"], ["1.1", "2880"], ["2.0", ""], ["2.1", ""]]) await page.locator(`[name='0.stations.${cell}']`).fill(value);
   await page.getByRole("button", { name: "Add the check" }).click();
   await expect(page.getByRole("alert")).toContainText("right at 2880: these places lie 2880 mm apart"); // on brackets
-  await page.getByLabel("these places are right as typed").check();
-  await page.getByRole("button", { name: "Add the check" }).click();
+  await page.getByRole("button", { name: "It is so: go on" }).click();
   await page.locator(".checks > a:not(.more)").last().click();
   await page.locator("select[name=instrument]").selectOption({ label: "level 2" });
   await keep(page, "0.10");

@@ -90,7 +90,7 @@ func (m *model) evidence(id string) bool {
 		if p.measures != nil && !slices.Contains(p.measures, id) {
 			continue
 		}
-		if p.stopped() {
+		if p.stopped() && h.needs { // of what nobody asks for it is unsure, and wants a reason
 			return false
 		}
 		shown = shown || p.shown()
