@@ -175,7 +175,7 @@ func (m *Measuring) judge(ctx context.Context, q *query.Queries, n NewReading) (
 	if err := lastShown(spot, n.Last, s); err != nil {
 		return f, err
 	}
-	says := slipOf(c, spot, n, f.Value, in)
+	says := slipOf(c, spot, n, f.Value, in, s.Shape.Longest())
 	if says == "" && !n.again() && n.Instrument != "" {
 		says = heard.finer(in)
 	}
@@ -245,12 +245,12 @@ func placings(spot check.Spot, in instrument.Instrument, n NewReading, turned bo
 
 // slipOf names the slip of the tape that the reading looks like, unless it was
 // placed a second time with the same figure or is declared to be as measured.
-func slipOf(c Check, spot check.Spot, n NewReading, value float64, in instrument.Instrument) string {
+func slipOf(c Check, spot check.Spot, n NewReading, value float64, in instrument.Instrument, part float64) string {
 	if n.again() || spot.Sense == "figure" {
 		return ""
 	}
 	if spot.Dimension != measure.Length {
-		return farFrom(c, spot, n, value)
+		return farFrom(c, spot, n, value, part)
 	}
 	for _, twin := range twins(c, spot, n.InPlace == "") {
 		if says := measure.Slip(value, twin.Value, n.Text, twin.Text, in.Near()); says != "" {
@@ -264,12 +264,13 @@ func slipOf(c Check, spot check.Spot, n NewReading, value float64, in instrument
 			}
 		}
 	}
-	return farFrom(c, spot, n, value)
+	return farFrom(c, spot, n, value, part)
 }
 
 // farFrom says what a figure ought to be near and is not: its twin, its last placing, the figure of
-// the plans; the neighbouring heights; for an angle what the others show, or level.
-func farFrom(c Check, spot check.Spot, n NewReading, value float64) string {
+// the plans; the neighbouring heights, and for the first of them the length of the whole part; for an
+// angle what the others show, or level.
+func farFrom(c Check, spot check.Spot, n NewReading, value, part float64) string {
 	var list []near.To
 	for _, twin := range twins(c, spot, n.InPlace == "") {
 		list = append(list, near.To{Value: twin.Value, What: "its twin", Equal: true})
@@ -285,7 +286,10 @@ func farFrom(c Check, spot check.Spot, n NewReading, value float64) string {
 	switch {
 	case spot.Dimension == measure.Length:
 		show, ask = func(v float64) string { return quantity.Length(v).Show(1) }, near.Length
-		if len(others) > 0 && (spot.Field == "height" || spot.Field == "depth") && others[len(others)/2] > leastHeight {
+		switch upright := spot.Field == "height" || spot.Field == "depth"; {
+		case upright && len(others) == 0 && near.Longer(value, part):
+			return "is more than the whole part is long (" + show(part) + ")"
+		case upright && len(others) > 0 && others[len(others)/2] > leastHeight:
 			list = append(list, near.To{Value: others[len(others)/2], What: "the others here"})
 		}
 	case c.Kind.Name == "travel":

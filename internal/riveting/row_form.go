@@ -267,16 +267,20 @@ func (r rowReader) fastener() row.Fastener {
 	if bare, ok := strings.CutSuffix(text, " in"); ok && strings.Contains(bare, "/") {
 		f.Size = bare // as everybody calls it
 	}
-	v, err := quantity.ParseLength(text, r.unit)
+	v, err := rivet.Diameter(text, r.unit)
 	switch {
 	case f.Size == "":
 		r.wrong.Add("size", "how thick is it: 1/8 in, 3.2 mm?")
 	case err != nil:
 		r.wrong.Add("size", err.Error())
-	case v <= 0 || v > 25:
-		r.wrong.Add("size", "a rivet is between 0 and 25 mm thick")
+	case v <= 0:
+		r.wrong.Add("size", "a rivet has a thickness")
 	}
-	f.Diameter = measure.Diameter{MM: float64(v), Metric: r.unit != quantity.Inch && !strings.ContainsAny(text, "/i\"")}
+	if strings.HasPrefix(text, "-") { // a dash number, which everybody calls by its fraction
+		f.Size = quantity.Length(v).Text(quantity.Inch)
+		f.Size, _ = strings.CutSuffix(f.Size, " in")
+	}
+	f.Diameter = measure.Diameter{MM: float64(v), Metric: r.unit != quantity.Inch && !strings.ContainsAny(text, "/i\"-#")}
 	return r.grips(f)
 }
 
@@ -419,7 +423,7 @@ func (r rowReader) beside(part airframe.Shape, line airframe.Line) string {
 	if r.text("sure") != "" || line.From == line.To || !part.Beside(line.From, axes) && !part.Beside(line.To, axes) {
 		return ""
 	}
-	return "this lies far outside the part as it is drawn: see the drawing, and tick below if it is right"
+	return "this lies far outside the part as it is drawn: see the drawing, and press below if it is right"
 }
 
 // laidOut are the fields that say where the holes lie and what is kept; they are of the

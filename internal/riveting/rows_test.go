@@ -352,3 +352,19 @@ func TestARivetThatWasNeverSetIsNotUsedUp(t *testing.T) {
 	assert.Contains(t, row.Runs(l.RowOf(demo.ID("row 3")).Missed()), "43–76")
 	l.Verify()
 }
+
+// A row's rivet is called by its fraction, its dash number or its drill; a bare 4 in an inch shop is
+// none of them.
+func TestARivetOfARowIsCalledByItsDashNumber(t *testing.T) {
+	l := loft.Bench(t, 2)
+	lay := func(name, size string) error {
+		return l.Riveting.Lay(l.Ctx(), riveting.NewRow{Form: loft.Named(name), Assembly: loft.BenchBoom, Name: name, OptOut: "its own", Values: loft.With(loft.RowOf(2), "size", size)})
+	}
+	require.NoError(t, lay("dash", "-4"))
+	r := l.RowOf(loft.ID("dash"))
+	assert.Equal(t, "1/8", r.Fastener.Size)
+	assert.InDelta(t, 3.175, r.Fastener.Diameter.MM, 1e-9)
+	assert.Contains(t, loft.Problems(t, lay("thick", "4 in"))["size"], "a dash number is written -4")
+	assert.Contains(t, loft.Problems(t, lay("none", "-40"))["size"], "no dash number")
+	assert.Contains(t, loft.Problems(t, lay("thin", "0 mm"))["size"], "thickness")
+}
