@@ -337,7 +337,7 @@ func (t CheckForm) limits(i int, f Filled, wrong ledger.Problems) map[string]any
 			}
 			continue
 		}
-		limit := typedLimit(l.Quantity, low, high, fmt.Sprintf("%d.limits", i), wrong)
+		limit := typedLimit(l.Quantity, low, high, fmt.Sprintf("%d.limits.%s", i, l.Quantity), wrong)
 		if len(limit) > 0 {
 			limits[l.Quantity] = limit
 		}

@@ -15,6 +15,9 @@ var (
 	atMost  = []string{"at most", "≤", "<="}
 )
 
+// OneEnd begins what is asked of a limit of which one end alone was typed.
+const OneEnd = "only one end"
+
 // marked takes one of some marks off a text.
 func marked(text string, marks []string) (rest string, ok bool) {
 	text = strings.TrimSpace(text)
@@ -45,6 +48,21 @@ func numbered(kind string, limits map[string]any) {
 	}
 }
 
+// EndAs is one end of a limit as the builder answered what was asked of it: "±", "at least", "at most",
+// put before what was typed. Nothing is changed without an answer.
+func EndAs(answer, low, high string) (string, string) {
+	switch answer {
+	case "±":
+		return "±" + strings.TrimLeft(strings.TrimSpace(low+high), "-−+ "), ""
+	case atLeast[0], atMost[0]:
+		if strings.TrimSpace(low) != "" {
+			return answer + " " + low, high
+		}
+		return low, answer + " " + high
+	}
+	return low, high
+}
+
 // typedLimit reads the limit of a quantity as it was typed into two fields. One end alone is ± where
 // the quantity is two-sided by nature, one side where it is one-sided by nature or says so, and asked
 // about else: at field.
@@ -67,6 +85,6 @@ func typedLimit(quantity, low, high, field string, wrong ledger.Problems) map[st
 		return limit
 	}
 	word := map[string]string{"low": "at least", "high": "at most"}[end]
-	wrong.Add(field, fmt.Sprintf("only one end: ±%s, or %s %s? Write ± or “%s” before it", strings.TrimLeft(text, "-−+ "), word, text, word))
+	wrong.Add(field, fmt.Sprintf(OneEnd+": ±%s, or %s %s? Write ± or “%s” before it", strings.TrimLeft(text, "-−+ "), word, text, word))
 	return limit
 }

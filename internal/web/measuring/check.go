@@ -70,7 +70,7 @@ func (s sheets) showCheck(c *gin.Context, r ui.Refused) {
 		view.Name = r.Typed["name"]
 	}
 	for _, l := range inHand.Kind.Limits {
-		form := limitForm{LimitField: measuring.LimitField{Quantity: l.Name, Label: sayLimited(inHand.Kind, l, setup.Airframe.Unit)}, LowName: "low." + l.Name, HighName: "high." + l.Name, Problem: r.Wrong["limits."+l.Name]}
+		form := limitForm{LimitField: measuring.LimitField{Quantity: l.Name, Label: sayLimited(inHand.Kind, l, setup.Airframe.Unit)}, LowName: "low." + l.Name, HighName: "high." + l.Name, AsName: "as." + l.Name, Problem: r.Wrong["limits."+l.Name]}
 		form.Low, form.High = inHand.LimitTexts(l.Name)
 		if judged {
 			form.Low, form.High = r.Typed[form.LowName], r.Typed[form.HighName]
@@ -198,7 +198,8 @@ func (s sheets) changeCheck(c *gin.Context) {
 	}
 	judge := measuring.CheckChange{Name: c.PostForm("name"), Limits: map[string][2]string{}, Schools: map[string]string{}}
 	for _, l := range inHand.Kind.Limits {
-		judge.Limits[l.Name] = [2]string{c.PostForm("low." + l.Name), c.PostForm("high." + l.Name)}
+		low, high := measuring.EndAs(c.PostForm("as."+l.Name), c.PostForm("low."+l.Name), c.PostForm("high."+l.Name))
+		judge.Limits[l.Name] = [2]string{low, high}
 	}
 	for _, a := range attachOf(inHand) {
 		if judge.May == nil {

@@ -98,7 +98,8 @@ func (f *fieldForm) rowsOf() {
 type limitForm struct {
 	measuring.LimitField
 	Low, High, LowName, HighName, Problem string
-	Either                                bool // its bare lengths are in the unit that is chosen on the same page
+	AsName                                string // of the answer to what is asked of one end alone
+	Either                                bool   // its bare lengths are in the unit that is chosen on the same page
 }
 
 func (s sheets) usual(c *gin.Context) { s.showUsual(c, nil, "", ui.Refused{}) }
@@ -156,9 +157,20 @@ func formOf(of measuring.CheckForm, number int, filled *measuring.Filled, around
 		out.Fields = append(out.Fields, one)
 	}
 	for _, l := range of.Limits {
-		out.Limits = append(out.Limits, limitForm{LimitField: l, LowName: fmt.Sprintf("%d.low.%s", number, l.Quantity), HighName: fmt.Sprintf("%d.high.%s", number, l.Quantity), Low: filled.Low[l.Quantity], High: filled.High[l.Quantity]})
+		out.Limits = append(out.Limits, limitForm{LimitField: l, LowName: fmt.Sprintf("%d.low.%s", number, l.Quantity), HighName: fmt.Sprintf("%d.high.%s", number, l.Quantity), Low: filled.Low[l.Quantity], High: filled.High[l.Quantity], AsName: fmt.Sprintf("%d.as.%s", number, l.Quantity), Problem: wrong[fmt.Sprintf("%d.limits.%s", number, l.Quantity)]})
 	}
 	return out
+}
+
+// Asked are the answers that one press gives, where one end alone was typed.
+func (l limitForm) Asked() []string {
+	if !strings.HasPrefix(l.Problem, measuring.OneEnd) {
+		return nil
+	}
+	if strings.TrimSpace(l.Low) == "" {
+		return []string{"±", "at most"}
+	}
+	return []string{"±", "at least"}
 }
 
 // beginUsual begins a setup of the checks that were taken.
@@ -226,8 +238,7 @@ func readForm(c *gin.Context, number int, of measuring.CheckForm) measuring.Fill
 		}
 	}
 	for _, l := range of.Limits {
-		f.Low[l.Quantity] = c.PostForm(fmt.Sprintf("%d.low.%s", number, l.Quantity))
-		f.High[l.Quantity] = c.PostForm(fmt.Sprintf("%d.high.%s", number, l.Quantity))
+		f.Low[l.Quantity], f.High[l.Quantity] = measuring.EndAs(c.PostForm(fmt.Sprintf("%d.as.%s", number, l.Quantity)), c.PostForm(fmt.Sprintf("%d.low.%s", number, l.Quantity)), c.PostForm(fmt.Sprintf("%d.high.%s", number, l.Quantity)))
 	}
 	return f
 }
