@@ -16,12 +16,8 @@ import (
 
 // Keepers put aircraft and assemblies right.
 var Keepers = []ledger.Keeper{
-	{Kind: "airframe", Load: loadFrame, Judge: judgeFrame, Put: putFrame, Withdraw: withdrawFrame, Holds: func(ctx context.Context, q *query.Queries, id string) ([]query.HoldsNow, error) {
-		return q.Holds(ctx, id)
-	}},
-	{Kind: "assembly", Load: loadAssembly, Judge: judgeAssembly, Put: putAssembly, Withdraw: withdrawAssembly, Holds: func(ctx context.Context, q *query.Queries, id string) ([]query.HoldsNow, error) {
-		return q.HoldsOfAssembly(ctx, id)
-	}},
+	{Kind: "airframe", Load: loadFrame, Judge: judgeFrame, Put: putFrame, Withdraw: withdrawFrame},
+	{Kind: "assembly", Load: loadAssembly, Judge: judgeAssembly, Put: putAssembly, Withdraw: withdrawAssembly},
 }
 
 // doneOf says that a step is done under one of the holds; what is permanent stays.

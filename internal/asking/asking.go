@@ -305,8 +305,7 @@ func Questions(ctx context.Context, q *query.Queries, airframe string, when func
 
 // Keepers put questions right. No hold rests on them: what they freeze waits, and is not shown.
 func Keepers(*Asking) []ledger.Keeper {
-	none := func(context.Context, *query.Queries, string) ([]query.HoldsNow, error) { return nil, nil }
-	return []ledger.Keeper{{Kind: "question", Load: loadQuestion, Judge: judgeQuestion, Put: putQuestion, Withdraw: withdrawQuestion, Holds: none}}
+	return []ledger.Keeper{{Kind: "question", Load: loadQuestion, Judge: judgeQuestion, Put: putQuestion, Withdraw: withdrawQuestion}}
 }
 
 func loadQuestion(ctx context.Context, q *query.Queries, id string, _ map[string]string) (t ledger.Thing, err error) {

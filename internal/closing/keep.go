@@ -11,14 +11,7 @@ import (
 )
 
 // Keepers put bays right.
-var Keepers = []ledger.Keeper{{Kind: "bay", Load: loadBay, Judge: judgeBay, Put: putBay, Withdraw: withdrawBay, Holds: func(ctx context.Context, q *query.Queries, id string) ([]query.HoldsNow, error) {
-	b, err := q.Bay(ctx, id)
-	if err != nil {
-		return nil, ledger.Found(err)
-	}
-	h, err := q.Hold(ctx, b.ClosedBy)
-	return []query.HoldsNow{h}, err
-}}}
+var Keepers = []ledger.Keeper{{Kind: "bay", Load: loadBay, Judge: judgeBay, Put: putBay, Withdraw: withdrawBay}}
 
 func loadBay(ctx context.Context, q *query.Queries, id string, _ map[string]string) (t ledger.Thing, err error) {
 	b, err := q.Bay(ctx, id)

@@ -14,10 +14,9 @@ import (
 
 // Keepers put makers' tables and clocks right. No hold rests on them.
 func Keepers(c *Coating) []ledger.Keeper {
-	none := func(context.Context, *query.Queries, string) ([]query.HoldsNow, error) { return nil, nil }
 	return []ledger.Keeper{
-		{Kind: "material", Load: loadMaterial, Judge: judgeMaterial, Put: putMaterial, Withdraw: withdrawMaterial, Holds: none},
-		{Kind: "clock", Load: c.loadClock, Judge: c.judgeClock, Put: putClock, Withdraw: withdrawClock, Holds: none},
+		{Kind: "material", Load: loadMaterial, Judge: judgeMaterial, Put: putMaterial, Withdraw: withdrawMaterial},
+		{Kind: "clock", Load: c.loadClock, Judge: c.judgeClock, Put: putClock, Withdraw: withdrawClock},
 	}
 }
 

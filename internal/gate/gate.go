@@ -413,10 +413,7 @@ func PutWrong(ctx context.Context, q *query.Queries, releases []string, why stri
 }
 
 // Keepers put holds right.
-var Keepers = []ledger.Keeper{{Kind: "hold", Load: loadHold, Judge: judgeHold, Put: putHold, Withdraw: withdrawHold, Holds: func(ctx context.Context, q *query.Queries, id string) ([]query.HoldsNow, error) {
-	h, err := q.Hold(ctx, id)
-	return []query.HoldsNow{h}, err
-}}}
+var Keepers = []ledger.Keeper{{Kind: "hold", Load: loadHold, Judge: judgeHold, Put: putHold, Withdraw: withdrawHold}}
 
 func loadHold(ctx context.Context, q *query.Queries, id string, _ map[string]string) (t ledger.Thing, err error) {
 	h, err := q.Hold(ctx, id)

@@ -2,7 +2,6 @@ package holding
 
 import (
 	"context"
-	"strings"
 	"time"
 
 	"orpine/internal/airframe"
@@ -43,15 +42,7 @@ var stepIsFact = &ledger.Kind[StepFact, made]{
 // TellFact enters it. Problems are at "how", "by", "day" and "reason".
 func (h *Holding) TellFact(ctx context.Context, n StepFact) error {
 	wrong := ledger.Problems{}
-	wrong.Text("by", &n.By, ledger.MaxName, "who did it, as far as is known?")
-	wrong.Text("reason", &n.Reason, ledger.MaxNote, "")
-	day := factDay(&n.Day, h.ledger.Now(), wrong)
-	if n.How != gate.Unreleased && n.How != gate.DoneBefore {
-		wrong.Add("how", "was it done without a release, or before it was held here?")
-	}
-	if n.How == gate.Unreleased && n.Reason == "" {
-		wrong.Add("reason", "how did it come to be done without a release? It is shown here for ever")
-	}
+	day := gate.Told{How: &n.How, By: &n.By, Day: &n.Day, Reason: &n.Reason}.Read(h.ledger.Now(), wrong)
 	_, err := ledger.Do(ctx, h.ledger, stepIsFact, n.Form, n, func(q *query.Queries) (f made, err error) {
 		if err := wrong.Err(); err != nil {
 			return f, err
@@ -77,18 +68,6 @@ func (h *Holding) TellFact(ctx context.Context, n StepFact) error {
 		return f, nil
 	})
 	return err
-}
-
-// factDay reads the day of a fact; the zero time where it is not known.
-func factDay(text *string, now time.Time, wrong ledger.Problems) (day time.Time) {
-	if *text = strings.TrimSpace(*text); *text == "" {
-		return day
-	}
-	day, err := time.ParseInLocation(time.DateOnly, *text, now.Location())
-	if err != nil || day.After(now) {
-		wrong.Add("day", "on which day, as in 2026-04-30? Not after today")
-	}
-	return day
 }
 
 // before refuses that something was done before its joint had a hold here where the day says

@@ -20,8 +20,6 @@ type Keeper struct {
 	Put func(ctx context.Context, q *query.Queries, e Entry, id string, judged json.RawMessage) error
 	// Withdraw takes the thing out, for a reason; judged is what Judge said without values.
 	Withdraw func(ctx context.Context, q *query.Queries, e Entry, id, reason string, judged json.RawMessage) error
-	// Holds are those whose evidence rests on the thing.
-	Holds func(ctx context.Context, q *query.Queries, id string) ([]query.HoldsNow, error)
 }
 
 // Thing is something that was entered, with the fields that may be put right.

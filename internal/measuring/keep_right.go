@@ -18,14 +18,9 @@ import (
 // Keepers put setups, checks and points right; when reads kept times.
 func Keepers(m *Measuring) []ledger.Keeper {
 	return []ledger.Keeper{
-		{Kind: "setup", Load: loadSetup, Judge: judgeSetup, Put: putSetup, Withdraw: withdrawSetup, Holds: func(ctx context.Context, q *query.Queries, id string) ([]query.HoldsNow, error) {
-			return q.HoldsOfSetup(ctx, gate.Reference(id))
-		}},
-		{Kind: "check", Load: m.loadCheck, Judge: m.judgeCheck, Put: putCheck, Withdraw: withdrawCheck, Holds: holdsOfCheck},
-		{Kind: "point", Load: m.loadPoint, Judge: m.judgePoint, Put: putPoint, Withdraw: withdrawPoint, Holds: func(ctx context.Context, q *query.Queries, id string) ([]query.HoldsNow, error) {
-			check, _, _ := strings.Cut(id, "~")
-			return holdsOfCheck(ctx, q, check)
-		}},
+		{Kind: "setup", Load: loadSetup, Judge: judgeSetup, Put: putSetup, Withdraw: withdrawSetup},
+		{Kind: "check", Load: m.loadCheck, Judge: m.judgeCheck, Put: putCheck, Withdraw: withdrawCheck},
+		{Kind: "point", Load: m.loadPoint, Judge: m.judgePoint, Put: putPoint, Withdraw: withdrawPoint},
 	}
 }
 

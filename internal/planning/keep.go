@@ -22,15 +22,13 @@ import (
 // rests on them.
 func Keepers(p *Planning) []ledger.Keeper {
 	return []ledger.Keeper{
-		{Kind: "step", Load: loadStep, Judge: judgeStep, Put: putStep, Withdraw: withdrawStep, Holds: none},
-		{Kind: "order", Load: loadOrder, Judge: p.judgeOrder, Put: putOrder, Withdraw: withdrawOrder, Holds: none},
-		{Kind: "session", Load: p.loadSession, Judge: p.judgeSession, Put: putSession, Withdraw: withdrawSession, Holds: none},
-		{Kind: "stage", Load: loadStage, Judge: judgeStage, Put: putStage, Withdraw: withdrawStage, Holds: none},
-		{Kind: "visit", Load: loadVisit, Judge: p.judgeVisit, Put: putVisit, Withdraw: withdrawVisit, Holds: none},
+		{Kind: "step", Load: loadStep, Judge: judgeStep, Put: putStep, Withdraw: withdrawStep},
+		{Kind: "order", Load: loadOrder, Judge: p.judgeOrder, Put: putOrder, Withdraw: withdrawOrder},
+		{Kind: "session", Load: p.loadSession, Judge: p.judgeSession, Put: putSession, Withdraw: withdrawSession},
+		{Kind: "stage", Load: loadStage, Judge: judgeStage, Put: putStage, Withdraw: withdrawStage},
+		{Kind: "visit", Load: loadVisit, Judge: p.judgeVisit, Put: putVisit, Withdraw: withdrawVisit},
 	}
 }
-
-func none(context.Context, *query.Queries, string) ([]query.HoldsNow, error) { return nil, nil }
 
 // spoken writes hours as they are typed in a line.
 func spokenHours(h Hours) string {

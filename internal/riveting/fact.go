@@ -4,8 +4,6 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
-	"strings"
-	"time"
 
 	"orpine/internal/core/row"
 	"orpine/internal/core/say"
@@ -64,23 +62,10 @@ var holesAreFact = &ledger.Kind[HolesFact, factHoles]{
 // "by", "day", "reason" and "".
 func (s *Riveting) TellFact(ctx context.Context, n HolesFact) error {
 	wrong := ledger.Problems{}
-	wrong.Text("by", &n.By, ledger.MaxName, "who did it, as far as is known?")
-	wrong.Text("reason", &n.Reason, ledger.MaxNote, "")
 	if n.What != row.Drill && n.What != row.Rivet {
 		wrong.Add("what", "were they drilled or set?")
 	}
-	switch {
-	case n.How != gate.Unreleased && n.How != gate.DoneBefore:
-		wrong.Add("how", "was it done without a release, or before the row was laid here?")
-	case n.How == gate.Unreleased && n.Reason == "":
-		wrong.Add("reason", "how did it come to be done without a release? It is shown here for ever")
-	}
-	now := s.ledger.Now()
-	if n.Day = strings.TrimSpace(n.Day); n.Day != "" {
-		if day, err := time.ParseInLocation(time.DateOnly, n.Day, now.Location()); err != nil || day.After(now) {
-			wrong.Add("day", "on which day, as in 2026-04-30? Not after today")
-		}
-	}
+	gate.Told{How: &n.How, By: &n.By, Day: &n.Day, Reason: &n.Reason}.Read(s.ledger.Now(), wrong)
 	_, err := ledger.Do(ctx, s.ledger, holesAreFact, n.Form, n, func(q *query.Queries) (f factHoles, err error) {
 		r, err := One(ctx, q, n.Row)
 		if err != nil {

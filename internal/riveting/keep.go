@@ -12,13 +12,7 @@ import (
 )
 
 // Keepers put rows right.
-var Keepers = []ledger.Keeper{{Kind: "row", Load: loadRow, Judge: judgeRow, Put: putRow, Withdraw: withdrawRow, Holds: func(ctx context.Context, q *query.Queries, id string) ([]query.HoldsNow, error) {
-	r, err := q.Row(ctx, id)
-	if err != nil {
-		return nil, ledger.Found(err)
-	}
-	return q.HoldsOfRow(ctx, query.HoldsOfRowParams{Rivets: r.RivetRow.RivetHold, Row: id})
-}}}
+var Keepers = []ledger.Keeper{{Kind: "row", Load: loadRow, Judge: judgeRow, Put: putRow, Withdraw: withdrawRow}}
 
 func loadRow(ctx context.Context, q *query.Queries, id string, _ map[string]string) (t ledger.Thing, err error) {
 	r, err := One(ctx, q, id)

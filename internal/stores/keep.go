@@ -9,27 +9,16 @@ import (
 	"strings"
 
 	"orpine/internal/core/part"
-	"orpine/internal/gate"
 	"orpine/internal/ledger"
 	"orpine/internal/store/query"
 )
 
 // Keepers put parts, notices and lines of stock right.
 var Keepers = []ledger.Keeper{
-	{Kind: "part", Load: loadPart, Judge: judgePart, Put: putPart, Withdraw: withdrawPart, Holds: func(ctx context.Context, q *query.Queries, id string) ([]query.HoldsNow, error) {
-		p, err := q.Part(ctx, id)
-		if err != nil {
-			return nil, ledger.Found(err)
-		}
-		rows, err := q.Holds(ctx, p.AirframeID)
-		return gate.Mentions(rows, id), err
-	}},
-	{Kind: "notice", Load: loadNotice, Judge: judgeNotice, Put: putNotice, Withdraw: withdrawNotice, Holds: none},
-	{Kind: "stock", Load: loadStock, Judge: judgeStock, Put: putStock, Withdraw: withdrawStock, Holds: none},
+	{Kind: "part", Load: loadPart, Judge: judgePart, Put: putPart, Withdraw: withdrawPart},
+	{Kind: "notice", Load: loadNotice, Judge: judgeNotice, Put: putNotice, Withdraw: withdrawNotice},
+	{Kind: "stock", Load: loadStock, Judge: judgeStock, Put: putStock, Withdraw: withdrawStock},
 }
-
-// none: no hold rests on it.
-func none(context.Context, *query.Queries, string) ([]query.HoldsNow, error) { return nil, nil }
 
 func loadPart(ctx context.Context, q *query.Queries, id string, _ map[string]string) (t ledger.Thing, err error) {
 	p, err := q.Part(ctx, id)
