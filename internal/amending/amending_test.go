@@ -8,7 +8,10 @@ import (
 
 	"orpine/internal/amending"
 	"orpine/internal/core/hold"
+	"orpine/internal/gate"
+	"orpine/internal/holding"
 	"orpine/internal/ledger"
+	"orpine/internal/measuring"
 	"orpine/internal/store/query"
 	"orpine/internal/stores"
 	"orpine/test/loft"
@@ -211,4 +214,34 @@ func TestAStaleFormIsRefused(t *testing.T) {
 	require.NoError(t, l.Right("hold", loft.BenchRivet, amending.Change, map[string]string{"why": "one"}))
 	err = l.Amending.PutRight(l.Ctx(), amending.PutRight{Form: l.Form(), Kind: "hold", Thing: hold.ID, Seen: hold.Seen, How: amending.Change, Reason: "r", By: "b", Values: map[string]string{"name": "x", "permanent": "y", "why": "two"}})
 	assert.ErrorContains(t, err, "as it was before")
+}
+
+// Signing again rests on an answer of before while nothing is further out than it was then.
+func TestAnAnswerHoldsWhileItIsNoFurtherOut(t *testing.T) {
+	l := loft.Bench(t, 2)
+	read := func(text string) {
+		n := l.At(loft.BenchSetup, 2, measuring.NewReading{Check: loft.BenchCheck, Text: text, Instrument: loft.BenchRule, AsMeasured: true})
+		if n.Last != "" {
+			n.InPlace = "misread"
+		}
+		require.NoError(t, l.Measuring.Take(l.Ctx(), n))
+	}
+	for i := range 3 {
+		require.NoError(t, l.Take(loft.BenchSetup, i+1, measuring.NewReading{Check: loft.BenchCheck, Text: "10", Instrument: loft.BenchRule}))
+	}
+	require.NoError(t, l.Look(gate.LookAt{Need: hold.Marked, Of: loft.BenchRow, By: "builder"}))
+	require.NoError(t, l.Look(gate.LookAt{Need: hold.Prepared, Of: loft.BenchRow, By: "builder", What: hold.Preparations}))
+	read("16")
+	assert.Nil(t, l.HoldOf(loft.BenchRivet).Answered(), "nobody answered yet")
+	require.NoError(t, l.Release(loft.BenchRivet, holding.NewRelease{By: "builder", AnsweredBy: "kit maker", Answer: "6 mm is no harm", Answered: "3 May", Document: "letter 12"}))
+	read("18")
+	require.NotEmpty(t, l.HoldOf(loft.BenchRivet).Ended, "two more")
+	assert.Nil(t, l.HoldOf(loft.BenchRivet).Answered(), "they answered 6 mm")
+	read("15.5")
+	was := l.HoldOf(loft.BenchRivet).Answered()
+	require.NotNil(t, was)
+	assert.Equal(t, "letter 12", was.Document)
+	read("4")
+	assert.Nil(t, l.HoldOf(loft.BenchRivet).Answered(), "it bows the other way")
+	l.Verify()
 }

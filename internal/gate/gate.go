@@ -10,7 +10,6 @@ import (
 	"encoding/json"
 	"fmt"
 	"slices"
-	"strings"
 
 	"orpine/internal/core/hold"
 	"orpine/internal/ledger"
@@ -475,11 +474,6 @@ func withdrawHold(ctx context.Context, q *query.Queries, e ledger.Entry, id, rea
 // PutHoldWithdrawn writes that a hold stands before nothing any more.
 func PutHoldWithdrawn(ctx context.Context, q *query.Queries, e ledger.Entry, id, reason string) error {
 	return q.WithdrawHold(ctx, query.WithdrawHoldParams{Withdrawn: reason, Revised: e.Seq, ID: id})
-}
-
-// Mentions keeps the holds that ask something about what has an id.
-func Mentions(rows []query.HoldsNow, id string) []query.HoldsNow {
-	return slices.DeleteFunc(rows, func(h query.HoldsNow) bool { return !strings.Contains(h.Required, id) })
 }
 
 // Fact is metal that was worked without a release, or before its joint had a hold here.

@@ -126,6 +126,18 @@ func (h Hold) Dispositions() []Release {
 	return out
 }
 
+// Answered is the last answer of someone with authority that holds for how its lines stand now, nil for
+// none: signing again may rest on it.
+func (h Hold) Answered() *Release {
+	list := h.Dispositions()
+	for i := len(list) - 1; i >= 0; i-- {
+		if h.Judgement.RestsOn(list[i].Lines) {
+			return &list[i]
+		}
+	}
+	return nil
+}
+
 // Stand is the hold as a check's answer sees it.
 func (h Hold) Stand() check.Stand {
 	s := check.Stand{ID: h.ID, Name: h.Name, Step: h.Step, Spent: h.Done, ReleasedBy: h.Released, Unrepeated: h.Unrepeated, Met: h.Judgement.Standing == hold.Met}

@@ -415,11 +415,14 @@ func (h *hand) enter() (wrong string) {
 		})
 	case n < 29:
 		return plain("event taken back in "+p.setup[:4], func() error { return h.back(p) })
-	case n < 31 && len(h.placings) < 4:
+	case n < 32 && len(h.placings) < 4:
 		wrong := plain("set anew", h.anew)
 		newest, middle := h.placings[len(h.placings)-1], []string{"10", "20"}[h.rnd.IntN(2)]
 		for i, text := range []string{"10", middle, "10"} {
 			wrong = cmp.Or(wrong, h.try(fmt.Sprintf("%s point %d reads %s", newest.setup[:4], i+1, text), func() (string, error) { return h.read(newest, i, text) }))
+		}
+		if h.rnd.IntN(2) == 0 {
+			wrong = cmp.Or(wrong, plain("lies", h.lies))
 		}
 		return wrong
 	case n < 34:

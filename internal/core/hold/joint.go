@@ -128,6 +128,22 @@ func Worse(signed, now []Line) (l Line, worse bool) {
 	return Line{}, false
 }
 
+// RestsOn tells whether an answer that was given to lines at stop holds for how they stand now: each that
+// is at stop was, on the same side, and is no further out by more than the u that it was signed with.
+func (j Judgement) RestsOn(answered []Line) bool {
+	if j.Standing != Stop {
+		return false
+	}
+	var stops []Line
+	for _, l := range j.Lines {
+		if l.Standing == Stop {
+			stops = append(stops, l)
+		}
+	}
+	_, worse := Worse(answered, stops)
+	return !worse
+}
+
 // side is on which side of its limit a stop lies: -1 below, 1 above, 0 where that is not known.
 func (l Line) side() int {
 	switch {
