@@ -1,6 +1,6 @@
 #!/bin/bash
 # Takes the terms of the gate away, one by one, in a copy of the program, and fails if the random
-# builders let one of them be missed.
+# builders let one of them be missed. TERMS=05 takes away that one alone.
 set -u
 root=$(cd "$(dirname "$0")/../.." && pwd)
 copy=$(mktemp -d)
@@ -8,7 +8,7 @@ trap 'rm -rf "$copy"' EXIT
 (cd "$root" && git ls-files -z | xargs -0 cp --parents -t "$copy")
 cd "$copy" || exit 1
 lived=0
-for patch in "$root"/test/builders/terms/*.patch; do
+for patch in "$root"/test/builders/terms/${TERMS:-}*.patch; do
 	name=$(basename "$patch" .patch)
 	if ! patch -s -p1 <"$patch"; then
 		echo "$name: does not apply any more; write it anew"
