@@ -43,10 +43,10 @@ func Routes(u *ui.UI) {
 		}
 		return visitAt{frame, v, at.Format("Mon 2 Jan 2006, 15:04")}
 	})
-	u.Func("held", func(frame string, l heldLine) heldAt { return heldAt{frame, l} })
+	u.Func("held", func(p ui.Page, frame string, l heldLine) heldAt { return heldAt{p, frame, l} })
 	u.Func("walk", func(frame string, step Line) walk { return walk{frame, step} })
 	u.Func("of100", func(share float64) float64 { return 100 * share })
-	u.Func("moves", func(frame string, step overview.OrderStep) moves { return moves{frame, step} })
+	u.Func("moves", func(p ui.Page, frame string, step overview.OrderStep) moves { return moves{p, frame, step} })
 	u.Pages(templates)
 	u.GET("/order", func(c *gin.Context) { s.show(c, c.Query("airframe"), ui.Refused{}) })
 	u.GET("/order.ics", s.calendar)
@@ -122,12 +122,14 @@ type asking struct {
 
 // moves are the presses that say how far a step is.
 type moves struct {
+	Seen  ui.Page // the page that they are on
 	Frame string
 	Step  overview.OrderStep
 }
 
 // heldAt is a held step in a list.
 type heldAt struct {
+	Seen  ui.Page
 	Frame string
 	Line  heldLine
 }

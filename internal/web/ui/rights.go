@@ -1,11 +1,10 @@
 package ui
 
 import (
-	"bytes"
+	"fmt"
 	"maps"
 	"net/http"
 	"net/url"
-	"regexp"
 	"slices"
 	"strings"
 
@@ -165,59 +164,32 @@ func (u *UI) SignedAnswer(c *gin.Context, typed string) (string, error) {
 	return typed, nil
 }
 
-var (
-	postForm = regexp.MustCompile(`<form [^>]*method="post"[^>]*>`)
-	action   = regexp.MustCompile(`action="([^"]*)"`)
-	byField  = regexp.MustCompile(`<input name="by"[^>]*>`)
-	answerer = regexp.MustCompile(`<input name="answered_by"[^>]*>`)
-	value    = regexp.MustCompile(` value="[^"]*"`)
-)
-
-// signedPage shows a page as it is for whoever is signed in: the name at deeds is theirs, and
-// forms that are not theirs to send are put away.
-func (u *UI) signedPage(page []byte, who *account.Person, escape func(string) string) []byte {
-	name := []byte(` readonly value="` + escape(who.Name) + `">`)
-	signed := func(field []byte) []byte {
-		return slices.Concat(bytes.TrimSuffix(value.ReplaceAll(field, nil), []byte(">")), name) // a copy: what follows in the page stays
+// may tells whether whoever looks at a page may use a route: asked where its form is drawn.
+func (u *UI) may(p Page, route string) (bool, error) {
+	rights, ok := asks[route]
+	switch {
+	case !ok:
+		return false, fmt.Errorf("no route %q is in the table of rights", route)
+	case p.Account == nil || u.Base != "": // nobody need be signed in; nothing here is kept
+		return true, nil
 	}
-	page = byField.ReplaceAllFunc(page, signed)
-	if who.Role == account.Inspector { // who answers with their own name, whatever is typed
-		page = answerer.ReplaceAllFunc(page, signed)
-	}
-	if who.Role == account.Builder || u.Base != "" {
-		return page
-	}
-	return postForm.ReplaceAllFunc(page, func(form []byte) []byte {
-		m := action.FindSubmatch(form)
-		if m == nil || who.Role.May(u.asksAt(http.MethodPost, string(m[1]))...) {
-			return form
-		}
-		return slices.Concat(bytes.TrimSuffix(form, []byte(">")), []byte(" hidden>"))
-	})
+	return p.Account.Role.May(rights...), nil
 }
 
-// asksAt is what the route of an address asks for.
-func (u *UI) asksAt(method, address string) []account.Right {
-	path, _, _ := strings.Cut(strings.TrimPrefix(address, u.Base), "?")
-	parts := strings.Split(path, "/")
-	for route, rights := range asks {
-		if m, pattern, _ := strings.Cut(route, " "); m == method && matches(strings.Split(pattern, "/"), parts) {
-			return rights
-		}
+// signedAs is the name that deeds on a page carry, "" where it is typed.
+func signedAs(p Page) string {
+	if p.Account == nil {
+		return ""
 	}
-	return nil
+	return p.Account.Name
 }
 
-func matches(pattern, parts []string) bool {
-	if len(pattern) != len(parts) {
-		return false
+// answersAs is the name that an answer with authority carries: an inspector's own; "" where it is typed.
+func answersAs(p Page) string {
+	if p.Account == nil || p.Account.Role != account.Inspector {
+		return ""
 	}
-	for i, p := range pattern {
-		if p != parts[i] && !strings.HasPrefix(p, ":") {
-			return false
-		}
-	}
-	return true
+	return p.Account.Name
 }
 
 // AllAsked are the routes of the table.

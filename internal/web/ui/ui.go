@@ -69,7 +69,9 @@ type UI struct {
 	// HasDoor tells that there are sheets to sign in, and of people.
 	HasDoor bool
 
-	others   Others
+	others Others
+	// Homeless is told of messages for which a page has no place: a test fails then.
+	Homeless func(page string, says []string)
 	drawings drawings
 	shop     atomic.Value // string: see Shop
 	log      *slog.Logger
@@ -223,7 +225,7 @@ func (u *UI) Pages(files embed.FS) {
 
 func (u *UI) funcs() template.FuncMap {
 	return template.FuncMap{
-		"base": func() string { return u.Base }, "shop": u.Shop, "entry": u.Ledger.Seq, "asked": func(problem string) bool { return strings.HasSuffix(problem, "is that so?") }, "guide": GuideFor, "looking": func() bool { return u.Base == LookAt }, "trainer": func() string { return u.Trainer }, "door": func() bool { return u.HasDoor }, "newID": uuid.NewString, "swatch": drawing.Swatch,
+		"base": func() string { return u.Base }, "may": u.may, "signedAs": signedAs, "answersAs": answersAs, "shop": u.Shop, "entry": u.Ledger.Seq, "asked": func(problem string) bool { return strings.HasSuffix(problem, "is that so?") }, "guide": GuideFor, "looking": func() bool { return u.Base == LookAt }, "trainer": func() string { return u.Trainer }, "door": func() bool { return u.HasDoor }, "newID": uuid.NewString, "swatch": drawing.Swatch,
 		"clock": func(t time.Time) string { return t.Format("15:04") },
 		"day":   func(t time.Time) string { return t.Format("2 January 2006") },
 		"when":  u.When, "stamp": func(t time.Time) string { return t.Format(time.RFC3339) }, "soon": u.soon,
@@ -309,9 +311,10 @@ type Page struct {
 	View    any
 	FormID  string // of the page's main form, so that a repeat is one entry
 	Problem ledger.Problems
-	Slip    SlipFrom // where a slip would be logged from
-	Slipped string   // id of the slip that was just logged
-	Unsaid  []string // problems that no field of the page shows
+	Slip    SlipFrom      // where a slip would be logged from
+	Slipped string        // id of the slip that was just logged
+	Unsaid  []string      // problems that no field of the page shows
+	Main    template.HTML // the sheet itself, as its template wrote it
 	Running overview.Running
 	Whose   string          // who typed a name last
 	Unit    quantity.Unit   // that lengths are shown in
@@ -393,17 +396,20 @@ func (u *UI) RenderPart(c *gin.Context, status int, name, part string, p Page) {
 // drawn is a part of a page as whoever asks for it sees it.
 func (u *UI) drawn(c *gin.Context, name, part string, p Page) ([]byte, error) {
 	var b bytes.Buffer
-	err := u.pages[name].ExecuteTemplate(&b, part, p)
-	if p.Unsaid = unsaid(p.Problem, b.String()); err == nil && len(p.Unsaid) > 0 {
+	if part == "layout.html" || part == "sheet" { // what stands around it says what it has no place for
+		if err := u.pages[name].ExecuteTemplate(&b, "main", p); err != nil {
+			return nil, err
+		}
+		p.Main, p.Unsaid = template.HTML(b.String()), unsaid(p.Problem, b.String()) // as its template wrote it
+		if u.Homeless != nil && len(p.Unsaid) > 0 {
+			u.Homeless(name, p.Unsaid)
+		}
 		b.Reset()
-		err = u.pages[name].ExecuteTemplate(&b, part, p)
 	}
+	err := u.pages[name].ExecuteTemplate(&b, part, p)
 	page := b.Bytes()
 	if p.Unit == quantity.Inch && bytes.Contains(page, []byte(" mm")) {
 		page = inInches(page, u.names(c.Request.Context()))
-	}
-	if p.Account != nil {
-		page = u.signedPage(page, p.Account, template.HTMLEscapeString)
 	}
 	return page, err
 }
