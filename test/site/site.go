@@ -3,8 +3,8 @@
 package site
 
 import (
+	"context"
 	"fmt"
-	"io"
 	"log/slog"
 	"net/http"
 	"net/http/httptest"
@@ -18,6 +18,7 @@ import (
 	"golang.org/x/net/html"
 
 	"orpine/cmd/wiring"
+	"orpine/internal/web/ui"
 	"orpine/test/loft"
 )
 
@@ -36,9 +37,26 @@ func Demo(t testing.TB) *Site { return Of(loft.Demo(t), "") }
 // Of is the site of a workshop, mounted under a prefix ("" for none).
 func Of(l *loft.Loft, prefix string) *Site {
 	l.T.Helper()
-	h, err := wiring.Handler(l.Workshop, slog.New(slog.NewTextHandler(io.Discard, nil)), "test", prefix)
+	h, err := wiring.Handler(l.Workshop, slog.New(strict{slog.DiscardHandler, l.T}), "test", prefix)
 	require.NoError(l.T, err)
 	return &Site{Loft: l, Handler: h, Base: prefix}
+}
+
+// strict is a log that fails a test where a page has no place for a message.
+type strict struct {
+	slog.Handler
+	t testing.TB
+}
+
+// Enabled tells that it listens.
+func (strict) Enabled(context.Context, slog.Level) bool { return true }
+
+// Handle fails the test.
+func (s strict) Handle(_ context.Context, r slog.Record) error {
+	if r.Message == ui.NoPlace {
+		r.Attrs(func(a slog.Attr) bool { s.t.Errorf("%s: %s", r.Message, a); return true })
+	}
+	return nil
 }
 
 // Ask sends a request as from this machine.

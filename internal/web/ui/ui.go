@@ -69,9 +69,7 @@ type UI struct {
 	// HasDoor tells that there are sheets to sign in, and of people.
 	HasDoor bool
 
-	others Others
-	// Homeless is told of messages for which a page has no place: a test fails then.
-	Homeless func(page string, says []string)
+	others   Others
 	drawings drawings
 	shop     atomic.Value // string: see Shop
 	log      *slog.Logger
@@ -401,8 +399,8 @@ func (u *UI) drawn(c *gin.Context, name, part string, p Page) ([]byte, error) {
 			return nil, err
 		}
 		p.Main, p.Unsaid = template.HTML(b.String()), unsaid(p.Problem, b.String()) // as its template wrote it
-		if u.Homeless != nil && len(p.Unsaid) > 0 {
-			u.Homeless(name, p.Unsaid)
+		if len(p.Unsaid) > 0 {                                                      // what they say is nobody's but the reader's
+			u.log.Warn(NoPlace, "page", name, "fields", slices.Sorted(maps.Keys(p.Problem)))
 		}
 		b.Reset()
 	}
@@ -413,6 +411,10 @@ func (u *UI) drawn(c *gin.Context, name, part string, p Page) ([]byte, error) {
 	}
 	return page, err
 }
+
+// NoPlace is what the log says of messages for which a page has no place, so that they stand at its top;
+// in a test it fails.
+const NoPlace = "a message has no place on its page"
 
 // unsaid are the problems that a page says nothing of, in the order of their fields.
 func unsaid(wrong ledger.Problems, page string) (out []string) {
