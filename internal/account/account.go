@@ -39,18 +39,18 @@ var Roles = []struct {
 	{Viewer, "reads"},
 }
 
-// Right is what a route asks for.
-type Right string
+// Right is what a route asks for, and an entry.
+type Right = ledger.Right
 
 // The rights.
 const (
 	Open Right = "open" // whoever is there: signing in, and what that page needs
-	Own  Right = "own"  // whoever is signed in, about themselves
 	See  Right = "see"  // to read
-	Work Right = "work" // to enter what was done at the bench
-	Sign Right = "sign" // to answer for something as an inspector does
-	Make Right = "make" // to lay down, alter, release, order
-	Keep Right = "keep" // people, and what the machine itself does
+	Own        = ledger.Own
+	Work       = ledger.Work
+	Sign       = ledger.Sign
+	Make       = ledger.Make
+	Keep       = ledger.Keeping
 )
 
 var rights = map[Role][]Right{
@@ -86,9 +86,18 @@ type seatKey struct{}
 func Sit(ctx context.Context, s Seat) context.Context {
 	ctx = context.WithValue(ctx, seatKey{}, s)
 	if s.Person != nil {
-		ctx = ledger.As(ctx, ledger.Author{Name: s.Name, Mark: mark(s.ID)})
+		ctx = ledger.As(ctx, ledger.Author{Name: s.Name, Mark: mark(s.ID), May: s.Role.May})
 	}
 	return ctx
+}
+
+// Playing is a context in which whoever is signed in may do everything: nothing of it is kept.
+func Playing(ctx context.Context) context.Context {
+	s, _ := Sitting(ctx)
+	if s.Person == nil {
+		return ctx
+	}
+	return ledger.As(ctx, ledger.Author{Name: s.Name, Mark: mark(s.ID)})
 }
 
 // mark is what stands in the journal beside a name: short, so that it is taken for no thing that
@@ -121,7 +130,7 @@ type NewPerson struct {
 }
 
 var added = &ledger.Kind[NewPerson, struct{}]{
-	Name: "person", Version: 1, Bears: ledger.Apart,
+	Name: "person", Version: 1, Bears: ledger.Apart, Takes: ledger.Rights{ledger.Keeping},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewPerson, _ struct{}) error {
 		return q.AddPerson(ctx, query.AddPersonParams{ID: e.ID, Name: n.Name, Role: string(n.Role), Entry: e.Seq, Revised: e.Seq})
 	},
@@ -189,7 +198,7 @@ type called struct {
 }
 
 var changed = &ledger.Kind[PersonChanged, called]{
-	Name: "person changed", Version: 1, Bears: ledger.Apart,
+	Name: "person changed", Version: 1, Bears: ledger.Apart, Takes: ledger.Rights{ledger.Keeping},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n PersonChanged, _ called) error {
 		left := ""
 		if n.Left {
@@ -249,7 +258,7 @@ type PasswordReplaced struct {
 }
 
 var replaced = &ledger.Kind[PasswordReplaced, struct{}]{
-	Name: "password replaced", Version: 1, Bears: ledger.Apart,
+	Name: "password replaced", Version: 1, Bears: ledger.Apart, Takes: ledger.Rights{ledger.Keeping, ledger.Own},
 	Apply: func(context.Context, *query.Queries, ledger.Entry, PasswordReplaced, struct{}) error { return nil },
 	Words: func(n PasswordReplaced, _ struct{}) ledger.Words {
 		return ledger.Words{What: "Password replaced: " + n.By, Detail: "let in by a code, without the one before"}

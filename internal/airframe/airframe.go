@@ -158,7 +158,7 @@ type NewAirframe struct {
 }
 
 var added = &ledger.Kind[NewAirframe, struct{}]{
-	Name: "airframe", Version: 1, Bears: ledger.Evidence,
+	Name: "airframe", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Make},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewAirframe, _ struct{}) error {
 		return q.AddAirframe(ctx, query.AddAirframeParams{ID: e.ID, Name: n.Name, Description: n.Description, LengthUnit: n.Unit, Schools: "{}", Entry: e.Seq, Revised: e.Seq})
 	},
@@ -208,7 +208,7 @@ type shaped struct {
 }
 
 var assemblyAdded = &ledger.Kind[NewAssembly, shaped]{
-	Name: "assembly", Version: 1, Bears: ledger.Evidence,
+	Name: "assembly", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Make},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewAssembly, f shaped) error {
 		return q.AddAssembly(ctx, query.AddAssemblyParams{ID: e.ID, AirframeID: n.Airframe, Name: n.Name, Shape: string(f.Shape), BeforeUs: n.Before, Part: n.Part, Entry: e.Seq, Revised: e.Seq})
 	},
@@ -262,7 +262,7 @@ type named struct {
 }
 
 var schoolsChosen = &ledger.Kind[SchoolsOfAirframe, named]{
-	Name: "schools", Version: 1, Bears: ledger.Evidence,
+	Name: "schools", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Make},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, s SchoolsOfAirframe, f named) error {
 		return q.ChangeAirframeSchools(ctx, query.ChangeAirframeSchoolsParams{Schools: string(f.Schools), Revised: e.Seq, ID: s.Airframe})
 	},

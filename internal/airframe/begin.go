@@ -37,7 +37,7 @@ type placedAssembly struct {
 }
 
 var begun = &ledger.Kind[NewAircraft, placed]{
-	Name: "aircraft", Version: 1, Bears: ledger.Evidence,
+	Name: "aircraft", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Make},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewAircraft, f placed) error {
 		if err := q.AddAirframe(ctx, query.AddAirframeParams{ID: e.ID, Name: n.Name, Description: n.Description, LengthUnit: n.Unit, Schools: "{}", Entry: e.Seq, Revised: e.Seq}); err != nil {
 			return err

@@ -97,7 +97,7 @@ func keeperOf(all []ledger.Keeper, kind string) (k ledger.Keeper, ok bool) {
 }
 
 var putRight = &ledger.Kind[PutRight, amended]{
-	Name: "put-right", Version: 1, Bears: ledger.Evidence,
+	Name: "put-right", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Make},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n PutRight, f amended) error {
 		k, ok := putting(n.Kind)
 		if !ok {

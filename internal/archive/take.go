@@ -241,7 +241,7 @@ type tookIn struct {
 }
 
 var taken = &ledger.Kind[Taking, tookIn]{
-	Name: "archive", Version: 1, Bears: ledger.Apart,
+	Name: "archive", Version: 1, Bears: ledger.Apart, Takes: ledger.Rights{ledger.Keeping},
 	Apply: func(context.Context, *query.Queries, ledger.Entry, Taking, tookIn) error { return nil },
 	Words: func(_ Taking, f tookIn) ledger.Words {
 		var who, details []string

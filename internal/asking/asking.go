@@ -95,7 +95,7 @@ type posed struct {
 }
 
 var asked = &ledger.Kind[NewQuestion, posed]{
-	Name: "question", Version: 1, Bears: ledger.Evidence,
+	Name: "question", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Work, ledger.Sign},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewQuestion, f posed) error {
 		return q.AddQuestion(ctx, query.AddQuestionParams{ID: e.ID, AirframeID: n.Airframe, Sort: n.Sort, Text: n.Text, Whom: n.Whom, ByDay: f.By, Evidence: f.Evidence, Provisional: n.Provisional, Again: f.Again, Freezes: string(f.Freezes), Last: n.Last, AskedAt: e.At, Entry: e.Seq, Revised: e.Seq})
 	},
@@ -240,7 +240,7 @@ type about struct {
 }
 
 var answered = &ledger.Kind[Answered, about]{
-	Name: "answer", Version: 1, Bears: ledger.Evidence,
+	Name: "answer", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Make, ledger.Sign},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n Answered, _ about) error {
 		at := e.At
 		if n.Open {

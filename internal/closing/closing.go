@@ -329,7 +329,7 @@ type inBay struct {
 }
 
 var taskAdded = &ledger.Kind[NewTask, inBay]{
-	Name: "task", Version: 1, Bears: ledger.Evidence,
+	Name: "task", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Make},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewTask, f inBay) error {
 		if err := q.AddTask(ctx, query.AddTaskParams{ID: e.ID, BayID: n.Bay, What: n.What, Entry: e.Seq, Revised: e.Seq}); err != nil {
 			return err
@@ -365,7 +365,7 @@ type TaskDone struct {
 }
 
 var taskDone = &ledger.Kind[TaskDone, inBay]{
-	Name: "task-done", Version: 1, Bears: ledger.Evidence,
+	Name: "task-done", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Work},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n TaskDone, _ inBay) error {
 		return q.FinishTask(ctx, query.FinishTaskParams{DoneBy: n.By, DoneAt: e.At, Note: n.Note, Revised: e.Seq, ID: n.Task})
 	},
@@ -416,7 +416,7 @@ type Ticked struct {
 }
 
 var ticked = &ledger.Kind[Ticked, inBay]{
-	Name: "bay-ticked", Version: 1, Bears: ledger.Evidence,
+	Name: "bay-ticked", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Work},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n Ticked, f inBay) error {
 		for _, id := range n.Tasks {
 			if err := q.FinishTask(ctx, query.FinishTaskParams{DoneBy: n.By, DoneAt: e.At, Revised: e.Seq, ID: id}); err != nil {
@@ -509,7 +509,7 @@ func (n NewCount) way() string {
 }
 
 var counted = &ledger.Kind[NewCount, inBay]{
-	Name: "count", Version: 1, Bears: ledger.Evidence,
+	Name: "count", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Work},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewCount, f inBay) error {
 		if err := q.AddCount(ctx, query.AddCountParams{ID: e.ID, BayID: n.Bay, Thing: n.Thing, Number: int64(n.Number), ByName: n.By, At: e.At, Entry: e.Seq}); err != nil {
 			return err

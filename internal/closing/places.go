@@ -223,7 +223,7 @@ type Placed struct {
 }
 
 var placed = &ledger.Kind[Placed, inBay]{
-	Name: "bay-placed", Version: 1, Bears: ledger.Evidence,
+	Name: "bay-placed", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Work},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n Placed, f inBay) error {
 		for _, kind := range []string{also, within, closes, said} {
 			if err := q.UnsayKindOfBay(ctx, query.UnsayKindOfBayParams{BayID: n.Bay, Kind: kind}); err != nil {

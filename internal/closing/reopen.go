@@ -41,7 +41,7 @@ type openedBay struct {
 }
 
 var openedAgain = &ledger.Kind[OpenAgain, openedBay]{
-	Name: "bay-opened", Version: 1, Bears: ledger.Evidence,
+	Name: "bay-opened", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Make},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n OpenAgain, f openedBay) error {
 		unsettled, err := json.Marshal(f.Unsettled)
 		if err != nil {

@@ -69,7 +69,7 @@ type tabled struct {
 }
 
 var materialAdded = &ledger.Kind[NewMaterial, tabled]{
-	Name: "material", Version: 1, Bears: ledger.Evidence,
+	Name: "material", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Make},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewMaterial, f tabled) error {
 		return q.AddMaterial(ctx, query.AddMaterialParams{ID: e.ID, Name: n.Name, Lines: string(f.Lines), Least: f.Least, Most: f.Most, Stop: n.Stop, Caution: n.Caution, Entry: e.Seq, Revised: e.Seq})
 	},
@@ -283,7 +283,7 @@ type begun struct {
 }
 
 var clockStarted = &ledger.Kind[NewClock, begun]{
-	Name: "clock", Version: 1, Bears: ledger.Evidence,
+	Name: "clock", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Work},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewClock, f begun) error {
 		return q.AddClock(ctx, query.AddClockParams{ID: e.ID, AirframeID: n.Airframe, AssemblyID: gate.Reference(n.Assembly), StepID: n.Step, Sort: n.Sort, What: n.What, MaterialID: n.Material, Sides: f.Sides, Temperature: f.Temperature, Lasts: string(f.Lasts), Passes: string(f.Passes), Entry: e.Seq, Revised: e.Seq})
 	},
@@ -407,7 +407,7 @@ type ClockPassed struct {
 }
 
 var clockPassed = &ledger.Kind[ClockPassed, begun]{
-	Name: "clock-pass", Version: 1, Bears: ledger.Evidence,
+	Name: "clock-pass", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Work},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n ClockPassed, f begun) error {
 		return q.PassClock(ctx, query.PassClockParams{Passes: string(f.Passes), Lasts: string(f.Lasts), Temperature: f.Temperature, Revised: e.Seq, ID: n.Clock})
 	},
@@ -535,7 +535,7 @@ type named struct {
 }
 
 var clockEnded = &ledger.Kind[ClockEnded, named]{
-	Name: "clock-ended", Version: 1, Bears: ledger.Evidence,
+	Name: "clock-ended", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Work},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n ClockEnded, f named) error {
 		return q.EndClock(ctx, query.EndClockParams{EndedAt: e.At, Outcome: f.Says, Revised: e.Seq, ID: n.Clock})
 	},

@@ -112,7 +112,7 @@ type line struct {
 }
 
 var looked = &ledger.Kind[LookAt, seen]{
-	Name: "look", Version: 1, Bears: ledger.Evidence,
+	Name: "look", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Work, ledger.Sign},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n LookAt, f seen) error {
 		for _, l := range f.Lines {
 			of := n.Of

@@ -24,7 +24,7 @@ type StepFact struct {
 }
 
 var stepIsFact = &ledger.Kind[StepFact, made]{
-	Name: "step-fact", Version: 1, Bears: ledger.Evidence, // it asks nobody: it is done
+	Name: "step-fact", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Work}, // it asks nobody: it is done
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n StepFact, f made) error {
 		if err := gate.PutFact(ctx, q, e, gate.Fact{ID: e.ID, Hold: n.Hold, How: n.How, By: n.By, Day: n.Day, Reason: n.Reason}); err != nil {
 			return err

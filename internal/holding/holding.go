@@ -286,7 +286,7 @@ type evidenced struct {
 }
 
 var released = &ledger.Kind[NewRelease, evidenced]{
-	Name: "release", Version: 1, Bears: ledger.Evidence,
+	Name: "release", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Make, ledger.Sign},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewRelease, f evidenced) error {
 		return gate.PutReleased(ctx, q, e, gate.Released{Hold: n.Hold, By: n.By, Standing: f.Standing, Reason: n.Reason, AnsweredBy: n.AnsweredBy, Answer: n.Answer, Answered: n.Answered, Document: n.Document, Evidence: f.Evidence})
 	},
@@ -423,7 +423,7 @@ type made struct {
 }
 
 var stepped = &ledger.Kind[NewStep, made]{
-	Name: "step", Version: 1, Bears: ledger.Permanent,
+	Name: "step", Version: 1, Bears: ledger.Permanent, Takes: ledger.Rights{ledger.Make},
 	Makes: func(_ string, n NewStep, _ made) []ledger.Made {
 		return []ledger.Made{{Hold: n.Hold, Release: n.Release}}
 	},
@@ -513,7 +513,7 @@ type ended struct {
 }
 
 var withdrawn = &ledger.Kind[Withdrawal, ended]{
-	Name: "withdrawal", Version: 1, Bears: ledger.Evidence,
+	Name: "withdrawal", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Make},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, _ Withdrawal, f ended) error {
 		return gate.PutWithdrawn(ctx, q, e, f.Withdrawn)
 	},

@@ -44,7 +44,7 @@ type standing struct {
 }
 
 var stood = &ledger.Kind[NewStand, standing]{
-	Name: "hold", Version: 1, Bears: ledger.Evidence,
+	Name: "hold", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Make},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, _ NewStand, f standing) error {
 		if err := gate.Put(ctx, q, e, f.Hold); err != nil {
 			return err

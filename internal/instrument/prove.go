@@ -47,7 +47,7 @@ type figured struct {
 }
 
 var added = &ledger.Kind[NewInstrument, figured]{
-	Name: "instrument", Version: 1, Bears: ledger.Evidence,
+	Name: "instrument", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Make, ledger.Work},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewInstrument, f figured) error {
 		return q.AddInstrument(ctx, query.AddInstrumentParams{ID: e.ID, Name: n.Name, Sort: n.Sort, Measures: f.Measures, Resolution: n.Resolution, OffsetMax: n.Offset, PerMetre: n.PerMetre, Spread: n.Spread, Own: n.Own, DueDays: f.DueDays, Weight: n.Weight, Pull: n.Pull, Material: n.Material, Entry: e.Seq, Revised: e.Seq})
 	},
@@ -82,7 +82,7 @@ type alone struct {
 }
 
 var brought = &ledger.Kind[alone, struct{}]{
-	Name: "instrument-alone", Version: 1, Bears: ledger.Evidence,
+	Name: "instrument-alone", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Work, ledger.Make},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n alone, _ struct{}) error {
 		return Put(ctx, q, e, n.Made)
 	},
@@ -281,7 +281,7 @@ type zeroed struct {
 }
 
 var tested = &ledger.Kind[EndForEnd, zeroed]{
-	Name: "zero-test", Version: 1, Bears: ledger.Evidence,
+	Name: "zero-test", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Work},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, t EndForEnd, f zeroed) error {
 		if err := q.AddZeroTest(ctx, query.AddZeroTestParams{ID: e.ID, InstrumentID: t.Instrument, First: t.First, Turned: t.Turned, Zero: f.Zero, At: e.At, Entry: e.Seq}); err != nil {
 			return err
@@ -357,7 +357,7 @@ type found struct {
 }
 
 var proven = &ledger.Kind[NewProof, found]{
-	Name: "proof", Version: 1, Bears: ledger.Evidence,
+	Name: "proof", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Work},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewProof, f found) error {
 		if err := q.AddProof(ctx, query.AddProofParams{ID: e.ID, InstrumentID: n.Instrument, What: n.What, Texts: string(f.Texts), Value: f.Value, At: e.At, Entry: e.Seq}); err != nil {
 			return err

@@ -24,7 +24,7 @@ type coarser struct {
 }
 
 var spoke = &ledger.Kind[Spoke, coarser]{
-	Name: "instrument-spoke", Version: 1, Bears: ledger.Evidence,
+	Name: "instrument-spoke", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Work, ledger.Keeping},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n Spoke, f coarser) error {
 		return q.InstrumentSpoke(ctx, query.InstrumentSpokeParams{Serial: n.Serial, SentStep: f.Step, Revised: e.Seq, ID: n.Instrument})
 	},

@@ -62,6 +62,8 @@ func (k *Kind[R, F]) bearing() Bearing { return k.Bears }
 
 func (k *Kind[R, F]) said() error {
 	switch {
+	case len(k.Takes) == 0:
+		return fmt.Errorf("the kind %q does not say who may make its entries", k.Name)
 	case k.Bears < Apart || k.Bears > Permanent:
 		return fmt.Errorf("the kind %q does not say what it has to do with what becomes permanent", k.Name)
 	case (k.Bears == Permanent) != (k.Makes != nil):

@@ -81,6 +81,8 @@ type Kind[R, F any] struct {
 	Words func(r R, f F) Words
 	// Travel says how the entry goes to another workshop; its zero value does for most.
 	Travel Travel[R, F]
+	// Takes are the rights of which one must be had to make the entry; there is no default.
+	Takes Rights
 	// Bears says what the entry has to do with what becomes permanent; there is no default.
 	Bears Bearing
 	// Makes are the things that the entry says have become permanent; the gate is asked about
@@ -105,6 +107,7 @@ type registered interface {
 	words(c content) (Words, error)
 	sample() (request, facts any)
 	bearing() Bearing
+	takes() Rights
 	said() error
 	passed(e journal.Entry, c content) (Passed, error)
 	travels(e journal.Entry, c content) (travels, error)
@@ -113,6 +116,7 @@ type registered interface {
 
 func (k *Kind[R, F]) name() string                 { return k.Name }
 func (k *Kind[R, F]) version() int                 { return k.Version }
+func (k *Kind[R, F]) takes() Rights                { return k.Takes }
 func (k *Kind[R, F]) sample() (request, facts any) { return *new(R), *new(F) }
 
 // read decodes an entry of this kind.

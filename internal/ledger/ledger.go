@@ -171,6 +171,8 @@ type content struct {
 type Author struct {
 	Name string
 	Mark string // short; kept beside the name, for two people may be called the same
+	// May tells whether they have one of some rights; nil where nobody asks.
+	May func(any ...Right) bool
 }
 
 type authorKey struct{}
@@ -197,6 +199,10 @@ func Do[R, F any](ctx context.Context, l *Ledger, kind *Kind[R, F], form Form, r
 	}
 	if id, err := uuid.Parse(form.ID); err != nil || id.String() != form.ID {
 		return facts, Problems{"": "this form has no id of its own; load the page again"}
+	}
+	author, _ := ctx.Value(authorKey{}).(Author)
+	if err := author.takes(kind.Takes); err != nil {
+		return facts, err
 	}
 	asked, err := json.Marshal(request)
 	if err != nil {

@@ -88,7 +88,7 @@ type placed struct {
 }
 
 var logged = &ledger.Kind[NewSlip, placed]{
-	Name: "slip", Version: 1, Bears: ledger.Apart,
+	Name: "slip", Version: 1, Bears: ledger.Apart, Takes: ledger.Rights{ledger.Work},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewSlip, f placed) error {
 		return q.AddSlip(ctx, query.AddSlipParams{ID: e.ID, AirframeID: f.Airframe, AssemblyID: gate.Reference(n.Assembly), Step: n.Step, Place: n.Place, Cause: n.Cause, Currency: cmp.Or(f.Currency, currency), At: e.At, Entry: e.Seq, Revised: e.Seq})
 	},
@@ -157,7 +157,7 @@ type costed struct {
 }
 
 var told = &ledger.Kind[SlipCost, costed]{
-	Name: "slip-told", Version: 1, Bears: ledger.Apart,
+	Name: "slip-told", Version: 1, Bears: ledger.Apart, Takes: ledger.Rights{ledger.Work},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n SlipCost, f costed) error {
 		return q.TellSlip(ctx, query.TellSlipParams{What: n.What, Found: n.Found, Minutes: f.Minutes, Money: f.Money, Named: f.Named, Parts: n.Parts, Lesson: n.Lesson, Revised: e.Seq, ID: n.Slip})
 	},

@@ -69,7 +69,7 @@ type made struct {
 }
 
 var begun = &ledger.Kind[NewSetup, made]{
-	Name: "setup", Version: 1, Bears: ledger.Evidence,
+	Name: "setup", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Make, ledger.Work},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewSetup, f made) error {
 		if err := q.AddSetup(ctx, query.AddSetupParams{ID: e.ID, AssemblyID: gate.Reference(n.Assembly), Name: n.Name, BegunAt: e.At, SteadyAt: e.At, Unit: n.Unit, Entry: e.Seq}); err != nil {
 			return err

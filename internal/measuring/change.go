@@ -58,7 +58,7 @@ type defined struct {
 }
 
 var redefined = &ledger.Kind[Redefine, defined]{
-	Name: "check-changed", Version: 1, Bears: ledger.Evidence,
+	Name: "check-changed", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Make, ledger.Work},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n Redefine, f defined) error {
 		return q.ChangeCheck(ctx, query.ChangeCheckParams{Name: f.Name, Definition: string(f.Definition), Schools: string(f.Schools), Limits: limitsIn(string(f.Definition)), Redefined: e.Seq, Revised: e.Seq, ID: n.Check})
 	},
@@ -409,7 +409,7 @@ type madeMore struct {
 }
 
 var checkAdded = &ledger.Kind[AddedCheck, madeMore]{
-	Name: "check", Version: 1, Bears: ledger.Evidence,
+	Name: "check", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Make},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, _ AddedCheck, f madeMore) error {
 		return f.put(ctx, q, e)
 	},
@@ -503,7 +503,7 @@ type BeginAfter struct {
 }
 
 var repeatedAfter = &ledger.Kind[BeginAfter, madeMore]{
-	Name: "checks-after", Version: 1, Bears: ledger.Evidence,
+	Name: "checks-after", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Make},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, _ BeginAfter, f madeMore) error {
 		return f.put(ctx, q, e)
 	},

@@ -36,7 +36,7 @@ type Happened struct {
 }
 
 var happened = &ledger.Kind[SomethingMoved, Happened]{
-	Name: "event", Version: 1, Bears: ledger.Evidence,
+	Name: "event", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Work},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, _ SomethingMoved, f Happened) error {
 		return PutHappened(ctx, q, e, f)
 	},
@@ -163,7 +163,7 @@ type restored struct {
 }
 
 var eventMistaken = &ledger.Kind[EventMistaken, restored]{
-	Name: "event-mistaken", Version: 1, Bears: ledger.Evidence,
+	Name: "event-mistaken", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Work},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n EventMistaken, f restored) error {
 		f.Setup = n.Setup
 		for _, one := range append([]restored{f}, f.Also...) {

@@ -24,7 +24,7 @@ type keptAt struct {
 }
 
 var keptTo = &ledger.Kind[KeepTo, keptAt]{
-	Name: "setup-kept", Version: 1, Bears: ledger.Evidence,
+	Name: "setup-kept", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Make},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n KeepTo, _ keptAt) error {
 		if err := q.KeepSetup(ctx, query.KeepSetupParams{AssemblyID: gate.Reference(n.Assembly), ID: n.Setup}); err != nil {
 			return err
@@ -73,7 +73,7 @@ type confirmedOf struct {
 }
 
 var confirmed = &ledger.Kind[Confirm, confirmedOf]{
-	Name: "check-confirmed", Version: 1, Bears: ledger.Evidence,
+	Name: "check-confirmed", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Make},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n Confirm, _ confirmedOf) error {
 		return q.ConfirmCheck(ctx, query.ConfirmCheckParams{Redefined: e.Seq, Revised: e.Seq, ID: n.Check})
 	},

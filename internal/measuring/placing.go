@@ -34,7 +34,7 @@ type lying struct {
 }
 
 var liesSaid = &ledger.Kind[LiesAs, lying]{
-	Name: "placing", Version: 1, Bears: ledger.Evidence,
+	Name: "placing", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Work},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n LiesAs, f lying) error {
 		if n.Lies == LiesStill {
 			return q.AddPlacing(ctx, query.AddPlacingParams{SetupID: n.Setup, OtherID: n.Other, Entry: e.Seq})

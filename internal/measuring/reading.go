@@ -55,7 +55,7 @@ type took struct {
 }
 
 var taken = &ledger.Kind[NewReading, took]{
-	Name: "reading", Version: 1, Bears: ledger.Evidence,
+	Name: "reading", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Work},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewReading, f took) error {
 		if f.Questioned != "" {
 			return nil
@@ -372,7 +372,7 @@ type tookBack struct {
 }
 
 var takenBack = &ledger.Kind[TakeBack, tookBack]{
-	Name: "taken-back", Version: 1, Bears: ledger.Evidence,
+	Name: "taken-back", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Work},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, t TakeBack, f tookBack) error {
 		if err := q.SupersedeReadings(ctx, query.SupersedeReadingsParams{Superseded: t.Reason, Ids: []string{t.Reading}}); err != nil {
 			return err

@@ -34,7 +34,7 @@ type warmed struct {
 }
 
 var warmthSaid = &ledger.Kind[Warmth, warmed]{
-	Name: "warmth", Version: 1, Bears: ledger.Evidence,
+	Name: "warmth", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Work},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n Warmth, f warmed) error {
 		if err := q.WarmthOfSetup(ctx, query.WarmthOfSetupParams{Material: n.Material, Temperature: n.Temperature, ID: n.Setup}); err != nil {
 			return err

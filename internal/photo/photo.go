@@ -75,7 +75,7 @@ type pictured struct {
 }
 
 var kept = &ledger.Kind[NewPhoto, pictured]{
-	Name: "photo", Version: 1, Bears: ledger.Evidence,
+	Name: "photo", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Work},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewPhoto, f pictured) error {
 		return q.AddPhoto(ctx, query.AddPhotoParams{ID: e.ID, Of: n.Of, Caption: n.Caption, Type: f.Type, Width: f.Width, Height: f.Height, Sha256: n.SHA256, Thumb: f.Thumb, At: e.At, Entry: e.Seq})
 	},

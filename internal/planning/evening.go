@@ -35,7 +35,7 @@ type evening struct {
 }
 
 var eveningTold = &ledger.Kind[EveningTold, evening]{
-	Name: "plan-evening", Version: 1, Bears: ledger.Permanent,
+	Name: "plan-evening", Version: 1, Bears: ledger.Permanent, Takes: ledger.Rights{ledger.Make},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n EveningTold, f evening) error {
 		for _, step := range n.Steps {
 			if err := q.SetPlanStepState(ctx, query.SetPlanStepStateParams{State: plan.Done, DoneAt: e.At, Revised: e.Seq, ID: step}); err != nil {

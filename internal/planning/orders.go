@@ -171,7 +171,7 @@ func (f *ordered) what(hand, count, price string, wrong ledger.Problems) (curren
 }
 
 var orderAdded = &ledger.Kind[NewOrder, ordered]{
-	Name: "order", Version: 1, Bears: ledger.Apart,
+	Name: "order", Version: 1, Bears: ledger.Apart, Takes: ledger.Rights{ledger.Make},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewOrder, f ordered) error {
 		return q.AddPlanOrder(ctx, query.AddPlanOrderParams{ID: e.ID, AirframeID: n.Airframe, Name: n.Name, Supplier: n.Supplier, LeadDays: f.Lead, Asked: f.Asked, Promised: f.Promised, Hand: f.Hand, Count: f.Count, Price: f.price(), Entry: e.Seq, Revised: e.Seq})
 	},
@@ -249,7 +249,7 @@ type OrderMoved struct {
 }
 
 var orderMoved = &ledger.Kind[OrderMoved, ordered]{
-	Name: "order-moved", Version: 1, Bears: ledger.Apart,
+	Name: "order-moved", Version: 1, Bears: ledger.Apart, Takes: ledger.Rights{ledger.Make},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n OrderMoved, f ordered) error {
 		return f.move(ctx, q, e, n.Order)
 	},
@@ -311,7 +311,7 @@ type OrderCame struct {
 }
 
 var orderCame = &ledger.Kind[OrderCame, ordered]{
-	Name: "order-came", Version: 1, Bears: ledger.Apart,
+	Name: "order-came", Version: 1, Bears: ledger.Apart, Takes: ledger.Rights{ledger.Work},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n OrderCame, f ordered) error {
 		return f.move(ctx, q, e, n.Order)
 	},
@@ -398,7 +398,7 @@ type OrderTold struct {
 const Told = "order-told"
 
 var orderTold = &ledger.Kind[OrderTold, ordered]{
-	Name: Told, Version: 1, Bears: ledger.Apart,
+	Name: Told, Version: 1, Bears: ledger.Apart, Takes: ledger.Rights{ledger.Make},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n OrderTold, f ordered) error {
 		return f.move(ctx, q, e, n.Order)
 	},
@@ -534,7 +534,7 @@ type counted struct {
 }
 
 var moneySet = &ledger.Kind[MoneySet, counted]{
-	Name: "plan-money", Version: 1, Bears: ledger.Apart,
+	Name: "plan-money", Version: 1, Bears: ledger.Apart, Takes: ledger.Rights{ledger.Make},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n MoneySet, f counted) error {
 		total := int64(-1)
 		if f.Total != nil {
@@ -614,7 +614,7 @@ type priced struct {
 }
 
 var stageAdded = &ledger.Kind[NewStage, priced]{
-	Name: "plan-stage", Version: 1, Bears: ledger.Apart,
+	Name: "plan-stage", Version: 1, Bears: ledger.Apart, Takes: ledger.Rights{ledger.Make},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewStage, f priced) error {
 		return q.AddPlanStage(ctx, query.AddPlanStageParams{ID: e.ID, AirframeID: n.Airframe, Name: n.Name, Price: f.Price, LeadDays: f.Lead, NeededBy: n.NeededBy, Entry: e.Seq, Revised: e.Seq})
 	},
@@ -663,7 +663,7 @@ type StagePaid struct {
 }
 
 var stagePaid = &ledger.Kind[StagePaid, named]{
-	Name: "plan-stage-paid", Version: 1, Bears: ledger.Apart,
+	Name: "plan-stage-paid", Version: 1, Bears: ledger.Apart, Takes: ledger.Rights{ledger.Make},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n StagePaid, _ named) error {
 		paid := int64(0)
 		if n.Paid {

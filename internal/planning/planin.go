@@ -40,7 +40,7 @@ type stepIn struct {
 }
 
 var planBrought = &ledger.Kind[PlanIn, planIn]{
-	Name: "plan-in", Version: 1, Bears: ledger.Apart,
+	Name: "plan-in", Version: 1, Bears: ledger.Apart, Takes: ledger.Rights{ledger.Make},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n PlanIn, f planIn) error {
 		for _, s := range f.Steps {
 			if err := s.add(ctx, q, s.ID, n.Airframe, e, s.State, s.Done); err != nil {

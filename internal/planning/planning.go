@@ -141,7 +141,7 @@ func (f *laid) lists(after, needs, before []string) (err error) {
 }
 
 var stepAdded = &ledger.Kind[NewStep, laid]{
-	Name: "plan-step", Version: 1, Bears: ledger.Apart,
+	Name: "plan-step", Version: 1, Bears: ledger.Apart, Takes: ledger.Rights{ledger.Make},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewStep, f laid) error {
 		f.Assembly, f.Kind = n.Assembly, n.Kind
 		return f.add(ctx, q, e.ID, n.Airframe, e, plan.Open, "")
@@ -271,7 +271,7 @@ type moved struct {
 }
 
 var stepMoved = &ledger.Kind[StepMoved, moved]{
-	Name: "plan-step-state", Version: 1, Bears: ledger.Permanent,
+	Name: "plan-step-state", Version: 1, Bears: ledger.Permanent, Takes: ledger.Rights{ledger.Make},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n StepMoved, f moved) error {
 		done := ""
 		if n.State == plan.Done {
@@ -527,7 +527,7 @@ type week struct {
 }
 
 var weekSet = &ledger.Kind[WeekSet, week]{
-	Name: "plan-week", Version: 1, Bears: ledger.Apart,
+	Name: "plan-week", Version: 1, Bears: ledger.Apart, Takes: ledger.Rights{ledger.Make},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n WeekSet, f week) error {
 		return q.SetPlanWeek(ctx, query.SetPlanWeekParams{AirframeID: n.Airframe, Days: string(f.Days), Entry: e.Seq})
 	},
@@ -625,7 +625,7 @@ type come struct {
 }
 
 var visitAdded = &ledger.Kind[NewVisit, come]{
-	Name: "plan-visit", Version: 1, Bears: ledger.Apart,
+	Name: "plan-visit", Version: 1, Bears: ledger.Apart, Takes: ledger.Rights{ledger.Make},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewVisit, f come) error {
 		return q.AddPlanVisit(ctx, query.AddPlanVisitParams{ID: e.ID, AirframeID: n.Airframe, FromWall: f.Wall, Hours: f.Hours, People: f.People, Who: n.Who, Entry: e.Seq, Revised: e.Seq})
 	},
@@ -728,7 +728,7 @@ type timed struct {
 }
 
 var workStarted = &ledger.Kind[WorkStarted, timed]{
-	Name: "work", Version: 1, Bears: ledger.Apart,
+	Name: "work", Version: 1, Bears: ledger.Apart, Takes: ledger.Rights{ledger.Work},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n WorkStarted, f timed) error {
 		from := f.From
 		if from == "" {
@@ -827,7 +827,7 @@ type WorkStopped struct {
 const mostRunning = 14 * time.Hour
 
 var workStopped = &ledger.Kind[WorkStopped, timed]{
-	Name: "work-stopped", Version: 1, Bears: ledger.Apart,
+	Name: "work-stopped", Version: 1, Bears: ledger.Apart, Takes: ledger.Rights{ledger.Work},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n WorkStopped, f timed) error {
 		to := f.To
 		if to == "" {

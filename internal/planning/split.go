@@ -38,7 +38,7 @@ type parted struct {
 }
 
 var stepSplit = &ledger.Kind[StepSplit, parted]{
-	Name: "plan-split", Version: 1, Bears: ledger.Apart,
+	Name: "plan-split", Version: 1, Bears: ledger.Apart, Takes: ledger.Rights{ledger.Make},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n StepSplit, f parted) error {
 		done := ""
 		if f.State == plan.Done {
@@ -151,7 +151,7 @@ type instead struct {
 }
 
 var elseDone = &ledger.Kind[ElseDone, instead]{
-	Name: "work-else", Version: 1, Bears: ledger.Apart,
+	Name: "work-else", Version: 1, Bears: ledger.Apart, Takes: ledger.Rights{ledger.Make},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n ElseDone, f instead) error {
 		if f.Session != "" {
 			return q.DetachWorkSession(ctx, query.DetachWorkSessionParams{Category: elseIs, Revised: e.Seq, ID: f.Session})
@@ -268,7 +268,7 @@ type sessionSaved struct {
 }
 
 var hoursIn = &ledger.Kind[HoursIn, camein]{
-	Name: "work-in", Version: 1, Bears: ledger.Apart,
+	Name: "work-in", Version: 1, Bears: ledger.Apart, Takes: ledger.Rights{ledger.Make},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n HoursIn, f camein) error {
 		for i, s := range f.Sessions {
 			err := q.AddWorkSession(ctx, query.AddWorkSessionParams{ID: ledger.Child(e.ID, fmt.Sprint("line ", i)), AirframeID: n.Airframe, Who: s.Who, Category: s.Category, StepID: s.Step, AssemblyID: gate.Reference(s.Assembly), FromAt: s.From, ToAt: s.To, Entry: e.Seq, Revised: e.Seq})

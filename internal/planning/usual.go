@@ -43,7 +43,7 @@ func usualID(submission string, i int) string {
 }
 
 var usualLaid = &ledger.Kind[UsualLaid, laidOut]{
-	Name: "plan-usual", Version: 1, Bears: ledger.Apart,
+	Name: "plan-usual", Version: 1, Bears: ledger.Apart, Takes: ledger.Rights{ledger.Make},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n UsualLaid, f laidOut) error {
 		for i, s := range f.Steps {
 			if err := s.add(ctx, q, usualID(e.ID, i), n.Airframe, e, plan.Open, ""); err != nil {

@@ -34,7 +34,7 @@ type factHoles struct {
 }
 
 var holesAreFact = &ledger.Kind[HolesFact, factHoles]{
-	Name: "holes-fact", Version: 1, Bears: ledger.Evidence, // it asks nobody: it is done
+	Name: "holes-fact", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Work}, // it asks nobody: it is done
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n HolesFact, f factHoles) error {
 		for _, b := range f.Before {
 			err := q.AddOperation(ctx, query.AddOperationParams{Entry: e.Seq, RowID: n.Row, Number: int64(b.Number), Submission: e.ID, What: string(n.What), Cause: n.How, ByName: n.By, At: e.At, Fastener: b.Fastener, Before: string(b.Hole)})

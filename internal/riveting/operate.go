@@ -114,7 +114,7 @@ type workedAt struct {
 }
 
 var operated = &ledger.Kind[HoleOperation, worked]{
-	Name: "holes", Version: 1, Bears: ledger.Permanent,
+	Name: "holes", Version: 1, Bears: ledger.Permanent, Takes: ledger.Rights{ledger.Work},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n HoleOperation, f worked) error {
 		for _, b := range f.Before {
 			err := q.AddOperation(ctx, query.AddOperationParams{Entry: e.Seq, RowID: n.Row, Number: int64(b.Number), Submission: e.ID, What: string(n.What), Cause: n.Cause, Crew: n.Crew, ByName: n.By, At: e.At, Fastener: b.Fastener, Before: string(b.Hole)})
@@ -571,7 +571,7 @@ type tookBack struct {
 }
 
 var undone = &ledger.Kind[UndoOf, tookBack]{
-	Name: "holes-undone", Version: 1, Bears: ledger.Permanent,
+	Name: "holes-undone", Version: 1, Bears: ledger.Permanent, Takes: ledger.Rights{ledger.Work},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n UndoOf, f tookBack) error {
 		if err := q.UndoOperations(ctx, query.UndoOperationsParams{RowID: n.Row, Submission: n.Undoes}); err != nil {
 			return err
@@ -681,7 +681,7 @@ type named struct {
 }
 
 var barrierChosen = &ledger.Kind[ChooseBarrier, named]{
-	Name: "barrier", Version: 1, Bears: ledger.Evidence,
+	Name: "barrier", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Make},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n ChooseBarrier, _ named) error {
 		return q.ChooseBarrier(ctx, query.ChooseBarrierParams{Barrier: n.Choice, Planned: e.Seq, Revised: e.Seq, ID: n.Row})
 	},

@@ -75,7 +75,7 @@ type laidHole struct {
 }
 
 var laid = &ledger.Kind[NewRow, layout]{
-	Name: "row", Version: 1, Bears: ledger.Evidence,
+	Name: "row", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Make},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewRow, f layout) error {
 		if f.Hold != nil {
 			if err := gate.Put(ctx, q, e, *f.Hold); err != nil {
@@ -429,7 +429,7 @@ type replanned struct {
 }
 
 var planned = &ledger.Kind[RowChange, replanned]{
-	Name: "row-changed", Version: 1, Bears: ledger.Evidence,
+	Name: "row-changed", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Make},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n RowChange, f replanned) error {
 		if err := q.ChangeRow(ctx, query.ChangeRowParams{Name: n.Name, Plan: string(f.Plan), Line: string(f.Line), Planned: e.Seq, Revised: e.Seq, ID: n.Row}); err != nil {
 			return err

@@ -181,7 +181,7 @@ type NewPart struct {
 }
 
 var partAdded = &ledger.Kind[NewPart, struct{}]{
-	Name: "part", Version: 1, Bears: ledger.Evidence,
+	Name: "part", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Make},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewPart, _ struct{}) error {
 		return q.AddPart(ctx, query.AddPartParams{ID: e.ID, AirframeID: n.Airframe, Number: n.Number, Name: n.Name, Hand: n.Hand, Supplier: n.Supplier, Lot: n.Lot, Process: n.Process,
 			Condition: n.Condition, Place: n.Place, Clue: n.Clue, AssemblyID: gate.Reference(n.Assembly), RowID: gate.Reference(n.Row), CheckID: gate.Reference(n.Check), Entry: e.Seq, Revised: e.Seq})
@@ -277,7 +277,7 @@ type named struct {
 }
 
 var partMoved = &ledger.Kind[PartMoved, named]{
-	Name: "part-moved", Version: 1, Bears: ledger.Evidence,
+	Name: "part-moved", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Work},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n PartMoved, _ named) error {
 		if err := q.MovePart(ctx, query.MovePartParams{Place: n.Place, AssemblyID: gate.Reference(n.Assembly), RowID: gate.Reference(n.Row), CheckID: gate.Reference(n.Check), Condition: n.Condition, Revised: e.Seq, ID: n.Part}); err != nil {
 			return err
@@ -380,7 +380,7 @@ type PartFound struct {
 }
 
 var partFound = &ledger.Kind[PartFound, named]{
-	Name: "notice-found", Version: 1, Bears: ledger.Evidence,
+	Name: "notice-found", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Work},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n PartFound, _ named) error {
 		return q.FindOfNotice(ctx, query.FindOfNoticeParams{NoticeID: n.Notice, PartID: n.Part, Answer: n.Answer, Found: n.Found, ByName: n.By, At: e.At, Entry: e.Seq})
 	},
@@ -432,7 +432,7 @@ type listed struct {
 }
 
 var noticeAdded = &ledger.Kind[NewNotice, listed]{
-	Name: "notice", Version: 1, Bears: ledger.Evidence,
+	Name: "notice", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Make},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewNotice, f listed) error {
 		return q.AddNotice(ctx, query.AddNoticeParams{ID: e.ID, AirframeID: n.Airframe, Title: n.Title, Numbers: string(f.Numbers), Lots: string(f.Lots), Processes: string(f.Processes), Note: n.Note, At: e.At, Entry: e.Seq, Revised: e.Seq})
 	},
@@ -513,7 +513,7 @@ type NewStock struct {
 }
 
 var stockCounted = &ledger.Kind[NewStock, struct{}]{
-	Name: "stock", Version: 1, Bears: ledger.Evidence,
+	Name: "stock", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Make},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewStock, _ struct{}) error {
 		return q.AddStockCount(ctx, query.AddStockCountParams{ID: e.ID, AirframeID: n.Airframe, Sort: n.Sort, Name: n.Name, Number: int64(n.Number), Note: n.Note, Place: n.Place, At: e.At, Entry: e.Seq, Revised: e.Seq})
 	},

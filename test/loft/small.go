@@ -358,8 +358,8 @@ func (l *Loft) people() {
 	require.NoError(l.T, a.Replaced(ctx, account.PasswordReplaced{Form: Named("replaced"), Person: ID("person"), By: "builder"}))
 	require.NoError(l.T, a.Change(ctx, account.PersonChanged{Form: l.Form(), Person: ID("second person"), Seen: seen, Role: account.Helper, Left: true}))
 	require.NoError(l.T, a.Add(ctx, account.NewPerson{Form: Named("third person"), Name: "inspector", Role: account.Inspector}))
-	inspector, err := a.Here(ctx, ID("third person"))
+	builder, err := a.Here(ctx, ID("person"))
 	require.NoError(l.T, err)
-	signed := ledger.TakenAt(account.Sit(ctx, account.Seat{Person: inspector}), l.Now.Add(-time.Hour)) // from a phone that was out of reach
+	signed := ledger.TakenAt(account.Sit(ctx, account.Seat{Person: builder}), l.Now.Add(-time.Hour)) // from a phone that was out of reach
 	require.NoError(l.T, l.Logbook.Log(signed, logbook.NewSlip{Form: Named("signed slip"), Assembly: BenchBoom, Step: "rivet", Place: "hole 3", Cause: "hurried or tired"}))
 }

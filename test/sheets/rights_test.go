@@ -1,6 +1,7 @@
 package sheets_test
 
 import (
+	"context"
 	"html"
 	"log/slog"
 	"net/http"
@@ -19,8 +20,18 @@ import (
 
 	"orpine/cmd/wiring"
 	"orpine/internal/account"
+	"orpine/internal/airframe"
+	"orpine/internal/amending"
+	"orpine/internal/asking"
+	"orpine/internal/closing"
 	"orpine/internal/demo"
+	"orpine/internal/holding"
+	"orpine/internal/instrument"
 	"orpine/internal/ledger"
+	"orpine/internal/measuring"
+	"orpine/internal/planning"
+	"orpine/internal/riveting"
+	"orpine/internal/stores"
 	accountsheet "orpine/internal/web/account"
 	"orpine/internal/web/ui"
 	"orpine/test/loft"
@@ -102,10 +113,10 @@ func TestTheTableOfRightsNamesEveryRouteAndNoOther(t *testing.T) {
 }
 
 // Every route × every role: what the table does not grant is refused, and what it grants is not.
-// written is who may use each route, as testdata/rights.txt has it.
-var written = func(t testing.TB) map[string]string {
+// written is who may what, as a file of testdata has it: routes, or kinds of entries.
+func written(t testing.TB, file string) map[string]string {
 	t.Helper()
-	data, err := os.ReadFile(filepath.Join("testdata", "rights.txt"))
+	data, err := os.ReadFile(filepath.Join("testdata", file))
 	require.NoError(t, err)
 	out, who := map[string]string{}, ""
 	for line := range strings.Lines(string(data)) {
@@ -113,12 +124,67 @@ var written = func(t testing.TB) map[string]string {
 		switch {
 		case strings.HasPrefix(line, "["):
 			who = strings.Trim(line, "[]")
-		case strings.HasPrefix(line, "GET ") || strings.HasPrefix(line, "POST "):
+		case line != "" && !strings.HasPrefix(line, "#"):
 			assert.Empty(t, out[line], "%s is written twice", line)
 			out[line] = who
 		}
 	}
 	return out
+}
+
+// Each entry asks for a right where it is made, whichever way that is: a role that has none of them is
+// refused by the use case itself, and nothing is stored.
+func TestEveryKindWithEveryRole(t *testing.T) {
+	l := loft.Bench(t, 2)
+	kinds := written(t, "kinds.txt")
+	for kind, takes := range l.Ledger.Takes() {
+		for _, r := range account.Roles {
+			assert.Equal(t, slices.Contains(strings.Split(kinds[kind], ", "), string(r.Role)), r.Role.May(takes...), "%s by a %s", kind, r.Role)
+		}
+		delete(kinds, kind)
+	}
+	assert.Empty(t, kinds, "testdata/kinds.txt names kinds that are none")
+	form := func() ledger.Form { return l.Form() }
+	for kind, try := range map[string]func(ctx context.Context) error{
+		"reading": func(ctx context.Context) error { return l.Measuring.Take(ctx, measuring.NewReading{Form: form()}) },
+		"setup":   func(ctx context.Context) error { return l.Measuring.Begin(ctx, measuring.NewSetup{Form: form()}) },
+		"event": func(ctx context.Context) error {
+			return l.Measuring.SomethingMoved(ctx, measuring.SomethingMoved{Form: form()})
+		},
+		"check": func(ctx context.Context) error {
+			return l.Measuring.AddCheck(ctx, measuring.AddedCheck{Form: form(), Setup: loft.BenchSetup, Kind: "level"})
+		},
+		"holes":      func(ctx context.Context) error { return l.Riveting.Operate(ctx, riveting.HoleOperation{Form: form()}) },
+		"holes-fact": func(ctx context.Context) error { return l.Riveting.TellFact(ctx, riveting.HolesFact{Form: form()}) },
+		"row":        func(ctx context.Context) error { return l.Riveting.Lay(ctx, riveting.NewRow{Form: form()}) },
+		"release":    func(ctx context.Context) error { return l.Holding.Release(ctx, holding.NewRelease{Form: form()}) },
+		"step":       func(ctx context.Context) error { return l.Holding.RecordStep(ctx, holding.NewStep{Form: form()}) },
+		"withdrawal": func(ctx context.Context) error { return l.Holding.Withdraw(ctx, holding.Withdrawal{Form: form()}) },
+		"step-fact":  func(ctx context.Context) error { return l.Holding.TellFact(ctx, holding.StepFact{Form: form()}) },
+		"hold":       func(ctx context.Context) error { return l.Holding.StandBefore(ctx, holding.NewStand{Form: form()}) },
+		"count":      func(ctx context.Context) error { return l.Closing.Count(ctx, closing.NewCount{Form: form()}) },
+		"bay-opened": func(ctx context.Context) error { return l.Closing.OpenAgain(ctx, closing.OpenAgain{Form: form()}) },
+		"question":   func(ctx context.Context) error { return l.Asking.Ask(ctx, asking.NewQuestion{Form: form()}) },
+		"answer":     func(ctx context.Context) error { return l.Asking.AnswerIt(ctx, asking.Answered{Form: form()}) },
+		"part":       func(ctx context.Context) error { return l.Stores.AddPart(ctx, stores.NewPart{Form: form()}) },
+		"notice":     func(ctx context.Context) error { return l.Stores.AddNotice(ctx, stores.NewNotice{Form: form()}) },
+		"put-right": func(ctx context.Context) error {
+			return l.Amending.PutRight(ctx, amending.PutRight{Form: form(), Kind: "hold", Thing: loft.BenchRivet})
+		},
+		"plan-step-state": func(ctx context.Context) error { return l.Planning.MoveStep(ctx, planning.StepMoved{Form: form()}) },
+		"zero-test":       func(ctx context.Context) error { return l.Instruments.Test(ctx, instrument.EndForEnd{Form: form()}) },
+		"airframe":        func(ctx context.Context) error { return l.Airframes.Add(ctx, airframe.NewAirframe{Form: form()}) },
+	} {
+		for _, r := range account.Roles {
+			ctx := account.Sit(t.Context(), account.Seat{Person: &account.Person{ID: loft.ID("someone"), Name: "someone", Role: r.Role}})
+			before := l.Ledger.Seq()
+			err := try(ctx)
+			require.Error(t, err, "it says nothing that could be taken")
+			refused := strings.Contains(err.Error(), "it is not yours to do, someone")
+			assert.Equal(t, !r.Role.May(l.Ledger.Takes()[kind]...), refused, "%s by a %s: %v", kind, r.Role, err)
+			assert.Equal(t, before, l.Ledger.Seq())
+		}
+	}
 }
 
 // routeOf is the route of an address, as rights.txt names it; the one with the fewest open places.
@@ -148,7 +214,7 @@ func routeOf(all map[string]string, method, address string) (best string) {
 func TestAPageDrawsTheFormsOfItsReader(t *testing.T) {
 	l := loft.Demo(t)
 	s := guarded(t, l)
-	all := written(t)
+	all := written(t, "rights.txt")
 	form := regexp.MustCompile(`<form [^>]*method="post"[^>]*action="([^"]*)"|<form [^>]*action="([^"]*)"[^>]*method="post"`)
 	drawn := map[account.Role]map[string]bool{}
 	for _, r := range account.Roles {
@@ -194,7 +260,7 @@ func TestEveryRouteWithEveryRole(t *testing.T) {
 		if strings.HasPrefix(path, "/exercises") || strings.HasPrefix(path, "/attempts") || path == "/sign-out" {
 			continue // of the trainer; of a session
 		}
-		may := written(t)[route]
+		may := written(t, "rights.txt")[route]
 		require.NotEmpty(t, may, "%s: say in testdata/rights.txt who may", route)
 		for role, who := range roles {
 			status := s.as(who, method, exampleOf(path), nil).Code

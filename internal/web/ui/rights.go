@@ -81,6 +81,7 @@ func (u *UI) allow(c *gin.Context) {
 		u.signIn(c)
 	case c.FullPath() == "": // to be told that there is nothing
 	case u.Base != "" && len(wanted) > 0 && !slices.Contains(wanted, account.Keep): // nothing that is kept
+		c.Request = c.Request.WithContext(account.Playing(c.Request.Context()))
 		u.sign(c, seat)
 	case !seat.Role.May(wanted...):
 		u.refuse(c, seat)
