@@ -200,7 +200,9 @@ func (h *Holding) follow(ctx context.Context, q *query.Queries, kept gate.Hold, 
 	}
 	switch {
 	case is:
-		end.Ended, end.Cause, end.Why = p.Seq, p.ID, worse.Says()
+		if end.Ended, end.Cause, end.Why = p.Seq, p.ID, worse.Says(); w.Ended > 0 {
+			end.Stood = p.Seq // what ended it was taken back, and it did not stand in between
+		}
 	case w.Ended > 0:
 		end.Ended, end.Cause, end.Why, end.Stood = 0, "", "", p.Seq
 	}

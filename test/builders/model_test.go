@@ -87,9 +87,6 @@ func (m *model) evidence(id string) bool {
 	}
 	shown := !h.needs
 	for _, p := range m.placings {
-		if p.measures != nil && !slices.Contains(p.measures, id) {
-			continue
-		}
 		if p.stopped() && h.needs { // of what nobody asks for it is unsure, and wants a reason
 			return false
 		}

@@ -140,9 +140,8 @@ func (h *hand) happens(p *placing, without *placing) {
 func (h *hand) anew() error {
 	n := measuring.NewSetup{Form: h.Form(), Assembly: loft.BenchBoom, Name: fmt.Sprint("placing ", len(h.placings)), Checks: []measuring.NewCheck{loft.Bow()}}
 	p := &placing{setup: n.ID, check: ledger.Child(n.ID, "check 0"), widest: 3}
-	if h.rnd.IntN(2) == 0 {
+	if h.rnd.IntN(2) == 0 { // it is of the row's holes, and so of all holds that guard them
 		n.Hold = &gate.NewHold{Name: "Rivet it", Step: "rivet", Permanent: "the row", Why: "w"}
-		p.measures = []string{loft.BenchRivet}
 	}
 	err := h.Measuring.Begin(h.Ctx(), n)
 	if err == nil {
