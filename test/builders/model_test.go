@@ -29,7 +29,6 @@ type placing struct {
 	values       [3]*float64
 	ids          [3]string
 	with         []*placing // of which it was said that the part lies in them as here
-	measures     []string   // the holds whose joint it was measured for; nil: all
 	widest       float64    // limit of the bow
 	withdrawn    bool       // its check was
 }

@@ -5,16 +5,20 @@ import (
 	"mime/multipart"
 	"net"
 	"net/http"
+	"net/http/httptest"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"orpine/internal/account"
 	"orpine/internal/archive"
+	"orpine/internal/core/row"
 	"orpine/internal/demo"
 	"orpine/test/loft"
+	"orpine/test/site"
 )
 
 // in is a phone on which someone is signed in by their password.
@@ -123,4 +127,45 @@ func TestAKnownDeviceIsNotKeptOut(t *testing.T) {
 	status, _, body := s.phone().post("/sign-in", "name", "builder", "password", words)
 	assert.Equal(t, http.StatusUnprocessableEntity, status)
 	assert.Contains(t, body, "tried too often", "a device that never was")
+}
+
+// A name that someone else made lead to this machine is refused, before anything is read.
+func TestOnlyTheMachinesOwnNamesAreAnswered(t *testing.T) {
+	v := site.Demo(t)
+	for host, status := range map[string]int{"127.0.0.1:8080": http.StatusOK, "localhost": http.StatusOK, "[::1]:8080": http.StatusOK,
+		"shop.example": http.StatusMisdirectedRequest, "shop.example:8080": http.StatusMisdirectedRequest, "192.168.1.7": http.StatusMisdirectedRequest, "127.0.0.1.example": http.StatusMisdirectedRequest, "": http.StatusMisdirectedRequest} {
+		r := httptest.NewRequest(http.MethodGet, "/", nil)
+		r.Host = host
+		w := httptest.NewRecorder()
+		v.Handler.ServeHTTP(w, r)
+		assert.Equal(t, status, w.Code, host)
+	}
+}
+
+// Who left is told nothing more: the line of a sheet that they watch ends with the next change.
+func TestWhoLeftKeepsNoLine(t *testing.T) {
+	l := loft.Bench(t, 3)
+	s := guarded(t, l)
+	helper := s.person("helper", account.Helper)
+	ended := make(chan struct{})
+	go func() {
+		defer close(ended)
+		r := httptest.NewRequest(http.MethodGet, "/rows/"+loft.BenchRow+"/live?hole=1", nil)
+		r.Host = "127.0.0.1:8080"
+		s.inside.ServeHTTP(httptest.NewRecorder(), r.WithContext(account.Sit(t.Context(), account.Seat{Person: helper})))
+	}()
+	time.Sleep(600 * time.Millisecond) // it watches
+	require.NoError(t, l.Do(loft.BenchRow, row.Drill, 1))
+	select {
+	case <-ended:
+		t.Fatal("a change ends no line of one who is here")
+	case <-time.After(600 * time.Millisecond):
+	}
+	require.NoError(t, s.door.Change(t.Context(), account.PersonChanged{Form: l.Form(), Person: helper.ID, Seen: helper.Revised, Role: account.Helper, Left: true}))
+	require.NoError(t, l.Do(loft.BenchRow, row.Drill, 2))
+	select {
+	case <-ended:
+	case <-time.After(5 * time.Second):
+		t.Fatal("they are still told")
+	}
 }

@@ -353,6 +353,7 @@ var points = []point{
 	{"what waited in a phone", []string{"TestAnEntryThatWaitedIsAskedAsOfThen", "TestAQuestionAskedSinceDoesNotStopWhatWaited", "TestWhatStandsAgainStandsFromThenOn", "TestWhatWaitedSaysWhatItKnew"}},
 	{"a hold that stands before rows that were laid before it", []string{"TestRandomBuildersOfAWiderWorld"}},
 	{"what ends and marks nothing", []string{"TestTwoProofsAnEveningEndNothing", "TestAnEventAfterTheStepMarksNothing", "TestAReadingOfALaterStateMarksNothing", "TestACorrectionThatAgreesEndsAndMarksNothing", "TestAQuestionEndsNothing", "TestANoticeAboutAnotherLotEndsNothing", "TestANewBuildEndsNothing", "TestNothingIsAskedTwiceOfOneEntry"}},
+	{"work inside a bay, a bay in a bay, a hole that waits, a line that vanished", []string{"TestWorkInABayEndsTheReleaseOfItsClosing", "TestABayWithinAClosedOneIsNotOpenedAgain", "TestAHoleThatWaitsForAnAnswerIsNotEnlarged", "TestNobodySignsALineThatVanished"}},
 	{"midnight", []string{"TestTimeThatPassesEndsNothing"}},
 	{"13: a lucky guess in practice", []string{"TestAGuessIsNoPoint"}},
 	{"14: an archive of one aircraft", []string{"TestWhatAnArchiveOfAnAircraftMayNotSay", "TestMixedArchivesReachNothingThatIsNotInThem"}},
