@@ -5,7 +5,7 @@ ADDR ?= 127.0.0.1:8080
 SOURCES := $(shell find cmd internal -name '*.go' -o -name '*.html' -o -name '*.sql') $(wildcard internal/web/ui/assets/*)
 
 .DEFAULT_GOAL := help
-.PHONY: help quick builders terms poppler certutil chaos phones litestream litestream-proof licences vulns toy mutants demo test test-go test-e2e css css-check lint fuzz bench big load race shots sqlc browser tools
+.PHONY: help quick builders terms mutate poppler certutil chaos phones litestream litestream-proof licences vulns toy mutants demo test test-go test-e2e css css-check lint fuzz bench big load race shots sqlc browser tools
 
 help: ## list what there is
 	@grep -E '^[a-z0-9-]+:.*##' $(MAKEFILE_LIST) | sed 's/:.*## /\t/' | expand -t14
@@ -99,11 +99,16 @@ vulns: ## known vulnerabilities, where their database can be reached
 	$(GO) run golang.org/x/vuln/cmd/govulncheck@latest ./...
 
 BUILDERS ?= 2000
+MUTANTS ?= 300
+SEED ?= 1
 builders: ## BUILDERS random builders with an independent model of the gate (half an hour); CI plays 40
 	ORPINE_BUILDERS=$(BUILDERS) $(GO) test ./test/builders -count=1 -timeout 3h -v -run RandomBuilders
 
 terms: ## the terms of the gate taken away one by one: the random builders must notice each
 	bash test/builders/terms.sh
+
+mutate: ## MUTANTS wrong lines by seed, all over the core and the gate: at least 95 % are noticed (hours)
+	$(GO) run ./test/mutate -n $(MUTANTS) -seed $(SEED)
 
 mutants: ## wrong signs, factors and forgotten terms in the core, one by one: the tests must notice each
 	bash test/mutants/run.sh

@@ -47,6 +47,7 @@ func serveCommand() *cobra.Command {
 		RunE: func(cmd *cobra.Command, _ []string) error { return o.serve(cmd) },
 	}
 	cmd.Flags().BoolVar(&o.lan, "lan", false, "let phones of the shop's network in, over TLS; people sign in (docs/hosting.md)")
+	cmd.Flags().StringSliceVar(&o.proxies, "proxy", nil, "ADDRESS or ADDRESS/BITS of a reverse proxy: whom it forwards for counts where wrong passwords slow an address")
 	cmd.Flags().StringVar(&o.copies, "copies", "", "directory in which a verified copy is made each night, best on another disk")
 	cmd.Flags().StringVar(&o.lanAddr, "lan-addr", ":8443", "HOST:PORT that phones dial; no HOST: every address of this machine")
 	cmd.Flags().StringVar(&o.from, "supplier", "", "NAME=http://127.0.0.1:PORT of a supplier that is asked over the wire (docs/supplier.md)")
@@ -144,7 +145,23 @@ type serving struct {
 	fill            func(context.Context, *store.Store, *supplier.Client) error // fills it first; nil for one that is as it is
 	lan             bool
 	lanAddr         string
-	copies          string // directory of copies; "" for none
+	copies          string   // directory of copies; "" for none
+	proxies         []string // addresses of trusted proxies
+}
+
+// trusted are the addresses of --proxy.
+func (o serving) trusted() (out []netip.Prefix, err error) {
+	for _, text := range o.proxies {
+		p, err := netip.ParsePrefix(text)
+		if addr, wrong := netip.ParseAddr(text); err != nil && wrong == nil {
+			p, err = netip.PrefixFrom(addr, addr.BitLen()), nil
+		}
+		if err != nil {
+			return nil, fmt.Errorf("--proxy %s: an address is wanted, as 10.0.0.1 or 10.0.0.0/8", text)
+		}
+		out = append(out, p)
+	}
+	return out, nil
 }
 
 // serve opens the workshop and answers until it is interrupted.
@@ -214,6 +231,9 @@ func (o serving) serve(cmd *cobra.Command) (err error) {
 		return err
 	}
 	defer door.Close()
+	if door.Proxies, err = o.trusted(); err != nil {
+		return err
+	}
 	outer, err := o.network(ctx, cmd, door)
 	if err != nil {
 		return err

@@ -10,6 +10,7 @@ import (
 	"net"
 	"net/http"
 	"net/netip"
+	"slices"
 	"strconv"
 	"strings"
 	"sync/atomic"
@@ -38,6 +39,7 @@ const (
 
 // Door lets people in.
 type Door struct {
+	Proxies []netip.Prefix // that are trusted to say whom they forward for
 	*account.Accounts
 	Authority *lan.Authority // of the shop's network; nil on this machine alone
 	At        netip.AddrPort // that phones dial; every address of this machine where it names none
@@ -184,14 +186,32 @@ var errNoSession = errors.New("there is no session to begin")
 // come from, and the name only for devices that never signed in as it, so that nobody is kept out of
 // their own phone by others. person is whose name it is, "" for nobody's.
 func (d *Door) allowed(r *http.Request, whom, person string) bool {
-	host, _, _ := net.SplitHostPort(r.RemoteAddr)
-	if !d.limit("from "+host, triesFrom).Allow() {
+	if !d.limit("from "+d.from(r), triesFrom).Allow() {
 		return false
 	}
 	if knows, err := d.Knows(r.Context(), deviceOf(r), person); err == nil && knows {
 		return true
 	}
 	return whom == "" || d.limit("for "+account.Skeleton(whom), triesFor).Allow()
+}
+
+// from is the address that a request comes from: the one that dialled, or, where that is a trusted proxy,
+// the last one that it was forwarded for and that is none itself. What anybody else forwards counts for
+// nothing.
+func (d *Door) from(r *http.Request) string {
+	host, _, _ := net.SplitHostPort(r.RemoteAddr)
+	forwarded := strings.Split(strings.Join(r.Header.Values("X-Forwarded-For"), ","), ",")
+	for i := len(forwarded) - 1; i >= 0 && d.trusts(host); i-- {
+		if one := strings.TrimSpace(forwarded[i]); one != "" {
+			host = one
+		}
+	}
+	return host
+}
+
+func (d *Door) trusts(host string) bool {
+	addr, err := netip.ParseAddr(host)
+	return err == nil && slices.ContainsFunc(d.Proxies, func(p netip.Prefix) bool { return p.Contains(addr.Unmap()) })
 }
 
 // deviceCookie carries the mark of a device, by which it is known again after it signed out.
