@@ -39,6 +39,7 @@ type hand struct {
 	one     string // the other hold before drilling
 	two     string
 	lid     string
+	closes  bool // it closes the bay
 	did     []string
 	filled  map[string]map[int]bool // holes with a rivet in, by row
 	sized   map[int]bool
@@ -63,6 +64,7 @@ func beginWide(t *testing.T, seed uint64) *hand {
 	stand("two", "Drill the rest", holding.Others)
 	require.NoError(t, h.Riveting.Lay(ctx, riveting.NewRow{Form: loft.Named("lid"), Assembly: loft.BenchBoom, Name: "lid", OptOut: "its own", Values: loft.With(loft.RowOf(2), "sizing", "final size as supplied")}))
 	if seed%2 == 0 {
+		h.closes = true
 		require.NoError(t, h.Closing.Place(ctx, closing.Placed{Form: h.Form(), Bay: loft.BenchBay, Closes: []string{h.lid}, By: "builder"}))
 	}
 	if seed%3 == 0 {
@@ -257,6 +259,36 @@ func (h *hand) finish(by string) (wrong string) {
 	return cmp.Or(wrong, h.close(by))
 }
 
+// beside sets the part once more as it lies, lets something happen there, and goes on as if that were
+// nothing to what was read before.
+func (h *hand) beside(by string) (wrong string) {
+	wrong = h.ready()
+	if len(h.placings) < 4 {
+		wrong = cmp.Or(wrong, h.try("set anew", func() (string, error) { return "", h.anew() }))
+	}
+	newest, first := h.placings[len(h.placings)-1], h.placings[0]
+	if newest == first {
+		return wrong
+	}
+	wrong = cmp.Or(wrong, h.try("lies as at first", func() (string, error) {
+		err := h.Measuring.SayHowItLies(h.Ctx(), measuring.LiesAs{Form: h.Form(), Setup: newest.setup, Other: first.setup, Lies: measuring.LiesStill})
+		if err == nil {
+			newest.with, first.with = append(newest.with, first), append(first.with, newest)
+		}
+		return "", err
+	}))
+	n := measuring.SomethingMoved{Form: h.Form(), Setup: newest.setup, State: h.SetupOf(newest.setup).State, What: measure.Knocked}
+	wrong = cmp.Or(wrong, h.try("knocked there", func() (string, error) {
+		err := h.Measuring.SomethingMoved(h.Ctx(), n)
+		if err == nil {
+			h.happens(newest, nil)
+			h.events = append(h.events, n.ID)
+		}
+		return n.ID, err
+	}))
+	return cmp.Or(wrong, h.sign(h.one, by), h.sign(loft.BenchRivet, by))
+}
+
 // close does what is left to do in the bay, and closes it as far as it is let.
 func (h *hand) close(by string) (wrong string) {
 	for _, what := range []int{0, 1, 3, 4, 5} {
@@ -399,6 +431,8 @@ func (h *hand) enter() (wrong string) {
 		return h.ready()
 	case n < 22:
 		return h.through(by)
+	case n < 23:
+		return h.beside(by)
 	case n < 25:
 		return []func(string) string{h.close, h.finish}[h.rnd.IntN(2)](by)
 	case n < 27:
@@ -564,6 +598,9 @@ func (h *hand) look(cause string) (wrong string) {
 		if k.done = done; !done && k.signed && h.HoldOf(id).ReleaseID == "" && h.HoldOf(id).Ended == "" {
 			k.signed = false // withdrawn, or opened again
 		}
+	}
+	if h.closes && len(lid) > 0 && len(h.filled[h.lid]) == 0 && !h.open(loft.BenchClose) {
+		wrong = "a row that closes the bay was begun, and nobody signed for the closing"
 	}
 	if shut && !closed && !h.evidence(loft.BenchClose) {
 		wrong = "closed over what is not done"
