@@ -67,6 +67,7 @@ func TestWhatWaitedSaysWhatItKnew(t *testing.T) {
 	require.NoError(t, v.Look(gate.LookAt{Need: hold.Marked, Of: loft.BenchRow, By: "builder"}))
 	require.NoError(t, v.Look(gate.LookAt{Need: hold.Prepared, Of: loft.BenchRow, By: "builder", What: hold.Preparations}))
 	require.NoError(t, v.Loft.Release(loft.BenchRivet, holding.NewRelease{By: "builder"}))
+	released := v.HoldOf(loft.BenchRivet).ReleaseID
 	require.NoError(t, v.Do(loft.BenchRow, row.Drill, 1, 2, 3))
 	require.NoError(t, v.Do(loft.BenchRow, row.Clean, 1, 2, 3))
 	key := func(hole int, headers ...string) *httptest.ResponseRecorder {
@@ -85,6 +86,11 @@ func TestWhatWaitedSaysWhatItKnew(t *testing.T) {
 	assert.Equal(t, http.StatusUnprocessableEntity, key(1, "X-Seen", seen).Code, "it did not wait")
 	assert.Equal(t, http.StatusUnprocessableEntity, key(1, "X-Age", "60000").Code, "it says nothing of what it knew")
 	assert.Equal(t, http.StatusOK, key(1, "X-Age", "60000", "X-Seen", seen).Code)
+	r := httptest.NewRequest(http.MethodPost, "/holds/"+loft.BenchRivet+"/step", strings.NewReader(url.Values{"id": {uuid.NewString()}, "release": {released}, "by": {"builder"}}.Encode()))
+	r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
+	r.Header.Set("X-Age", "60000")
+	r.Header.Set("X-Seen", seen)
+	assert.Contains(t, v.Ask(r).Body.String(), "stands no more", "no step waits in a phone: it is asked as of now")
 	now := v.Get("/rows/" + loft.BenchRow).Header().Get("X-Entry")
 	assert.Contains(t, key(2, "X-Age", "60000", "X-Seen", now).Body.String(), "stands no more")
 

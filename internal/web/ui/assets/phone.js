@@ -354,6 +354,7 @@ function merge(html) {
   if (asking || queue().some(ours)) return; // the whole sheet is on its way, or looked at again when they went out
   const part = document.createElement("template");
   part.innerHTML = html;
+  for (const id of part.content.querySelectorAll("input[name=id]")) id.value = freshID(); // the part was drawn for all who watch
   const put = (old, fresh) => {
     if (!old || !fresh || old.contains(document.activeElement)) return;
     old.replaceWith(fresh);
