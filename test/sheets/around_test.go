@@ -12,6 +12,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"orpine/internal/asking"
 	"orpine/internal/core/hold"
 	"orpine/internal/core/row"
 	"orpine/internal/demo"
@@ -107,4 +108,23 @@ func TestWhatWaitedSaysWhatItKnew(t *testing.T) {
 	assert.Equal(t, http.StatusSeeOther, tell("helper", loft.BenchRow+"|set|2", loft.BenchRow+"|set|3").Code)
 	assert.Equal(t, 3, set())
 	v.Verify()
+}
+
+// Nothing but what waits in a phone is asked as of then: a release that says it waited meets a question
+// that was asked since.
+func TestAReleaseIsAlwaysAskedAsOfNow(t *testing.T) {
+	v := site.Of(loft.Bench(t, 2), "")
+	for i := range 3 {
+		require.NoError(t, v.Take(loft.BenchSetup, i+1, measuring.NewReading{Check: loft.BenchCheck, Text: "10", Instrument: loft.BenchRule}))
+	}
+	require.NoError(t, v.Look(gate.LookAt{Need: hold.Marked, Of: loft.BenchRow, By: "builder"}))
+	require.NoError(t, v.Look(gate.LookAt{Need: hold.Prepared, Of: loft.BenchRow, By: "builder", What: hold.Preparations}))
+	seen, form := fmt.Sprint(v.Ledger.Seq()), v.Form("/holds/"+loft.BenchRivet+"/release", "by", "builder")
+	require.NoError(t, v.Asking.Ask(t.Context(), asking.NewQuestion{Form: v.Loft.Form(), Airframe: loft.BenchFrame, Sort: asking.Question, Text: "five or six?", What: []string{"hold:" + loft.BenchRivet}}))
+	r := httptest.NewRequest(http.MethodPost, "/holds/"+loft.BenchRivet+"/release", strings.NewReader(form.Encode()))
+	r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
+	r.Header.Set("X-Age", "60000")
+	r.Header.Set("X-Seen", seen)
+	assert.Equal(t, http.StatusUnprocessableEntity, v.Ask(r).Code)
+	assert.False(t, v.Waiting(loft.BenchRivet))
 }
