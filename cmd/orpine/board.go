@@ -12,6 +12,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"orpine/internal/core/quantity"
+	"orpine/internal/core/say"
 	"orpine/internal/core/section"
 	"orpine/internal/paper"
 )
@@ -64,7 +65,7 @@ func (b boarding) draw(cmd *cobra.Command) error {
 	if err != nil {
 		return fmt.Errorf("--paper: %w", err)
 	}
-	data, err := paper.Board(board, format, size, quantity.Millimetre, time.Now())
+	data, err := paper.Board(board, format, size, say.Reader{}, time.Now())
 	if err != nil {
 		return err
 	}

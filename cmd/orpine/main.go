@@ -7,6 +7,8 @@ import (
 	"fmt"
 	"os"
 
+	"orpine/internal/core/say"
+
 	"github.com/spf13/cobra"
 )
 
@@ -25,7 +27,7 @@ func main() {
 	case errors.As(err, &code):
 		os.Exit(int(code))
 	case err != nil:
-		fmt.Fprintln(os.Stderr, "orpine:", err)
+		fmt.Fprintln(os.Stderr, "orpine:", say.Plain(err.Error()))
 		os.Exit(1)
 	}
 }

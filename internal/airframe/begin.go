@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"orpine/internal/core/quantity"
+	"orpine/internal/core/say"
 	"orpine/internal/core/shape"
 	"orpine/internal/ledger"
 	"orpine/internal/store/query"
@@ -83,7 +84,7 @@ func (n NewAircraft) Parts(wrong ledger.Problems) []shape.Part {
 		case v <= 0 && s.Key != "sweep" && s.Key != "wing_x" && s.Key != "fore_x":
 			wrong.Add("size."+s.Key, "must be above 0")
 		case v > 60_000 || v < -60_000:
-			wrong.Add("size."+s.Key, "is "+v.Text(quantity.Metre)+": is that so? Take another unit, or fewer digits")
+			wrong.Add("size."+s.Key, "is "+say.Written(v).String()+": is that so? Take another unit, or fewer digits")
 		default:
 			stated[s.Key] = float64(v)
 		}

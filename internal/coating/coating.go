@@ -45,7 +45,7 @@ type Material struct {
 }
 
 // Columns are those of a maker's table, as it is typed: temperature, then durations.
-var Columns = []string{"°C", "pot life", "next coat from", "until", "dry to handle", "full cure"}
+var Columns = []string{"at, °C", "pot life", "next coat from", "until", "dry to handle", "full cure"}
 
 // NewMaterial is a maker's table as it is typed.
 type NewMaterial struct {
@@ -160,7 +160,7 @@ func readTable(text string) ([]cure.Line, error) {
 	slices.SortFunc(out, func(a, b cure.Line) int { return cmp.Compare(a.At, b.At) })
 	for i := range out {
 		if i > 0 && out[i].At == out[i-1].At {
-			return nil, fmt.Errorf("%g °C stands in two lines", out[i].At)
+			return nil, fmt.Errorf("%s stands in two lines", say.Temperature(out[i].At))
 		}
 	}
 	if len(out) == 0 {
@@ -288,7 +288,7 @@ var clockStarted = &ledger.Kind[NewClock, begun]{
 		return q.AddClock(ctx, query.AddClockParams{ID: e.ID, AirframeID: n.Airframe, AssemblyID: gate.Reference(n.Assembly), StepID: n.Step, Sort: n.Sort, What: n.What, MaterialID: n.Material, Sides: f.Sides, Temperature: f.Temperature, Lasts: string(f.Lasts), Passes: string(f.Passes), Entry: e.Seq, Revised: e.Seq})
 	},
 	Words: func(n NewClock, f begun) ledger.Words {
-		return ledger.Words{What: "Clock started: " + n.What, Detail: say.Join(n.Sort, f.Material, fmt.Sprintf("%g °C", f.Temperature), say.After("over what is not done: ", n.Over))}
+		return ledger.Words{What: "Clock started: " + n.What, Detail: say.Join(n.Sort, f.Material, say.Temperature(f.Temperature).String(), say.After("over what is not done: ", n.Over))}
 	},
 }
 

@@ -127,5 +127,5 @@ func WriteHoles(holes []row.Hole) []byte {
 }
 
 func mm(v float64) string {
-	return strconv.FormatFloat(math.Round(v*1000)/1000, 'f', -1, 64) + " mm"
+	return quantity.Length(math.Round(v*1000) / 1000).Text(quantity.Millimetre)
 }

@@ -9,7 +9,6 @@ import (
 	"errors"
 	"fmt"
 	"slices"
-	"strings"
 	"time"
 
 	"orpine/internal/airframe"
@@ -396,13 +395,10 @@ func (h Hold) shows(shown []string) error {
 		return ledger.Moved("more evidence", h.Judgement.Standing.String())
 	}
 	before := "nothing of " + since[0].What
-	for _, line := range shown {
-		if strings.HasPrefix(line, since[0].What+": ") && !slices.Contains(h.Judgement.Digest(), line) {
-			before = line
-			break
-		}
+	if was, ok := since[0].Was(shown); ok {
+		before = was
 	}
-	return ledger.Moved(before, since[0].What+": "+since[0].Why)
+	return ledger.Moved(before, since[0].What+": "+since[0].Why+" ("+since[0].Standing.String()+")")
 }
 
 // NewStep records the irreversible step as done, under the release that was shown.

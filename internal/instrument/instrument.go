@@ -141,7 +141,7 @@ func (i Instrument) write(v float64) string {
 	if i.Angle {
 		return text + "°"
 	}
-	return text + " mm"
+	return text + " " + quantity.Millimetre.String()
 }
 
 // Exactly gives a figure of it as a worksheet takes it, in full.
@@ -150,7 +150,7 @@ func (i Instrument) Exactly(v float64) string {
 	if i.Angle {
 		return text
 	}
-	return text + " mm"
+	return text + " " + quantity.Millimetre.String()
 }
 
 // Worksheet is the instrument as a worksheet gives it: its last zero applied.

@@ -16,6 +16,7 @@ import (
 	"orpine/internal/core/check"
 	"orpine/internal/core/measure"
 	"orpine/internal/core/quantity"
+	"orpine/internal/core/say"
 	"orpine/internal/ledger"
 	"orpine/internal/store/query"
 	"orpine/internal/worksheet"
@@ -290,7 +291,7 @@ var tested = &ledger.Kind[EndForEnd, zeroed]{
 	},
 	Rights: func(EndForEnd, zeroed) bool { return true }, // it may have moved since the test before
 	Words: func(t EndForEnd, f zeroed) ledger.Words {
-		return ledger.Words{What: fmt.Sprintf("%s turned end for end: zero %s", f.Name, quantity.Angle(f.Zero).Show(2)), Detail: "first " + t.First + " · turned " + t.Turned}
+		return ledger.Words{What: fmt.Sprintf("%s turned end for end: zero %s", f.Name, say.Angle(f.Zero)), Detail: "first " + t.First + " · turned " + t.Turned}
 	},
 	Travel: ledger.Travel[EndForEnd, zeroed]{Shared: func(_ string, n EndForEnd) []string { return []string{n.Instrument} }},
 }
@@ -319,7 +320,7 @@ func (s *Instruments) Test(ctx context.Context, t EndForEnd) error {
 		}
 		zero, _ := measure.Solve(test, nil, measure.Decision{Coverage: check.Coverage}).Quantity("zero")
 		if limit := 5.0; zero.Value > limit || zero.Value < -limit {
-			return f, ledger.Problems{"turned": fmt.Sprintf("a zero of %s is hardly meant: is the sign of one reading the wrong way round?", quantity.Angle(zero.Value).Show(2))}
+			return f, ledger.Problems{"turned": fmt.Sprintf("a zero of %s is hardly meant: is the sign of one reading the wrong way round?", say.Angle(zero.Value))}
 		}
 		return zeroed{in.Name, zero.Value}, nil
 	})
@@ -368,8 +369,11 @@ var proven = &ledger.Kind[NewProof, found]{
 		return q.OffsetOfInstrument(ctx, query.OffsetOfInstrumentParams{OffsetFound: f.Value, OffsetAt: e.At, Revised: e.Seq, ID: n.Instrument})
 	},
 	Words: func(n NewProof, f found) ledger.Words {
-		unit := map[string]string{"deg": "°", "mm": " mm"}[f.Unit]
-		return ledger.Words{What: fmt.Sprintf("%s: %s found to be %s%s", f.Name, n.What, quantity.Fixed(f.Value, 2), unit), Detail: strings.Join(n.Texts, ", ")}
+		value := say.Length(f.Value).Fine(2)
+		if f.Unit == "deg" {
+			value = say.Angle(f.Value)
+		}
+		return ledger.Words{What: fmt.Sprintf("%s: %s found to be %s", f.Name, n.What, value), Detail: strings.Join(n.Texts, ", ")}
 	},
 	Travel: ledger.Travel[NewProof, found]{Shared: func(_ string, n NewProof) []string { return []string{n.Instrument} }},
 }

@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 
+	"orpine/internal/core/quantity"
 	"orpine/internal/ledger"
 	"orpine/internal/store/query"
 )
@@ -78,7 +79,7 @@ func (i Instrument) same(n Spoke) bool {
 func (i Instrument) coarser(n Spoke) string {
 	text := n.Step
 	if n.Unit == "mm" && text != "" {
-		text += " mm"
+		text += " " + quantity.Millimetre.String()
 	}
 	card, known := i.typed(i.Resolution)
 	sent, ok := i.typed(text)

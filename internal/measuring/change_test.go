@@ -10,6 +10,7 @@ import (
 
 	"orpine/internal/core/hold"
 	"orpine/internal/core/measure"
+	"orpine/internal/core/say"
 	"orpine/internal/core/school"
 	"orpine/internal/demo"
 	"orpine/internal/holding"
@@ -103,7 +104,7 @@ func TestPlainLimitsDecideByTheValueAlone(t *testing.T) {
 func TestAReferenceThatIsZeroedMustReadZero(t *testing.T) {
 	l := loft.Demo(t)
 	require.NoError(t, l.Schools(demo.ID("samphire"), school.Choice{school.Reference: school.Zeroed}))
-	assert.Contains(t, l.SetupOf(demo.ID("fin upright")).Checks[0].Refused(), "the datum stands at +0.04°")
+	assert.Contains(t, say.Plain(l.SetupOf(demo.ID("fin upright")).Checks[0].Refused()), "the datum stands at +0.04°")
 	h := l.HoldOf(demo.HoldOf("fin upright"))
 	assert.Equal(t, hold.Missing, h.Judgement.Standing)
 	require.NoError(t, l.Take(demo.ID("fin upright"), 1, measuring.NewReading{Check: demo.Check("fin upright", 0), Text: "-0.03", Instrument: demo.ID("level 2"), Condition: "pinned", InPlace: "misread"}))

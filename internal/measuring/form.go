@@ -11,6 +11,7 @@ import (
 	"orpine/internal/core/hold"
 	"orpine/internal/core/near"
 	"orpine/internal/core/quantity"
+	"orpine/internal/core/say"
 	"orpine/internal/core/shape"
 	"orpine/internal/ledger"
 	"orpine/internal/worksheet"
@@ -29,8 +30,8 @@ const (
 
 // How well points are known is asked for where readings are weighed against one another.
 var (
-	datumU = pointsU("datum_u", "Points on the airframe are known to (u of each coordinate; empty: 1 mm)")
-	marksU = pointsU("points_u", "Marks on the surface are known to (u of each coordinate, its making included; empty: 0.5 mm)")
+	datumU = pointsU("datum_u", "Points on the airframe are known to (u of each coordinate; empty: "+say.Written(1).String()+")")
+	marksU = pointsU("points_u", "Marks on the surface are known to (u of each coordinate, its making included; empty: "+say.Written(0.5).String()+")")
 )
 
 func pointsU(key, label string) form.Field {
@@ -46,7 +47,7 @@ var fields = map[string][]form.Field{
 	"hinge-line":   {{Key: "points", Label: "Hinges: name; along", Columns: []string{"name", "x"}, As: "length"}, {Key: "stock", Label: "Shims in stock, parted by ;", Columns: []string{""}, As: "length", Optional: true}, {Key: "adjust", Label: "Moved up and down (z) or across (y)", As: "word", Words: []string{"z", "y"}, Optional: true}},
 	"incidence":    {{Key: "measured", Label: "Measured", As: "word", Words: []string{"left and right", "in one piece"}, Optional: true}, {Key: "spacing", Label: "By heights: front to rear mark", As: "length", Optional: true}, {Key: "design", Label: "Design incidence", As: "pitch"}, {Key: "board", Label: "The board's own angle above the chord line", As: "pitch", Optional: true}, {Key: "attach_spacing", Label: "Front to rear attachment", As: "length", Optional: true}, {Key: "fixed", Label: "Fixed end", As: "word", Words: []string{"front", "rear"}, Optional: true}},
 	"decalage":     {{Key: "arrangement", Label: "Arrangement", As: "word", Words: []string{"conventional", "tandem", "canard"}}, {Key: "attach_spacing", Label: "Forward surface: front to rear attachment, to say what to shim", As: "length", Optional: true}},
-	"square":       {{Key: "station", Label: "Station of the tip points", As: "length"}, {Key: "half_span", Label: "Half span, centreline to tip point", As: "length"}, {Key: "from", Label: "Centreline points: name; station; height above the tips", Columns: []string{"name", "x", "z"}, As: "length"}, pointsU("points_u", "The centreline points are known to (u, along and across; empty: 1 mm)"), {Key: "centred", Label: "With one pair of tapes: the tips' middle is within so much of the airframe's", As: "length", Optional: true}},
+	"square":       {{Key: "station", Label: "Station of the tip points", As: "length"}, {Key: "half_span", Label: "Half span, centreline to tip point", As: "length"}, {Key: "from", Label: "Centreline points: name; station; height above the tips", Columns: []string{"name", "x", "z"}, As: "length"}, pointsU("points_u", "The centreline points are known to (u, along and across; empty: "+say.Written(1).String()+")"), {Key: "centred", Label: "With one pair of tapes: the tips' middle is within so much of the airframe's", As: "length", Optional: true}},
 	"diagonals":    {},
 	"brackets":     {{Key: "spacing", Label: "Between the brackets", As: "length"}, {Key: "span", Label: "Span that they carry", As: "length"}, {Key: "axis", Label: "Compared in", As: "word", Words: []string{"height", "station"}}},
 	"pairs":        {{Key: "pairs", Label: "Lengths that should be alike, one to a line", Columns: []string{"name"}, As: "length"}},
@@ -114,7 +115,7 @@ func (t CheckForm) Definition(number int, f Filled, unit quantity.Unit, wrong le
 	if finish, ok := finishes[t.Kind]; ok {
 		finish(definition)
 	}
-	if limits := t.limits(number, f, wrong); len(limits) > 0 {
+	if limits := t.limits(number, f, unit, wrong); len(limits) > 0 {
 		definition["limits"] = limits
 	}
 	return definition
@@ -145,7 +146,7 @@ func (t CheckForm) Far(f Filled, on shape.Shape, unit quantity.Unit) string {
 			}
 		}
 		if high-low > 1.3*long+100 {
-			return fmt.Sprintf("%s: these places lie %s apart, and the part is %s long. Is that right?", at, quantity.Length(high-low).Text(unit), quantity.Length(long).Text(unit))
+			return fmt.Sprintf("%s: these places lie %s apart, and the part is %s long. Is that right?", at, say.Length(high-low), say.Length(long))
 		}
 	}
 	return ""
@@ -169,11 +170,11 @@ func (t CheckForm) farFigure(f Filled, on shape.Shape, unit quantity.Unit) strin
 			usual, err := quantity.ParseLength(offered[field.Key], unit)
 			if err == nil && usual > 0 {
 				if to, odd := near.Length(float64(v), near.To{Value: float64(usual), What: "the part is drawn with"}); odd {
-					return near.Asks(field.Label+": "+text, usual.Text(unit), to)
+					return near.Asks(field.Label+": "+text, say.Length(float64(usual)).String(), to)
 				}
 			}
 			if slices.Contains([]string{"spacing", "span", "attach_spacing", "height"}, field.Key) && near.Longer(float64(v), times*on.Longest()) {
-				return fmt.Sprintf("%s: %s, and the part is %s long. Is that right?", field.Label, text, quantity.Length(on.Longest()).Text(unit))
+				return fmt.Sprintf("%s: %s, and the part is %s long. Is that right?", field.Label, text, say.Length(on.Longest()))
 			}
 		case "pitch", "plain", "either":
 			v, err := quantity.ParseAngle(text, quantity.Either)
@@ -327,12 +328,12 @@ func Requirements(kind, number string, limited bool) []hold.Requirement {
 	return []hold.Requirement{{Need: hold.Tested, Check: number}, {Need: hold.Shown, Check: number}}
 }
 
-func (t CheckForm) limits(i int, f Filled, wrong ledger.Problems) map[string]any {
+func (t CheckForm) limits(i int, f Filled, unit quantity.Unit, wrong ledger.Problems) map[string]any {
 	limits := map[string]any{}
 	for _, l := range t.Limits {
 		low, high := f.Low[l.Quantity], f.High[l.Quantity]
 		if f.takesUsual(l) {
-			if low, high = l.ends(); low+high != "" {
+			if low, high = l.ends(unit); low+high != "" {
 				limits[l.Quantity] = limitOf(low, high)
 			}
 			continue

@@ -66,7 +66,7 @@ func JoinFrom(others []airframe.Assembly, s airframe.Assembly) map[string]string
 }
 
 func plainLength(v float64) string {
-	return strings.TrimSuffix(quantity.Length(math.Round(v)).Text(quantity.Millimetre), " mm") + " mm"
+	return quantity.Length(math.Round(v)).Text(quantity.Millimetre)
 }
 
 // onHand are the instruments that a builder would use for each type of reading.

@@ -1,9 +1,10 @@
 package measuring
 
 import (
-	"orpine/internal/ledger"
 	"slices"
 	"strings"
+
+	"orpine/internal/ledger"
 )
 
 // Now is something that is measured by itself, without an aircraft: its title is the

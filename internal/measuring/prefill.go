@@ -80,9 +80,9 @@ func railsUnder(span, apart float64, at func(mm float64) string) string {
 // inches to a sixteenth.
 func Typical(mm float64, unit quantity.Unit) string {
 	if unit != quantity.Inch {
-		return strings.TrimSuffix(quantity.Length(math.Round(mm)).Text(quantity.Millimetre), " mm")
+		return strings.TrimSuffix(quantity.Length(math.Round(mm)).Text(quantity.Millimetre), " "+quantity.Millimetre.String())
 	}
-	return strings.TrimSuffix(quantity.Length(math.Round(mm/25.4*16)/16*25.4).Text(quantity.Inch), " in")
+	return strings.TrimSuffix(quantity.Length(math.Round(mm/25.4*16)/16*25.4).Text(quantity.Inch), " "+quantity.Inch.String())
 }
 
 // Offered fills in a form from the shape of an assembly.
@@ -107,6 +107,7 @@ func (t CheckForm) Assumes(f Filled, s shape.Shape, unit quantity.Unit) (out []s
 		o, ok := offers[field.Key]
 		if ok && s.Rests(o.rests...) && same(f.Values[field.Key], o.text) {
 			label, _, _ := strings.Cut(field.Label, ":")
+			label, _, _ = strings.Cut(label, " (")
 			out = append(out, "the "+strings.ToLower(label[:1])+label[1:])
 		}
 	}

@@ -101,12 +101,15 @@ func Echo(text string, s measure.Spot, unit quantity.Unit, step float64) (string
 	}
 	v := heard.value
 	if s.Dimension == measure.Length {
-		if in := quantity.Length(v).Text(quantity.Inch); unit == quantity.Inch || strings.ContainsAny(text, `"″'′/⅛¼⅜½⅝¾⅞`) || strings.Contains(strings.ToLower(text), "in") {
-			return in + " = " + quantity.Length(v).Show(1), nil
+		if unit == quantity.Inch {
+			return say.Written(quantity.Length(v)).String(), nil
 		}
-		return quantity.Length(v).Show(1), nil
+		if in := quantity.Length(v).Text(quantity.Inch); strings.ContainsAny(text, `"″'′/⅛¼⅜½⅝¾⅞`) || strings.Contains(strings.ToLower(text), "in") {
+			return in + " = " + quantity.Fixed(v, 1) + " " + quantity.Millimetre.String(), nil
+		}
+		return say.Length(v).String(), nil
 	}
-	return quantity.Signed(v, 2) + "°" + check.Side(v, s.Sense), nil
+	return say.Angle(v).Signed().String() + check.Side(v, s.Sense), nil
 }
 
 // Take stores a reading, or refuses it with a message at the field. One that looks
@@ -281,11 +284,11 @@ func farFrom(c Check, spot check.Spot, n NewReading, value, part float64) string
 		}
 	}
 	others := beside(c, spot)
-	show := func(v float64) string { return quantity.Signed(v, 2) + "°" }
+	show := func(v float64) say.Text { return say.Angle(v).Signed().String() }
 	ask := near.Angle
 	switch {
 	case spot.Dimension == measure.Length:
-		show, ask = func(v float64) string { return quantity.Length(v).Show(1) }, near.Length
+		show, ask = func(v float64) say.Text { return say.Length(v).String() }, near.Length
 		switch upright := spot.Field == "height" || spot.Field == "depth"; {
 		case upright && len(others) == 0 && near.Longer(value, part):
 			return "is more than the whole part is long (" + show(part) + ")"

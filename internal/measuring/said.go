@@ -11,6 +11,7 @@ import (
 	"orpine/internal/core/check"
 	"orpine/internal/core/measure"
 	"orpine/internal/core/quantity"
+	"orpine/internal/core/say"
 	"orpine/internal/instrument"
 	"orpine/internal/worksheet"
 )
@@ -116,7 +117,7 @@ func (s Setup) warm(in instrument.Instrument, mm float64) (c measure.Correction,
 		return c, false
 	}
 	tape := measure.Expansions[in.Made()]
-	c = measure.Correction{Why: "to 20 °C", Common: "temperature",
+	c = measure.Correction{Why: "to " + say.Temperature(20).String(), Common: "temperature",
 		Value: mm * (tape - part) * 1e-6 * (temperature - 20), U: math.Abs(mm) * math.Hypot(tape, part) * 1e-6 * kelvinU}
 	return c, math.Abs(c.Value) > in.Tool().Placing(1)
 }
@@ -182,11 +183,10 @@ func aided(at check.Spot, counting []check.Reading, in instrument.Instrument) (c
 
 // shown is a correction as a line of the arithmetic.
 func shown(at check.Spot, c measure.Correction) measure.Line {
-	decimals, unit := check.Decimals(at.Dimension)
-	decimals++
-	result := quantity.Signed(c.Value, decimals) + unit
+	decimals := check.Decimals(at.Dimension)
+	result := check.Figure(at.Dimension, c.Value).Fine(decimals + 1).Signed()
 	if c.U > 0 {
-		result += " ± " + quantity.Up(check.Coverage*c.U, decimals) + unit
+		result = result.Within(check.Coverage * c.U)
 	}
-	return measure.Line{What: at.Place(), How: c.Why, Result: result}
+	return measure.Line{What: at.Place(), How: c.Why, Result: result.String()}
 }

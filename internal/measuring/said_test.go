@@ -13,6 +13,7 @@ import (
 	"orpine/internal/core/hold"
 	"orpine/internal/core/measure"
 	"orpine/internal/core/quantity"
+	"orpine/internal/core/say"
 	"orpine/internal/demo"
 	"orpine/internal/gate"
 	"orpine/internal/instrument"
@@ -63,7 +64,7 @@ func TestALongTapeIsTakenInWithItsClassAndItsSag(t *testing.T) {
 	assert.InDelta(t, 1-0.1386, hung.Value, 1e-3)
 	corrected := l.SetupOf(loft.ID("setup")).Checks[0].Corrected
 	require.Len(t, corrected, 1)
-	assert.Equal(t, []string{"sag of the tape", "−0.14 mm ± 0.12 mm"}, []string{corrected[0].How, corrected[0].Result})
+	assert.Equal(t, []string{"sag of the tape", "−0.14 ± 0.12 mm"}, []string{corrected[0].How, say.Plain(corrected[0].Result)})
 	assert.Greater(t, hung.U, flat.U)
 }
 
@@ -73,19 +74,19 @@ func TestALengthIsBroughtToTwentyDegrees(t *testing.T) {
 	l, check, in := lengths(t, "6000", steel)
 	require.NoError(t, l.Take(loft.ID("setup"), 1, measuring.NewReading{Check: check, Text: "5999", Instrument: in}))
 	cold, _ := solved(t, l)
-	say := func(material, temperature, was string) error {
+	tell := func(material, temperature, was string) error {
 		return l.Measuring.SayWarmth(l.Ctx(), measuring.Warmth{Form: l.Form(), Setup: loft.ID("setup"), Material: material, Temperature: temperature, Was: was})
 	}
-	assert.Contains(t, loft.Problems(t, say("cheese", "5", ""))["material"], "one of the list")
-	assert.Contains(t, loft.Problems(t, say("aluminium", "500", ""))["temperature"], "between -30 and 60")
-	require.NoError(t, say("aluminium", " 5,0 °C", "material or temperature not said"))
+	assert.Contains(t, loft.Problems(t, tell("cheese", "5", ""))["material"], "one of the list")
+	assert.Contains(t, loft.Problems(t, tell("aluminium", "500", ""))["temperature"], "between -30 and 60")
+	require.NoError(t, tell("aluminium", " 5,0 °C", "; "))
 	warm, _ := solved(t, l)
 	assert.InDelta(t, cold.Value+1.044, warm.Value, 2e-3)
 	assert.InDelta(t, math.Hypot(cold.U, 0.3096), warm.U, 1e-3)
-	assert.Contains(t, loft.Problems(t, say("steel", "5", "material or temperature not said"))[""], "aluminium, 5.0 °C")
-	require.NoError(t, say("aluminium", "50 F", "aluminium, 5.0 °C"))
-	assert.Equal(t, "aluminium, 10.0 °C", l.SetupOf(loft.ID("setup")).Warmth())
-	require.NoError(t, say("steel", "5", "aluminium, 10.0 °C"))
+	assert.Contains(t, loft.Problems(t, tell("steel", "5", "; "))[""], "aluminium, 5 °C")
+	require.NoError(t, tell("aluminium", "50 F", "aluminium; 5.0"))
+	assert.Equal(t, "aluminium, 10 °C", say.Plain(l.SetupOf(loft.ID("setup")).Warmth()))
+	require.NoError(t, tell("steel", "5", "aluminium; 10.0"))
 	same, _ := solved(t, l)
 	assert.Equal(t, cold.Value, same.Value, "steel on steel")
 	require.NoError(t, l.Measuring.SomethingMoved(l.Ctx(), measuring.SomethingMoved{Form: l.Form(), Setup: loft.ID("setup"), State: 1, What: measure.Temperature}))
@@ -119,7 +120,7 @@ func TestReadingsAsTheyAreSaid(t *testing.T) {
 	require.NoError(t, l.Take(loft.ID("setup"), 1, measuring.NewReading{Check: check, Text: "100.37", Instrument: in, InPlace: "misread", Questioned: "100.37"}), "the same again is taken")
 	echo, err := measuring.Echo("5 and 3/8 strong", measure.Spot{Sense: "length", Dimension: measure.Length}, quantity.Inch, 25.4/8)
 	require.NoError(t, err)
-	assert.Equal(t, "5 13/32 in = 137.3 mm", echo)
+	assert.Equal(t, "5 13/32 in", say.Reader{Inches: true}.Text(echo))
 	_, err = measuring.Echo("5 strong", measure.Spot{Sense: "length", Dimension: measure.Length}, quantity.Millimetre, 0)
 	assert.ErrorContains(t, err, "strong or weak of what?")
 }

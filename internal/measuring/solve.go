@@ -117,9 +117,9 @@ func (s Setup) room(q measure.Quantity) float64 {
 func finely(step float64, angle bool) string {
 	decimals := max(0, int(math.Ceil(-math.Log10(max(step, 1e-4)))))
 	if angle {
-		return quantity.Fixed(step, decimals) + "°"
+		return say.Angle(step).Fine(decimals).String()
 	}
-	return quantity.Fixed(step, decimals) + " mm"
+	return say.Length(step).Fine(decimals).String()
 }
 
 // outcome is what comes of solving a check. It is shared, and not changed any more.

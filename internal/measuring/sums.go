@@ -12,6 +12,7 @@ import (
 	"orpine/internal/core/quantity"
 	"orpine/internal/core/rivet"
 	"orpine/internal/core/row"
+	"orpine/internal/core/say"
 	"orpine/internal/ledger"
 	"orpine/internal/worksheet"
 )
@@ -108,7 +109,7 @@ var Sums = []Sum{
 			}
 			return map[string]any{"start": look("start"), "end": look("end")}
 		}},
-	{"shop-temperature", "A length in the cold", "what a part measures at 20 °C",
+	{"shop-temperature", "A length in the cold", "what a part measures at " + say.Temperature(20).String(),
 		[]form.Field{lengthField("reading", "Read in the shop"), {Key: "temp_c", Label: "Temperature in °C", As: "number"}, {Key: "tape", Label: "Tape of", As: "word", Words: []string{"steel", "fibreglass", "aluminium"}}, {Key: "part", Label: "Part of", As: "word", Words: []string{"aluminium", "steel", "wood", "carbon"}}, optional(lengthField("step", "The tape is read in steps of"))},
 		map[string]string{"reading": "5750", "temp_c": "6", "tape": "steel", "part": "aluminium", "step": "1"},
 		func(r sumReader) map[string]any {
@@ -248,16 +249,16 @@ type Worked struct {
 func (w Worked) Says() (out []string) {
 	for _, q := range w.Result.Quantities {
 		name := check.SayHeadline(w.Kind, q)
-		decimals, unit := check.Decimals(q.Dimension)
+		figure := check.Figure(q.Dimension, q.Value)
 		if q.Dimension == measure.Length {
-			decimals++
-		}
-		text := fmt.Sprintf("%s %s%s", name, quantity.Fixed(q.Value, decimals), unit)
-		if q.Dimension == measure.Diameters {
-			text += " D"
+			figure = figure.Fine(2)
 		}
 		if q.U > 0 {
-			text += " ± " + quantity.Up(check.Coverage*q.U, decimals) + unit
+			figure = figure.Within(check.Coverage * q.U)
+		}
+		text := name + " " + figure.String()
+		if q.Dimension == measure.Diameters {
+			text += " D"
 		}
 		out = append(out, text)
 	}
@@ -266,10 +267,10 @@ func (w Worked) Says() (out []string) {
 			out = append(out, "held by: "+strings.Join(append([]string{}, r.Choices...), ", "))
 		}
 		if r.CutTo != nil {
-			out = append(out, "cut to "+quantity.Fixed(*r.CutTo, 2)+" mm")
+			out = append(out, "cut to "+say.Length(*r.CutTo).Fine(2).String())
 		}
 		if h := r.ShopHead; h != nil {
-			out = append(out, fmt.Sprintf("shop head %s mm across (at least %s mm), %s mm high (at least %s mm)", quantity.Fixed(h.Diameter, 1), quantity.Fixed(h.DiameterMin, 1), quantity.Fixed(h.Height, 1), quantity.Fixed(h.HeightMin, 1)))
+			out = append(out, fmt.Sprintf("shop head %s across (at least %s), %s high (at least %s)", say.Length(h.Diameter), say.Length(h.DiameterMin), say.Length(h.Height), say.Length(h.HeightMin)))
 		}
 	}
 	if w.Kind.Name == "flush-stack" && w.Result.Verdict == measure.Go {
@@ -281,7 +282,7 @@ func (w Worked) Says() (out []string) {
 		out = append([]string{check.SayStack(w.Result.Stack)}, out...)
 	}
 	for i, a := range w.Result.Amounts {
-		out = append(out, fmt.Sprintf("component %d: %s", i+1, quantity.Fixed(a, 1)))
+		out = append(out, fmt.Sprintf("component %d: %s", i+1, say.Number(a, 1)))
 	}
 	return out
 }

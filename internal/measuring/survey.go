@@ -7,7 +7,7 @@ import (
 
 	"orpine/internal/core/check"
 	"orpine/internal/core/measure"
-	"orpine/internal/core/quantity"
+	"orpine/internal/core/say"
 )
 
 // slopes are those of the rails under the stations of a check, from the survey that it
@@ -39,7 +39,7 @@ func (s Setup) slopes(c Check) (out map[string]any, lines []measure.Line, err er
 		}
 		out[station.Name] = map[string]any{"between": []string{exactly(slope.Degrees - nothing), exactly(slope.Degrees + nothing)}, "instrument": nil, "corrections": corrections}
 		lines = append(lines, measure.Line{What: "slope of the rails under " + station.Name, How: "from the heights of " + survey.Name,
-			Result: quantity.Signed(slope.Degrees, 3) + "° ± " + quantity.Up(check.Coverage*math.Sqrt(square), 3) + "°"})
+			Result: say.Angle(slope.Degrees).Fine(3).Signed().Within(check.Coverage * math.Sqrt(square)).String()})
 	}
 	return out, lines, nil
 }

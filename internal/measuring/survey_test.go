@@ -10,6 +10,7 @@ import (
 	"orpine/internal/airframe"
 	"orpine/internal/core/measure"
 	"orpine/internal/core/quantity"
+	"orpine/internal/core/say"
 	"orpine/internal/instrument"
 	"orpine/internal/ledger"
 	"orpine/internal/measuring"
@@ -56,7 +57,7 @@ func TestTheSlopeOfTheRailsIsTakenOffFromTheSurveyWithItsU(t *testing.T) {
 	assert.InDelta(t, 0.29-math.Atan(3.5/700)*180/math.Pi, q.Value, 1e-6)
 	assert.InDelta(t, math.Hypot(0.021602, 0.017038), q.U, 1e-5)
 	assert.Equal(t, measure.Go, s.Checks[1].Result.Verdict)
-	assert.Contains(t, s.Checks[1].Corrected[2].Result, "+0.286° ± 0.0")
+	assert.Contains(t, say.Plain(s.Checks[1].Corrected[2].Result), "+0.286° ± 0.0")
 	sheet, err := s.Worksheet()
 	require.NoError(t, err)
 	assert.Contains(t, string(sheet), "height of F2")
@@ -209,7 +210,7 @@ func TestNothingOfTheSolverIsWithoutAScreen(t *testing.T) {
 		s, _ := measuring.SumOf(kind)
 		worked, err := s.WorkOut(s.Usual, quantity.Millimetre)
 		require.NoError(t, err)
-		return worked.Says()
+		return say.Reader{}.Texts(worked.Says())
 	}
 	assert.Contains(t, says("solid-rivet")[1], "needed 6.56 mm")
 	assert.Equal(t, []string{"component 1: 200.0", "component 2: 50.0"}, says("mix"))

@@ -2,7 +2,9 @@ package measuring
 
 import (
 	"fmt"
+	"math"
 	"slices"
+	"strconv"
 	"strings"
 
 	"orpine/internal/airframe"
@@ -80,12 +82,18 @@ func (f Filled) assumedLimits(t CheckForm) []string {
 
 // takesUsual tells whether a limit is the usual one, for none was typed.
 func (f Filled) takesUsual(l LimitField) bool {
-	low, high := l.ends()
+	low, high := l.ends(quantity.Millimetre)
 	return f.Usual && strings.TrimSpace(f.Low[l.Quantity]+f.High[l.Quantity]) == "" && low+high != ""
 }
 
-// ends are those of the usual limit, as they would be typed; both "" where it has none.
-func (l LimitField) ends() (low, high string) {
+// ends are those of the usual limit, as they would be typed in a unit; both "" where it has none.
+func (l LimitField) ends(unit quantity.Unit) (low, high string) {
+	if v, ok := strings.CutSuffix(l.Usual, " "+quantity.Millimetre.String()); ok && unit == quantity.Inch {
+		at := strings.IndexAny(v, "0123456789")
+		if mm, err := strconv.ParseFloat(v[at:], 64); err == nil { // to the thousandth below
+			l.Usual = v[:at] + strconv.FormatFloat(math.Floor(mm/25.4*1000)/1000, 'f', 3, 64) + " " + unit.String()
+		}
+	}
 	if v, ok := strings.CutPrefix(l.Usual, "±"); ok {
 		return "-" + v, v
 	}
@@ -101,8 +109,34 @@ func (l LimitField) ends() (low, high string) {
 	return "", ""
 }
 
+// Says is the usual limit in words, "" for none.
+func (l LimitField) Says() say.Text {
+	at := strings.IndexAny(l.Usual, "0123456789")
+	if at < 0 {
+		return l.Usual
+	}
+	before, figures := l.Usual[:at], strings.Split(l.Usual[at:], " to ")
+	for i, text := range figures {
+		number := strings.TrimRight(text, "m° ")
+		_, decimals, _ := strings.Cut(number, ".")
+		v, err := strconv.ParseFloat(number, 64)
+		if err != nil {
+			return l.Usual
+		}
+		figure := say.Angle(v)
+		if strings.HasSuffix(text, quantity.Millimetre.String()) {
+			figure = say.Length(v)
+		}
+		if figure = figure.Fine(len(decimals)); i < len(figures)-1 {
+			figure = figure.Bare()
+		}
+		figures[i] = figure.String()
+	}
+	return before + strings.Join(figures, " to ")
+}
+
 // HasUsual tells whether there is a usual limit.
 func (l LimitField) HasUsual() bool {
-	low, high := l.ends()
+	low, high := l.ends(quantity.Millimetre)
 	return low+high != ""
 }

@@ -168,7 +168,7 @@ var UsualChecks = []Usual{
 			{"pairs", "Left against right", "Two sides that are alike are square; the string is always to hand.", map[string]string{"pairs": "tip to fin post\ntip to firewall"}, []LimitField{within("difference", "right less left", "8 mm")}, nil},
 			{"diagonals", "Diagonals", "Two equal diagonals make it square.", nil, []LimitField{within("rack_offset", "far side to the right", "3 mm")}, nil},
 			{"straightness", "Straightness", "A bow riveted in stays in.", map[string]string{"points": "left; 0\nmiddle; 500\nright; 1000"}, []LimitField{within("bow", "bow", "1 mm")}, nil},
-			{"shop-temperature", "A length at 20 °C", "Aluminium grows by a millimetre in 4 m over 10 °C.", map[string]string{"temp_c": "6", "tape": "steel", "part": "aluminium"}, []LimitField{{"length", "length", "that of the plans"}}, nil},
+			{"shop-temperature", "A length in the cold", "Aluminium grows by one part in four thousand from a cold shop to a warm one.", map[string]string{"temp_c": "6", "tape": "steel", "part": "aluminium"}, []LimitField{{"length", "length", "that of the plans"}}, nil},
 		},
 	},
 }

@@ -24,7 +24,7 @@ type Warmth struct {
 	Setup       string `json:"setup" form:"-"`           // id
 	Material    string `json:"material" form:"material"` // "" for not said
 	Temperature string `json:"temperature" form:"temperature"`
-	Was         string `json:"was,omitempty" form:"was"` // what the page showed: "aluminium, 6 °C"
+	Was         string `json:"was,omitempty" form:"was"` // Setup.Warmed of what the page showed
 }
 
 // warmed is a setup of which that is said.
@@ -45,18 +45,32 @@ var warmthSaid = &ledger.Kind[Warmth, warmed]{
 		return gate.PutWithdrawn(ctx, q, e, f.Withdrawn)
 	},
 	Words: func(n Warmth, f warmed) ledger.Words {
-		return ledger.Words{What: f.Title + ": " + sayWarmth(n.Material, n.Temperature), Detail: say.After("before: ", n.Was)}
+		return ledger.Words{What: f.Title + ": " + sayWarmth(n.Material, n.Temperature), Detail: say.After("before: ", sayWas(n.Was))}
 	},
 }
 
 // Warmth puts what is said of the part and the shop into words.
 func (s Setup) Warmth() string { return sayWarmth(s.Material, s.Temperature) }
 
-func sayWarmth(material, temperature string) string {
+// Warmed is what is said of the part and the shop by its values: the material, and °C.
+func (s Setup) Warmed() string { return s.Material + "; " + s.Temperature }
+
+// sayWas puts what Warmed returned into words; entries of before have words already.
+func sayWas(was string) say.Text {
+	if material, temperature, ok := strings.Cut(was, "; "); ok {
+		return sayWarmth(material, temperature)
+	}
+	return was
+}
+
+func sayWarmth(material, temperature string) say.Text {
 	if material == "" || temperature == "" {
 		return "material or temperature not said"
 	}
-	return material + ", " + temperature + " °C"
+	if celsius, err := strconv.ParseFloat(temperature, 64); err == nil {
+		return material + ", " + say.Temperature(celsius).String()
+	}
+	return material + ", " + temperature
 }
 
 // coldest and warmest bound the temperature of a shop, in °C.
@@ -95,8 +109,8 @@ func (m *Measuring) SayWarmth(ctx context.Context, n Warmth) error {
 			return f, ledger.Found(err)
 		}
 		s := Setup{ID: row.Setup.ID, Name: row.Setup.Name, AssemblyName: row.Assembly, Material: row.Setup.Material, Temperature: row.Setup.Temperature}
-		if n.Was != "" && n.Was != s.Warmth() {
-			return f, ledger.Moved(n.Was, s.Warmth())
+		if n.Was != "" && n.Was != s.Warmed() {
+			return f, ledger.Moved(sayWas(n.Was), s.Warmth())
 		}
 		f.Title = s.Title()
 		f.Withdrawn = gate.Withdraw("") // which releases end by it, the gate finds

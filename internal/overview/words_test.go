@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"orpine/internal/core/measure"
+	"orpine/internal/core/say"
 	"orpine/internal/demo"
 	"orpine/internal/holding"
 	"orpine/internal/ledger"
@@ -21,10 +22,10 @@ func errands(t *testing.T, l *loft.Loft) (now, held []string) {
 	home, err := l.Home(l.Ctx(), demo.ID("samphire"))
 	require.NoError(t, err)
 	for _, e := range home.Now {
-		now = append(now, e.What+" · "+e.Why)
+		now = append(now, say.Plain(e.What+" · "+e.Why))
 	}
 	for _, e := range home.Held {
-		held = append(held, e.What+" · "+e.Why)
+		held = append(held, say.Plain(e.What+" · "+e.Why))
 	}
 	return now, held
 }
@@ -41,8 +42,8 @@ func TestTheAirframeSaysWhatCanBeDoneAndWhatIsHeld(t *testing.T) {
 		"Engine mount: drill to size: the four holes through the firewall · stop: down error +0.35° ± 0.08°",
 		"Aileron, right: rivet the ribs of the right aileron · stop: it is of the same hand as the other",
 		"Tail boom: close the boom · 3 tasks are open: control rod guides; wires for the tail light; primer touched up; holes are neither set nor kept open in row 3, left stringer: 17, 43–76, 78–84; row 4, right stringer: 9, 43–84",
-		"Fin: drill to size: the bolt holes of the fin's spar · unsure: lean +0.06° ± 0.04°",
-		"Fin-top brackets: drill to size: the attachment holes of the tailplane · stop: tip difference −11.0 mm ± 1.3 mm",
+		"Fin: drill to size: the bolt holes of the fin's spar · unsure: lean +0.07° ± 0.04°",
+		"Fin-top brackets: drill to size: the attachment holes of the tailplane · stop: tip difference −11.0 ± 1.3 mm",
 	}, held)
 
 	l.Moved(loft.OnRails, measure.Moved)
@@ -90,8 +91,8 @@ func TestEveryKindOfEntryIsPutIntoWords(t *testing.T) {
 		"zero-test":     {"level 2 turned end for end: zero −0.04°", "first 0.07 · turned -0.15"},
 		"notice":        {"notice added: Stringers of lot 2118: hardness to be checked", "Send a picture of the stamp; parts of other lots are sound."},
 	} {
-		assert.Equal(t, want[0], said[kind].What, kind)
-		assert.Equal(t, want[1], said[kind].Detail, kind)
+		assert.Equal(t, want[0], say.Plain(said[kind].What), kind)
+		assert.Equal(t, want[1], say.Plain(said[kind].Detail), kind)
 	}
 	assert.Equal(t, "kit maker answered today: go on · kept: a mail", said["release"].Answer)
 	assert.Equal(t, "helper", said["step"].By)

@@ -6,7 +6,7 @@ import (
 	"slices"
 	"time"
 
-	"orpine/internal/core/quantity"
+	"orpine/internal/core/say"
 	"orpine/internal/core/section"
 	"orpine/internal/exchange"
 )
@@ -135,7 +135,7 @@ func (d *Doc) sheet(title string, paths []section.Path, t tiling, column, row in
 	d.Line(d.W-Margin-50, foot-1, d.W-Margin, foot-1, 0.2) // a bar of 50 mm on every sheet
 	d.Line(d.W-Margin-50, foot-2.5, d.W-Margin-50, foot+0.5, 0.2)
 	d.Line(d.W-Margin, foot-2.5, d.W-Margin, foot+0.5, 0.2)
-	d.TextRight(d.W-Margin-52, foot, Small, "50 mm")
+	d.TextRight(d.W-Margin-52, foot, Small, say.Plain(say.Written(50).String()))
 }
 
 // crosses stand in the middle of every overlap: the same cross is on both sheets.
@@ -169,9 +169,9 @@ var Formats = []string{"pdf", "svg", "dxf"}
 
 // Board writes an incidence board in a format. The DXF has the layers PROFILE, EDGE and SCALE,
 // and BOARD, the line to cut along, where there are cut-outs; SVG and PDF always have that.
-// Lengths in its words are in the unit.
-func Board(b section.Board, format string, size Size, unit quantity.Unit, at time.Time) ([]byte, error) {
-	title := fmt.Sprintf("Incidence board, section %s, chord %s, %s°", b.Section.Name, quantity.Fixed(b.Chord, 1)+" mm", quantity.Signed(b.Angle, 2))
+// Its words are for the reader.
+func Board(b section.Board, format string, size Size, reader say.Reader, at time.Time) ([]byte, error) {
+	title := fmt.Sprintf("Incidence board, section %s, chord %s, %s", b.Section.Name, say.Length(b.Chord), say.Angle(b.Angle).Signed())
 	paths := b.Drawing()
 	switch format {
 	case "dxf":
@@ -180,29 +180,18 @@ func Board(b section.Board, format string, size Size, unit quantity.Unit, at tim
 		}
 		return exchange.DXF(paths), nil
 	case "svg":
-		return exchange.SVG(paths, in(unit, title)), nil
+		return exchange.SVG(paths, reader.Text(title)), nil
 	case "pdf":
 		facts := []string{
-			fmt.Sprintf("The edge is level when the chord line stands %s° nose up. It lies %s mm above the highest point of the section.", quantity.Signed(b.Angle, 2), quantity.Fixed(b.Height, 1)),
+			fmt.Sprintf("The edge is level when the chord line stands %s nose up. It lies %s above the highest point of the section.", say.Angle(b.Angle).Signed(), say.Length(b.Height)),
 			"Heavy line: the board, to be cut out. It lies on the upper side, its edge upwards. Fine line: the whole section.",
 		}
 		for _, n := range b.Notches {
-			facts = append(facts, fmt.Sprintf("Clear of the surface by %s mm from %s to %s mm aft of the leading edge.", quantity.Fixed(n.Depth, 1), quantity.Fixed(n.At-n.Width/2, 1), quantity.Fixed(n.At+n.Width/2, 1)))
+			facts = append(facts, fmt.Sprintf("Clear of the surface by %s from %s to %s aft of the leading edge.", say.Length(n.Depth), say.Length(n.At-n.Width/2), say.Length(n.At+n.Width/2)))
 		}
-		for i := range facts {
-			facts[i] = in(unit, facts[i])
-		}
-		return Drawing(size, in(unit, title), facts, paths, at)
+		return Drawing(size, reader.Text(title), reader.Texts(facts), paths, at)
 	}
 	return nil, fmt.Errorf("“%s” is no format of a board; %s is wanted", format, "dxf, svg or pdf")
-}
-
-// in writes the lengths of a text in a unit.
-func in(unit quantity.Unit, text string) string {
-	if unit == quantity.Inch {
-		return quantity.Inches(text)
-	}
-	return text
 }
 
 // Discs prints washers at 1:1, each with its hole and a cross at its middle, after the check square.

@@ -9,7 +9,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"orpine/internal/core/quantity"
+	"orpine/internal/core/say"
 	"orpine/internal/core/section"
 	"orpine/internal/paper/raster"
 )
@@ -26,7 +26,7 @@ func board(t *testing.T) section.Board {
 func TestABoardPrintsAtOneToOneOnEitherPaper(t *testing.T) {
 	b := board(t)
 	for size, want := range map[Size][2]float64{A4: {297, 210}, Letter: {279.4, 215.9}} {
-		pdf, err := Board(b, "pdf", size, quantity.Millimetre, made)
+		pdf, err := Board(b, "pdf", size, say.Reader{}, made)
 		require.NoError(t, err)
 		pages, w, h := raster.Info(t, pdf)
 		assert.InDelta(t, want[0], w, 0.1)
@@ -46,7 +46,7 @@ func TestABoardPrintsAtOneToOneOnEitherPaper(t *testing.T) {
 
 func TestTheSheetsOfABoardShowTheSectionWhereItIs(t *testing.T) {
 	b := board(t)
-	pdf, err := Board(b, "pdf", A4, quantity.Millimetre, made)
+	pdf, err := Board(b, "pdf", A4, say.Reader{}, made)
 	require.NoError(t, err)
 	page := raster.Page(t, pdf, 3) // B1
 	upper, _ := b.Section.Sides(b.Chord, b.Angle)
@@ -109,7 +109,7 @@ func TestALongWordIsCutAndNothingIsLost(t *testing.T) {
 func TestABoardOfAnInchAircraftSaysItsLengthsInInches(t *testing.T) {
 	b := board(t)
 	b.Chord = 46.5 * 25.4
-	pdf, err := Board(b, "pdf", Letter, quantity.Inch, made)
+	pdf, err := Board(b, "pdf", Letter, say.Reader{Inches: true}, made)
 	require.NoError(t, err)
 	text := raster.Text(t, pdf)
 	assert.Contains(t, text, "in")
@@ -125,9 +125,9 @@ func TestAPictureThatCannotBePrintedSpoilsNothing(t *testing.T) {
 }
 
 func TestTheSameDocumentHasTheSameBytes(t *testing.T) {
-	one, err := Board(board(t), "pdf", A4, quantity.Millimetre, made)
+	one, err := Board(board(t), "pdf", A4, say.Reader{}, made)
 	require.NoError(t, err)
-	two, err := Board(board(t), "pdf", A4, quantity.Millimetre, made)
+	two, err := Board(board(t), "pdf", A4, say.Reader{}, made)
 	require.NoError(t, err)
 	assert.Equal(t, one, two)
 }

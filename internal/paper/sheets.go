@@ -6,7 +6,7 @@ import (
 	"strings"
 	"time"
 
-	"orpine/internal/core/quantity"
+	"orpine/internal/core/say"
 	"orpine/internal/core/section"
 )
 
@@ -283,10 +283,10 @@ func (s *sheet) evidence(l HoldLine) {
 // RowMap is a row of holes to be worked from paper.
 type RowMap struct {
 	Heading
-	Unit  quantity.Unit // of the lengths in its words
-	Plan  string
-	Holes []MapHole
-	Notes []string
+	Reader say.Reader
+	Plan   string
+	Holes  []MapHole
+	Notes  []string
 }
 
 // MapHole is one hole of it.
@@ -421,7 +421,7 @@ func (m RowMap) Strip(size Size) ([]byte, error) {
 		return nil, fmt.Errorf("there are no holes in this row")
 	}
 	first, last := m.Holes[0], m.Holes[len(m.Holes)-1]
-	facts := []string{m.Of + ", " + m.Sub, in(m.Unit, fmt.Sprintf("%d holes from %d to %d; the first at %.1f mm, the last at %.1f mm along the row. Crossed out: stays open.", len(m.Holes), first.Number, last.Number, first.Along, last.Along)),
+	facts := []string{m.Of + ", " + m.Sub, m.Reader.Text(fmt.Sprintf("%d holes from %d to %d; the first at %s, the last at %s along the row. Crossed out: stays open.", len(m.Holes), first.Number, last.Number, say.Length(first.Along), say.Length(last.Along))),
 		"Measure from the first cross to the last on the paper and on the part before a hole is drilled: paper grows and shrinks, and errors add up along a row."}
 	return Drawing(size, m.Title+": drill strip", facts, paths, m.Made)
 }

@@ -20,6 +20,7 @@ import (
 	"orpine/internal/core/practice"
 	"orpine/internal/core/quantity"
 	"orpine/internal/core/row"
+	"orpine/internal/core/say"
 	"orpine/internal/core/sim"
 	"orpine/internal/gauge/simulated"
 	"orpine/internal/holding"
@@ -379,7 +380,7 @@ func (p *Practice) cure(ctx context.Context, a Attempt) ([]string, error) {
 			continue
 		}
 		if missed = []string{}; c.Temperature != float64(a.Scene.Cure.Temperature) {
-			missed = append(missed, fmt.Sprintf("the clock was started for %g °C, and the shop was at %d °C", c.Temperature, a.Scene.Cure.Temperature))
+			missed = append(missed, fmt.Sprintf("the clock was started for %s, and the shop was at %s", say.Temperature(c.Temperature), say.Temperature(float64(a.Scene.Cure.Temperature))))
 		}
 		if c.Running() {
 			if err := p.Coating.End(ctx, coating.ClockEnded{Form: ledger.Form{ID: ledger.Child(a.ID, "ended "+c.ID)}, Clock: c.ID, Outcome: "practice"}); err != nil {

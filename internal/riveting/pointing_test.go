@@ -10,6 +10,7 @@ import (
 
 	"orpine/internal/core/hold"
 	"orpine/internal/core/quantity"
+	"orpine/internal/core/say"
 	"orpine/internal/demo"
 	"orpine/internal/ledger"
 	"orpine/internal/overview"
@@ -98,7 +99,7 @@ func TestWhatCannotBeLaidSaysWhereAndTheDrawingShowsWhatCan(t *testing.T) {
 	}
 	holes, _, says := riveting.Preview(pointed("edge", "8"), quantity.Millimetre)
 	assert.Len(t, holes, 60)
-	assert.Equal(t, "60 holes at 44.6 mm · pitch 14.0 D · edge 2.5 D", says) // √(2630² + 100²)/59 = 44.608
+	assert.Equal(t, "60 holes at 44.6 mm · pitch 14.0 D · edge 2.5 D", say.Plain(says)) // √(2630² + 100²)/59 = 44.608
 	holes, _, _ = riveting.Preview(pointed("to", "far"), quantity.Millimetre)
 	assert.Empty(t, holes)
 }
@@ -112,5 +113,5 @@ func TestAnotherLikeARowLiesAsItLies(t *testing.T) {
 	holes, _, says := riveting.Preview(loft.With(r.Texts(), "lay", "line", "from", from, "to", to, "count", "84", "pitch", ""), quantity.Millimetre)
 	require.Len(t, holes, 84)
 	assert.InDelta(t, 34, holes[1].Along, 1e-3)
-	assert.Contains(t, says, "84 holes at 34.0 mm")
+	assert.Contains(t, say.Plain(says), "84 holes at 34.0 mm")
 }

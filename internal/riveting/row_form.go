@@ -15,6 +15,7 @@ import (
 	"orpine/internal/core/quantity"
 	"orpine/internal/core/rivet"
 	"orpine/internal/core/row"
+	"orpine/internal/core/say"
 	"orpine/internal/exchange"
 	"orpine/internal/ledger"
 	"orpine/internal/worksheet"
@@ -178,7 +179,7 @@ func (r rowReader) plan() row.Row {
 		}
 		out.CallOuts = append(out.CallOuts, row.CallOut{Text: cells[1], From: from, To: to})
 		if cells[1] == "" {
-			r.wrong.Add("callouts", "holes; length, as in 1-20; 6 mm")
+			r.wrong.Add("callouts", "holes; length, as in "+say.Example("1-20; 6 mm", "1-20; 1/4 in"))
 		} else if measured(out.Fastener) {
 			if _, err := quantity.ParseLength(cells[1], quantity.Millimetre); err != nil {
 				r.wrong.Add("callouts", cells[1]+": "+err.Error())
@@ -200,9 +201,9 @@ const (
 // thin writes a thickness as sheets are called: 0.032 in, 0.8 mm.
 func thin(mm float64, unit quantity.Unit) string {
 	if unit == quantity.Inch {
-		return quantity.Fixed(mm/25.4, 3) + " in"
+		return quantity.Fixed(mm/25.4, 3) + " " + unit.String()
 	}
-	return quantity.Fixed(mm, 1) + " mm"
+	return quantity.Fixed(mm, 1) + " " + quantity.Millimetre.String()
 }
 
 func (r rowReader) layers() []row.Layer {
@@ -270,7 +271,7 @@ func (r rowReader) fastener() row.Fastener {
 	v, err := rivet.Diameter(text, r.unit)
 	switch {
 	case f.Size == "":
-		r.wrong.Add("size", "how thick is it: 1/8 in, 3.2 mm?")
+		r.wrong.Add("size", "how thick is it: 1/8 in, or "+say.Example("3.2 mm", "0.125 in")+"?")
 	case err != nil:
 		r.wrong.Add("size", err.Error())
 	case v <= 0:
@@ -290,7 +291,7 @@ func (r rowReader) grips(f row.Fastener) row.Fastener {
 		low, errLow := quantity.ParseLength(cells[1], r.unit)
 		high, errHigh := quantity.ParseLength(cells[2], r.unit)
 		if cells[0] == "" || errLow != nil || errHigh != nil || low > high {
-			r.wrong.Add("grips", "code; least grip; greatest grip, as in B32-6; 1.6 mm; 3.2 mm")
+			r.wrong.Add("grips", "code; least grip; greatest grip, as in "+say.Example("B32-6; 1.6 mm; 3.2 mm", "B32-6; 1/16 in; 1/8 in"))
 		}
 		f.Grips = append(f.Grips, row.Grip{Code: cells[0], Min: low, Max: high})
 	}
@@ -554,12 +555,12 @@ func Preview(values map[string]string, unit quantity.Unit) (holes []row.Hole, li
 		return holes, line, ""
 	}
 	pitch := math.Hypot(holes[1].Along-holes[0].Along, holes[1].Across-holes[0].Across)
-	says = fmt.Sprintf("%d holes at %s", len(holes), quantity.Length(pitch).Show(1))
+	says = fmt.Sprintf("%d holes at %s", len(holes), say.Length(pitch))
 	text := inches(r.text("size"))
 	if v, err := quantity.ParseLength(text, unit); err == nil && v > 0 {
-		says += fmt.Sprintf(" · pitch %s D", quantity.Fixed(pitch/float64(v), 1))
+		says += fmt.Sprintf(" · pitch %s D", say.Number(pitch/float64(v), 1))
 		if edge := r.length("edge"); edge > 0 {
-			says += fmt.Sprintf(" · edge %s D", quantity.Fixed(edge/float64(v), 1))
+			says += fmt.Sprintf(" · edge %s D", say.Number(edge/float64(v), 1))
 		}
 	}
 	return holes, line, says

@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"orpine/internal/core/part"
+	"orpine/internal/core/say"
 	"orpine/internal/ledger"
 	"orpine/internal/store/query"
 )
@@ -165,7 +166,7 @@ func judgeStock(_ context.Context, _ *query.Queries, t ledger.Thing, values map[
 	}
 	f = stockFacts{Sort: values["sort"], Name: values["name"], Note: values["note"], Place: values["place"]}
 	wrong.Text("place", &f.Place, ledger.MaxName, "")
-	wrong.Text("name", &f.Name, ledger.MaxName, "which one: solid 1/8 × 6 mm?")
+	wrong.Text("name", &f.Name, ledger.MaxName, "which one: solid 1/8 × "+say.Example("6 mm", "1/4 in")+"?")
 	wrong.Text("note", &f.Note, ledger.MaxNote, "")
 	if !slices.Contains(StockSorts, f.Sort) {
 		wrong.Add("sort", "rivet, cleco, shim, sheet or other hardware?")

@@ -525,7 +525,7 @@ var stockCounted = &ledger.Kind[NewStock, struct{}]{
 // CountStock counts fasteners in; a negative number takes a miscount back.
 func (s *Stores) CountStock(ctx context.Context, n NewStock) error {
 	wrong := ledger.Problems{}
-	wrong.Text("name", &n.Name, ledger.MaxName, "which one: solid 1/8 × 6 mm?")
+	wrong.Text("name", &n.Name, ledger.MaxName, "which one: solid 1/8 × "+say.Example("6 mm", "1/4 in")+"?")
 	wrong.Text("place", &n.Place, ledger.MaxName, "")
 	wrong.Text("note", &n.Note, ledger.MaxNote, "")
 	if !slices.Contains(StockSorts, n.Sort) {

@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 
 	"orpine/internal/core/measure"
+	"orpine/internal/core/say"
 )
 
 type resultsJSON struct {
@@ -133,7 +134,7 @@ func encodeResult(s Solved) resultJSON {
 		out.Moves = append(out.Moves, encodeMove(m))
 	}
 	for _, f := range s.Findings {
-		out.Findings = append(out.Findings, findingJSON(f))
+		out.Findings = append(out.Findings, findingJSON{f.Code, say.Plain(f.Text)})
 	}
 	return out
 }

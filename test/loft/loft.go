@@ -20,6 +20,7 @@ import (
 	"orpine/internal/closing"
 	"orpine/internal/core/measure"
 	"orpine/internal/core/row"
+	"orpine/internal/core/say"
 	"orpine/internal/core/school"
 	"orpine/internal/demo"
 	"orpine/internal/gate"
@@ -133,7 +134,11 @@ func Problems(t testing.TB, err error) ledger.Problems {
 	t.Helper()
 	var p ledger.Problems
 	require.ErrorAs(t, err, &p)
-	return p
+	plain := ledger.Problems{}
+	for field, says := range p {
+		plain[field] = say.Plain(says)
+	}
+	return plain
 }
 
 // Verify demands that the record holds, and returns the number of entries.

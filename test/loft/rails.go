@@ -4,6 +4,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"orpine/internal/core/measure"
+	"orpine/internal/core/say"
 	"orpine/internal/demo"
 	"orpine/internal/holding"
 	"orpine/internal/instrument"
@@ -68,6 +69,10 @@ func (l *Loft) Log(most int) []ledger.LogEntry {
 	l.T.Helper()
 	entries, _, err := l.Ledger.Log(l.Ctx(), 0, most)
 	require.NoError(l.T, err)
+	for i := range entries {
+		w := &entries[i].Words
+		w.What, w.Detail, w.Answer = say.Plain(w.What), say.Plain(w.Detail), say.Plain(w.Answer)
+	}
 	return entries
 }
 

@@ -188,7 +188,7 @@ func TestAfterTheStepTheHoldOffersTheSameOnceMore(t *testing.T) {
 	for i, text := range []string{"15", "15.5", "15.5", "15"} {
 		v.Done("/setups/"+demo.ID("spar left")+"/readings", "check", v.SetupOf(demo.ID("spar left")).Checks[1].ID, "number", fmt.Sprint(i+1), "text", text, "instrument", demo.ID("rule"), "condition", "riveted")
 	}
-	v.Sees("/setups/"+demo.ID("spar left")+"?check="+v.SetupOf(demo.ID("spar left")).Checks[1].ID, "after the step", "before: bow at rib 8 &#43;1.0 mm", "changed by −0.5 mm")
+	v.Sees("/setups/"+demo.ID("spar left")+"?check="+v.SetupOf(demo.ID("spar left")).Checks[1].ID, "after the step", "before: bow at rib 8 &#43;1.0 ± ", "changed by −0.5 ± ")
 }
 
 func TestAnAirframeChoosesItsSchools(t *testing.T) {

@@ -182,7 +182,7 @@ func TestAStaleTabIsToldBothVersions(t *testing.T) {
 	before := v.Form(rails+"/readings", "check", demo.Check("tailplane on rails", 0), "number", "1", "text", "50.5", "instrument", demo.ID("laser"))
 	moved := v.Form(rails+"/moved", "what", "moved")
 	v.Done(rails+"/moved", "what", "knocked")
-	refused(drill, release, "it showed Rails: complete: twist &#43;0.31° ± 0.11° (met), and now it is Rails:", "6 readings are stale since (knocked)")
+	refused(drill, release, "it showed Rails: &#43;0.31° ± 0.11°, met, and now it is Rails:", "6 readings are stale since (knocked)")
 	refused(rails+"/readings", before, "in state 2: knocked came in between")
 	refused(rails+"/moved", moved, "in state 2")
 

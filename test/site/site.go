@@ -64,6 +64,8 @@ func (v *Site) Ask(r *http.Request) *httptest.ResponseRecorder {
 	r.Host = "127.0.0.1:8080"
 	w := httptest.NewRecorder()
 	v.Handler.ServeHTTP(w, r)
+	kind := w.Header().Get("Content-Type")
+	assert.False(v.T, (strings.HasPrefix(kind, "text/") || strings.HasPrefix(kind, "application/json")) && strings.Contains(w.Body.String(), "\x02"), "%s: a figure is drawn for its reader", r.URL.Path)
 	return w
 }
 

@@ -7,7 +7,6 @@ import (
 
 	"orpine/internal/core/hold"
 	"orpine/internal/core/measure"
-	"orpine/internal/core/quantity"
 	"orpine/internal/core/say"
 )
 
@@ -110,7 +109,6 @@ func (a *Answer) figures(c Check, around Around) {
 	if !ok {
 		return
 	}
-	decimals, unit := Decimals(q.Dimension)
 	a.Headline = q
 	if a.Name = SayHeadline(c.Kind, q); c.Unlaid {
 		a.Name = "twist of part and bench together"
@@ -120,17 +118,19 @@ func (a *Answer) figures(c Check, around Around) {
 		return
 	}
 	a.Shown = true
-	a.Value, a.U = quantity.Signed(q.Value, decimals), quantity.Up(Coverage*q.U, decimals)+unit
+	value := Figure(q.Dimension, q.Value).Signed()
+	a.U = Figure(q.Dimension, Coverage*q.U).Up().String()
 	switch {
 	case q.U == 0: // a figure that is not measured here
-		a.Value, a.U = a.Value+unit, ""
-	case unit == "°":
-		a.Value += unit
+		a.U = ""
+	case q.Dimension != measure.Angle:
+		value = value.Known(Coverage * q.U).Bare()
 	}
+	a.Value = value.String()
 	if q.Limit != nil {
-		a.Rule = rule(q, decimals, unit)
+		a.Rule = rule(q)
 	}
-	a.Note, a.Side = note(c, around, decimals, unit), c.Side()
+	a.Note, a.Side = note(c, around), c.Side()
 	a.Weak, _ = c.Weak()
 	a.lacks(c)
 	for _, other := range c.Result.Quantities {
@@ -156,10 +156,10 @@ func (a *Answer) figures(c Check, around Around) {
 }
 
 // note is what the large figure is made of.
-func note(c Check, around Around, decimals int, unit string) (says string) {
+func note(c Check, around Around) (says say.Text) {
 	if t, ok := c.Solved.(*measure.Twist); ok {
 		if whole, support, held := t.AsRead(); held {
-			says = fmt.Sprintf("%s° as read; %s° of it is the rails'", quantity.Fixed(whole, 2), quantity.Fixed(support, 2))
+			says = fmt.Sprintf("%s as read; %s of it is the rails'", say.Angle(whole), say.Angle(support))
 		}
 	}
 	if c.Kind.Name == "shim-stack" {
@@ -169,7 +169,7 @@ func note(c Check, around Around, decimals int, unit string) (says string) {
 		says = reached
 	}
 	if ch := around.Change; ch != nil {
-		says = fmt.Sprintf("before: %s; changed by %s%s ± %s%s", SayQuantity(ch.Before), quantity.Signed(ch.By.Value, decimals), unit, quantity.Up(Coverage*ch.By.U, decimals), unit)
+		says = fmt.Sprintf("before: %s; changed by %s", SayQuantity(ch.Before), Figure(ch.By.Dimension, ch.By.Value).Signed().Within(Coverage*ch.By.U))
 	}
 	return says
 }
@@ -331,7 +331,7 @@ func (a *Answer) shim(d *measure.Decalage) {
 		off, way = q.Value-*q.Limit.High+margin, "raise"
 	}
 	if mm, ok := d.Shim(off); ok && off > 0 {
-		a.Next = fmt.Sprintf("Shim the forward surface: %s its rear attachment %s mm, or the other way at the front", way, quantity.Up(mm, 1))
+		a.Next = fmt.Sprintf("Shim the forward surface: %s its rear attachment %s, or the other way at the front", way, say.Length(mm).Up())
 		a.Then = "the designer's figures govern; then press Something moved and read again"
 	}
 }
@@ -350,9 +350,9 @@ func sayBrackets(c Check, b *measure.Brackets) string {
 	if higher < 0 {
 		side, higher = "left", -higher
 	}
-	says := fmt.Sprintf("the %s bracket stands %s mm %s", side, quantity.Fixed(higher, 2), word)
+	says := fmt.Sprintf("the %s bracket stands %s %s", side, say.Length(higher).Fine(2), word)
 	if allowed, ok := c.Result.Quantity("allowed"); ok {
-		says += fmt.Sprintf("; %s mm would be allowed", quantity.Fixed(allowed.Value, 2))
+		says += fmt.Sprintf("; %s would be allowed", say.Length(allowed.Value).Fine(2))
 	}
 	return says + ". Shim or file it, then press Something moved and read again."
 }
@@ -401,15 +401,17 @@ func (a *Answer) toHold(holds []Stand) {
 }
 
 // rule writes the verdict's arithmetic with the numbers in it.
-func rule(q measure.Quantity, decimals int, unit string) string {
+func rule(q measure.Quantity) say.Text {
 	u := Coverage * q.U
 	var parts []string
-	f := func(v float64) string { return quantity.Signed(v, decimals+1) + unit }
+	decimals := Decimals(q.Dimension)
+	f := func(v float64) say.Figure { return Figure(q.Dimension, v).Fine(decimals + 1).Signed() }
+	plain := func(v float64) say.Figure { return Figure(q.Dimension, v).Fine(decimals + 1) }
 	if q.Limit.Low != nil {
-		parts = append(parts, fmt.Sprintf("%s + %s = %s ≤ value", f(*q.Limit.Low), quantity.Fixed(u, decimals+1)+unit, f(*q.Limit.Low+u)))
+		parts = append(parts, fmt.Sprintf("%s + %s = %s ≤ value", f(*q.Limit.Low), plain(u), f(*q.Limit.Low+u)))
 	}
 	if q.Limit.High != nil {
-		parts = append(parts, fmt.Sprintf("value ≤ %s = %s − %s", f(*q.Limit.High-u), f(*q.Limit.High), quantity.Fixed(u, decimals+1)+unit))
+		parts = append(parts, fmt.Sprintf("value ≤ %s = %s − %s", f(*q.Limit.High-u), f(*q.Limit.High), plain(u)))
 	}
-	return fmt.Sprintf("U = 2 × u = 2 × %s. Go if %s; the value is %s.", quantity.Fixed(q.U, decimals+2)+unit, strings.Join(parts, " and "), f(q.Value))
+	return fmt.Sprintf("U = 2 × u = 2 × %s. Go if %s; the value is %s.", Figure(q.Dimension, q.U).Fine(decimals+2), strings.Join(parts, " and "), f(q.Value))
 }

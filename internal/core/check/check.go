@@ -12,7 +12,7 @@ import (
 
 	"orpine/internal/core/measure"
 	"orpine/internal/core/pose"
-	"orpine/internal/core/quantity"
+	"orpine/internal/core/say"
 	"orpine/internal/core/school"
 )
 
@@ -260,7 +260,7 @@ func (c Check) tilted() string {
 			}
 		}
 		if v > u || v < -u {
-			return fmt.Sprintf("the datum stands at %s°%s, and here the reference is zeroed: shim it until it reads 0 within %s°, and read it again", quantity.Signed(v, 2), Side(v, s.Sense), quantity.Fixed(u, 2))
+			return fmt.Sprintf("the datum stands at %s%s, and here the reference is zeroed: shim it until it reads 0 within %s, and read it again", say.Angle(v).Signed(), Side(v, s.Sense), say.Angle(u))
 		}
 	}
 	return ""

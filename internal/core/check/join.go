@@ -7,7 +7,7 @@ import (
 
 	"orpine/internal/core/measure"
 	"orpine/internal/core/pose"
-	"orpine/internal/core/quantity"
+	"orpine/internal/core/say"
 )
 
 // Network is what the adjustment of a join says; the zero network while there is none.
@@ -29,8 +29,7 @@ func Residual(n measure.Network, id string) (measure.Residual, bool) {
 
 // SayResidual says by how much a reading does not fit.
 func SayResidual(r measure.Residual) string {
-	decimals, unit := Decimals(r.Dimension)
-	return quantity.Signed(r.Value, decimals) + unit
+	return Figure(r.Dimension, r.Value).Signed().String()
 }
 
 // SayBlunder says how large the mistake in a suspect reading would be: its residual over
@@ -74,12 +73,11 @@ func sayReached(n measure.Network) string {
 	var parts []string
 	for _, q := range n.Reached {
 		if q.Limit != nil {
-			decimals, unit := Decimals(q.Dimension)
 			name := q.Name
 			if at, ok := q.At.(string); ok {
 				name = at + " " + name
 			}
-			parts = append(parts, name+" "+quantity.Signed(q.Value, decimals)+unit)
+			parts = append(parts, name+" "+Figure(q.Dimension, q.Value).Signed().String())
 		}
 	}
 	if parts == nil {
@@ -109,12 +107,12 @@ func (a *Answer) joined(c Check) {
 	}
 	a.points(c)
 	if next := c.BestNext(); next != nil {
-		decimals, unit := Decimals(measure.Angle)
+		known := say.Angle(Coverage * next.U).Fine(3)
 		if word := n.Want[strings.LastIndex(n.Want, " ")+1:]; slices.Contains([]string{"x", "y", "z", "height", "fore_aft", "lateral"}, word) {
-			decimals, unit = Decimals(measure.Length)
+			known = say.Length(Coverage * next.U).Fine(2)
 		}
 		a.Next = fmt.Sprintf("Read the %s %s to %s too", next.Type, next.From, next.To)
-		a.Then = fmt.Sprintf("with %s: %s is then known to ± %s%s", c.tool(next), n.Want, quantity.Up(Coverage*next.U, decimals+1), unit)
+		a.Then = fmt.Sprintf("with %s: %s is then known to ± %s", c.tool(next), n.Want, known.Up())
 		a.Goal = Goal{Check: c.ID, Point: true, Add: next}
 	}
 }

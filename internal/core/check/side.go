@@ -7,7 +7,7 @@ import (
 	"strings"
 
 	"orpine/internal/core/measure"
-	"orpine/internal/core/quantity"
+	"orpine/internal/core/say"
 )
 
 // Side says the headline's difference in words: which side, by how much, and what a builder
@@ -61,7 +61,7 @@ func (c Check) tips(name, positive, negative string) string {
 	case q.Value < 0:
 		positive = negative
 	}
-	return fmt.Sprintf(positive, quantity.Fixed(math.Abs(q.Value), 1)+" mm")
+	return fmt.Sprintf(positive, say.Length(math.Abs(q.Value)))
 }
 
 // incidences says both sides, and which leading edge is higher.
@@ -72,13 +72,13 @@ func (c Check) incidences() string {
 	if !both || !ok {
 		return ""
 	}
-	says := fmt.Sprintf("left %s°, right %s°", quantity.Signed(left.Value, 2), quantity.Signed(right.Value, 2))
-	switch v := quantity.Fixed(math.Abs(difference.Value), 2); {
+	says := fmt.Sprintf("left %s, right %s", say.Angle(left.Value).Signed(), say.Angle(right.Value).Signed())
+	switch v := say.Angle(math.Abs(difference.Value)).String(); {
 	case !told(difference, leastAngle):
 	case difference.Value > 0:
-		says += ": the right leading edge is " + v + "° higher"
+		says += ": the right leading edge is " + v + " higher"
 	default:
-		says += ": the left leading edge is " + v + "° higher"
+		says += ": the left leading edge is " + v + " higher"
 	}
 	return says
 }
@@ -97,7 +97,7 @@ func (c Check) twisted(t *measure.Twist) string {
 		return "outboard trailing edge " + way + ": " + word
 	}
 	mm := float64(*t.TipSpacing) * math.Tan(math.Abs(q.Value)*math.Pi/180)
-	return fmt.Sprintf("outboard trailing edge %s mm %s: %s", quantity.Fixed(mm, 1), way, word)
+	return fmt.Sprintf("outboard trailing edge %s %s: %s", say.Length(mm), way, word)
 }
 
 // oneWay tells whether the spot was read over a board that was never turned round.

@@ -8,6 +8,7 @@ import (
 	"orpine/internal/core/measure"
 	"orpine/internal/core/pose"
 	"orpine/internal/core/quantity"
+	"orpine/internal/core/say"
 )
 
 func solvedAs(c measure.Check) Check {
@@ -47,7 +48,7 @@ func TestADifferenceSaysWhichSide(t *testing.T) {
 		"right 4.0 mm longer than left":                                   &measure.Pairs{Pairs: []measure.Pair{{Name: "a", Left: mm(100), Right: mm(104)}}},
 		"far side 1.0 mm to the left":                                     &measure.Diagonals{Near: mm(1000), Far: mm(1000), Length: mm(1000), D1: mm(1413.5), D2: mm(1414.9)},
 	} {
-		assert.Equal(t, want, solvedAs(c).Side())
+		assert.Equal(t, want, say.Plain(solvedAs(c).Side()))
 	}
 }
 
@@ -81,7 +82,7 @@ func TestEachDoubtEndsInOneThingToDo(t *testing.T) {
 		assert.Equal(t, "why", a.Then, code)
 	}
 	residual := measure.Residual{Dimension: measure.Length, Value: -2.8, Redundancy: 0.112}
-	assert.Equal(t, "−25.0 mm", SayBlunder(residual), "its own share is but a ninth")
+	assert.Equal(t, "−25.0 mm", say.Plain(SayBlunder(residual)), "its own share is but a ninth")
 }
 
 // A laser level reads heights: where no distance was taken, it says only how good the tape

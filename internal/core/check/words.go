@@ -8,6 +8,7 @@ import (
 
 	"orpine/internal/core/measure"
 	"orpine/internal/core/quantity"
+	"orpine/internal/core/say"
 )
 
 // Coverage is how many standard uncertainties the stated ± spans.
@@ -25,17 +26,41 @@ func Side(v float64, sense string) string {
 	return ""
 }
 
-// Decimals is how finely a dimension is shown, and its unit as it is written.
-func Decimals(d measure.Dimension) (int, string) {
+// Decimals is how finely a dimension is shown, in mm and degrees.
+func Decimals(d measure.Dimension) int {
+	switch d {
+	case measure.Rate:
+		return 3
+	case measure.Length:
+		return 1
+	}
+	return 2
+}
+
+// UnitOf is the unit of bare figures of a dimension.
+func UnitOf(d measure.Dimension) say.Text {
 	switch d {
 	case measure.Angle:
-		return 2, "°"
+		return say.Degree // as it is typed
 	case measure.Rate:
-		return 3, "°/m"
+		return say.Degree + "/m"
 	case measure.Length:
-		return 1, " mm"
+		return say.UnitOf(say.InLength)
 	}
-	return 2, ""
+	return ""
+}
+
+// Figure is a value of a dimension, to the hundredth of a degree or the tenth of a millimetre.
+func Figure(d measure.Dimension, v float64) say.Figure {
+	switch d {
+	case measure.Angle:
+		return say.Angle(v)
+	case measure.Rate:
+		return say.Rate(v)
+	case measure.Length:
+		return say.Length(v)
+	}
+	return say.Number(v, 2)
 }
 
 // SayQuantity writes a quantity with its ±, to the hundredth of a degree or the
@@ -48,8 +73,7 @@ func SayQuantity(q measure.Quantity) string {
 	if q.Unseen {
 		return name + ": nothing that was read shows it"
 	}
-	decimals, unit := Decimals(q.Dimension)
-	return fmt.Sprintf("%s %s%s ± %s%s", name, quantity.Signed(q.Value, decimals), unit, quantity.Up(Coverage*q.U, decimals), unit)
+	return name + " " + Figure(q.Dimension, q.Value).Signed().Within(Coverage*q.U).String()
 }
 
 // Answer is the headline in words: "twist +0.03° ± 0.06°".
@@ -92,13 +116,18 @@ func SayStack(stack []float64) string {
 	if len(stack) == 0 {
 		return "no shim in stock comes nearer than none"
 	}
-	return pieces(stack) + " mm"
+	return pieces(stack, false)
 }
 
-func pieces(stack []float64) string {
+// pieces are the thicknesses of a stack; the last has the unit of all, but where all are bare.
+func pieces(stack []float64, bare bool) say.Text {
 	out := make([]string, len(stack))
 	for i, t := range stack {
-		out[i] = strings.TrimSuffix(quantity.Length(t).Text(quantity.Millimetre), " mm")
+		piece := say.Written(quantity.Length(t))
+		if bare || i < len(stack)-1 {
+			piece = piece.Bare()
+		}
+		out[i] = piece.String()
 	}
 	return strings.Join(out, " + ")
 }
@@ -106,14 +135,14 @@ func pieces(stack []float64) string {
 // sayMove is SayMove for a kind: forward means washers under the pads of a mount only.
 func (c Check) sayMove(m measure.Move) string {
 	if _, join := c.Joined(); join && m.Direction == "forward" {
-		return fmt.Sprintf("move %s forward %s mm", m.At, quantity.Fixed(m.Amount, 1))
+		return fmt.Sprintf("move %s forward %s", m.At, say.Length(m.Amount))
 	}
 	return SayMove(m)
 }
 
 // SayMove writes a move as a builder would say it.
 func SayMove(m measure.Move) string {
-	at, amount := m.At, quantity.Fixed(m.Amount, 1)+" mm"
+	at, amount := m.At, say.Length(m.Amount).String()
 	if first, _ := utf8.DecodeRuneInString(at); unicode.IsLower(first) {
 		at = "the " + at // a word, and not a mark such as L1
 	}
@@ -140,9 +169,9 @@ func SayMove(m measure.Move) string {
 	for _, t := range m.Stack {
 		total += t
 	}
-	says += " (" + pieces(m.Stack)
+	says += " (" + pieces(m.Stack, true)
 	if left := m.Amount - total; left > 0.05 || left < -0.05 {
-		says += ", " + quantity.Signed(left, 1) + " left over"
+		says += ", " + say.Length(left).Signed().Bare().String() + " left over"
 	}
 	return says + ")"
 }

@@ -7,6 +7,8 @@
 package hold
 
 import (
+	"cmp"
+	"crypto/sha256"
 	"fmt"
 	"maps"
 	"slices"
@@ -14,6 +16,7 @@ import (
 	"time"
 
 	"orpine/internal/core/measure"
+	"orpine/internal/core/say"
 )
 
 // Step is an irreversible step.
@@ -266,14 +269,44 @@ func (j Judgement) Telling() Line {
 	return j.Worst()
 }
 
-// Digest is the evidence as it stands, a text for each line, so that a release can say
-// on which evidence it was asked for.
+// Digest is the evidence as it stands, of each line its key, its standing and the sum of its values, so
+// that a release can say on which evidence it was asked for, in whatever unit that was read.
 func (j Judgement) Digest() []string {
 	out := make([]string, len(j.Lines))
 	for i, l := range j.Lines {
-		out[i] = strings.Join(strings.Fields(fmt.Sprintf("%s: %s (%s)", l.What, l.Why, l.Standing)), " ") // a note may have lines of its own
+		out[i] = l.digest()
 	}
 	return out
+}
+
+func (l Line) digest() string {
+	words, figures := say.Split(l.What + ": " + l.Why)
+	sum := sha256.Sum256([]byte(words))
+	out := fmt.Sprintf("%s: %s %x", l.digestKey(), l.Standing, sum[:6])
+	for _, f := range figures {
+		out += " " + f.Compared()
+	}
+	return out
+}
+
+func (l Line) digestKey() string { return strings.Join(strings.Fields(cmp.Or(l.Key, l.What)), " ") }
+
+// Was says how a line stood in an earlier digest; ok is false where it was not in it, or as it is.
+func (l Line) Was(digest []string) (says say.Text, ok bool) {
+	for _, d := range digest {
+		rest, same := strings.CutPrefix(d, l.digestKey()+": ")
+		if !same || d == l.digest() {
+			continue
+		}
+		fields := strings.Fields(rest)
+		for i, field := range fields {
+			if f, is := say.OfCompared(field); is && i > 1 {
+				says += f.String() + ", "
+			}
+		}
+		return l.What + ": " + says + fields[0], len(fields) > 0
+	}
+	return "", false
 }
 
 // Since are the lines that are not among those of an earlier digest: what changed.

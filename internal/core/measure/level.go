@@ -2,6 +2,7 @@ package measure
 
 import (
 	"fmt"
+
 	"orpine/internal/core/school"
 
 	"orpine/internal/core/quantity"

@@ -94,7 +94,7 @@ func bay(rail []RailPoint, x float64) (a, b RailPoint, share float64, err error)
 	a, b = rail[i], rail[i+1]
 	share = (x - a.X) / (b.X - a.X)
 	if share < -beyond || share > 1+beyond {
-		return a, b, share, fmt.Errorf("%s mm lies beyond the last support: survey the rails there too", fixedTrim(x))
+		return a, b, share, fmt.Errorf("%s lies beyond the last support: survey the rails there too", mm(x))
 	}
 	return a, b, share, nil
 }

@@ -6,7 +6,7 @@ import (
 	"strconv"
 	"strings"
 
-	"orpine/internal/core/quantity"
+	"orpine/internal/core/say"
 )
 
 // Slip names the usual slip of a tape or a reader that would make a value out of
@@ -22,7 +22,7 @@ func SlipFromPlan(value, nominal float64, text string, near float64) string {
 	if a, b, swapped := swappedNear(strings.TrimSpace(text), nominal, max(3*near, 2)); swapped && math.Abs(value-nominal) > max(3*near, 2) {
 		return fmt.Sprintf("looks like %s for %s: two digits swapped", a, b)
 	}
-	return slipFrom(value, nominal, "", "", near, "the plans ("+quantity.Length(nominal).Show(1)+")")
+	return slipFrom(value, nominal, "", "", near, "the plans ("+say.Length(nominal).String()+")")
 }
 
 // swappedNear tells whether a bare figure comes near the nominal when two
@@ -67,11 +67,11 @@ var slips = []struct {
 }{
 	{25.4, "one whole inch, misread or a burnt inch not taken off,"},
 	{304.8, "one foot"},
-	{10, "10 mm"},
-	{100, "100 mm, a burnt 100 mm not taken off,"},
+	{10, say.Written(10).String()},
+	{100, say.Written(100).String() + ", a burnt " + say.Written(100).String() + " not taken off,"},
 	{12.7, "half an inch, a fraction misread (7/8 for 3/8),"},
-	{16, "the width of a tape (16 mm)"},
-	{19, "the width of a tape (19 mm)"},
+	{16, "the width of a tape (" + say.Written(16).String() + ")"},
+	{19, "the width of a tape (" + say.Written(19).String() + ")"},
 }
 
 // swappedDigits tells whether two texts differ by two neighbouring digits that

@@ -3,12 +3,12 @@ package measure
 import (
 	"fmt"
 
-	"orpine/internal/core/quantity"
+	"orpine/internal/core/say"
 )
 
 // shopTemperatureKind is how the check is called, limited, disturbed and told.
 var shopTemperatureKind = Kind{
-	Name: "shop-temperature", Title: "A length at 20 °C", New: func() Walker { return new(ShopTemperature) },
+	Name: "shop-temperature", Title: "A length in the cold", New: func() Walker { return new(ShopTemperature) },
 	Limits:    []Limitable{{"length", Length}},
 	Schools:   []string{},
 	Headlines: map[string]string{"length": "length"},
@@ -65,7 +65,7 @@ func (c *ShopTemperature) Solve(w *Work) {
 	read := w.Read(c.Reading)
 	length := read.Times(c.Tape.per(rise) / c.Part.per(rise))
 	w.Quantity("length", Length, length)
-	w.explain("length at 20 °C", fmt.Sprintf("%s × (1 + α tape × %s K)/(1 + α part × %s K)", mm(read.Value), quantity.Fixed(rise, 1), quantity.Fixed(rise, 1)), mm(length.Value))
+	w.explain("length at "+say.Temperature(20).String(), fmt.Sprintf("%s × (1 + α tape × %s K)/(1 + α part × %s K)", mm(read.Value), say.Number(rise, 1), say.Number(rise, 1)), mm(length.Value))
 }
 
 // Walk is the one reading.

@@ -3,6 +3,7 @@ package measure
 import (
 	"fmt"
 	"math"
+
 	"orpine/internal/core/school"
 
 	"orpine/internal/core/quantity"

@@ -6,7 +6,7 @@ import (
 	"strings"
 	"sync"
 
-	"orpine/internal/core/quantity"
+	"orpine/internal/core/say"
 )
 
 // Verdict is the judgement of a quantity or a check, worst last.
@@ -354,10 +354,8 @@ func (w *Work) explain(what, how, result string) {
 }
 
 // deg and mm write figures for the arithmetic.
-func deg(v float64) string { return quantity.Angle(v).Show(3) }
-func mm(v float64) string {
-	return strings.TrimSuffix(strings.TrimRight(quantity.Fixed(v, 3), "0"), ".") + " mm"
-}
+func deg(v float64) say.Text { return say.Angle(v).Fine(3).String() }
+func mm(v float64) say.Text  { return say.Length(v).Fine(3).Trimmed().String() }
 
 // zeroed says which zero was taken off a reading, for the arithmetic.
 func zeroed(r *Reading) string {

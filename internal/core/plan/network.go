@@ -7,6 +7,8 @@ import (
 	"slices"
 	"strings"
 
+	"orpine/internal/core/say"
+
 	"gonum.org/v1/gonum/graph/simple"
 	"gonum.org/v1/gonum/graph/topo"
 )
@@ -184,7 +186,7 @@ func (p Plan) Settled() (out Plan, left []string) {
 		}
 		return list
 	}
-	say := func(there bool, what string, steps []string) {
+	tell := func(there bool, what string, steps []string) {
 		switch {
 		case !there:
 		case len(steps) > 0:
@@ -207,20 +209,20 @@ func (p Plan) Settled() (out Plan, left []string) {
 		}
 	}
 	late := slices.ContainsFunc(p.Orders, func(o Order) bool { return o.Delay > 0 })
-	say(len(p.Bays) > 0, "the bays themselves (what closes one comes after what lies inside)", names(func(s Step) bool { return len(s.Closes) > 0 }))
+	tell(len(p.Bays) > 0, "the bays themselves (what closes one comes after what lies inside)", names(func(s Step) bool { return len(s.Closes) > 0 }))
 	tables := names(func(s Step) bool { return s.Cure != nil && (len(s.Cure.Table) > 0 || s.Cure.At != nil) })
 	if p.Warmth != nil {
-		say(true, fmt.Sprintf("the shop’s temperature, %v °C (cures are taken at it)", *p.Warmth), tables)
+		tell(true, fmt.Sprintf("the shop’s temperature, %s (cures are taken at it)", say.Temperature(*p.Warmth)), tables)
 	}
-	say(len(tables) > 0, "how a cure changes with the temperature", tables)
-	say(len(p.Away) > 0, "days away", nil)
-	say(len(p.Pace) > 0, "the pace of work before", nil)
-	say(late, "how late suppliers were", nil)
+	tell(len(tables) > 0, "how a cure changes with the temperature", tables)
+	tell(len(p.Away) > 0, "days away", nil)
+	tell(len(p.Pace) > 0, "the pace of work before", nil)
+	tell(late, "how late suppliers were", nil)
 	waiting := names(func(s Step) bool { return len(s.WaitsFor) > 0 })
-	say(len(p.Questions) > 0, "questions, and that they are waited for", waiting)
-	say(p.Week != [7]Stretch{}, "the week", nil)
-	say(len(p.Sessions) > 0, "hours that were worked", nil)
-	say(p.Money != nil, "money", nil)
+	tell(len(p.Questions) > 0, "questions, and that they are waited for", waiting)
+	tell(p.Week != [7]Stretch{}, "the week", nil)
+	tell(len(p.Sessions) > 0, "hours that were worked", nil)
+	tell(p.Money != nil, "money", nil)
 	return out, left
 }
 

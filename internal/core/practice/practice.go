@@ -9,6 +9,7 @@ import (
 	"math/rand/v2"
 	"strconv"
 
+	"orpine/internal/core/say"
 	"orpine/internal/core/sim"
 )
 
@@ -92,17 +93,17 @@ func (e Exercise) Scene(seed uint64) Scene {
 
 // Exercises are all of them, from easy to hard.
 var Exercises = []Exercise{
-	{"rails-or-part", "Rails or part", "The tailplane lies held down on two rails. It may be twisted by 0.10° at most. Drill its end holes, or leave it?",
+	{"rails-or-part", "Rails or part", "The tailplane lies held down on two rails. It may be twisted by " + degrees(0.10) + " at most. Drill its end holes, or leave it?",
 		"What is held down takes the shape of what it lies on: read the rails under every station as well. The difference is the part's.", railsOrPart},
-	{"never-turned", "The level never turned", "The tailplane's roll against the fuselage is read by two levels, one on each, that were never compared. ±0.10° is allowed. Drill the brackets?",
+	{"never-turned", "The level never turned", "The tailplane's roll against the fuselage is read by two levels, one on each, that were never compared. ±" + degrees(0.10) + " is allowed. Drill the brackets?",
 		"A level shows its own zero as well. Turned end for end on one spot, half of the sum is the zero; then it is believed.", neverTurned},
-	{"one-pair", "One pair of tapes", "Is the tailplane square to the boom? The tips are taped from the firewall and from the boom root; ±0.15° of skew is allowed. Drill the front pins?",
+	{"one-pair", "One pair of tapes", "Is the tailplane square to the boom? The tips are taped from the firewall and from the boom root; ±" + degrees(0.15) + " of skew is allowed. Drill the front pins?",
 		"One pair of tapes cannot tell a skew from a shift to one side. A second pair, from another station, can.", onePair},
-	{"misread-inch", "The misread figure", "The helper taped the tips from three stations, and the tapes do not agree. ±0.15° of skew is allowed. Drill the front pins?",
+	{"misread-inch", "The misread figure", "The helper taped the tips from three stations, and the tapes do not agree. ±" + degrees(0.15) + " of skew is allowed. Drill the front pins?",
 		"A figure that stands alone against all others is read again before anything is concluded from it: a good part is refused as easily as a bad one is drilled.", misread},
-	{"marks-that-lie", "Marks that lie", "The tips are taped from two datum points; they may differ by 4 mm. The marks themselves are to stand at their planned distances. Drill?",
+	{"marks-that-lie", "Marks that lie", "The tips are taped from two datum points; they may differ by " + say.Written(4).String() + ". The marks themselves are to stand at their planned distances. Drill?",
 		"A reading is no better than the mark that it begins at. Measure between the marks first.", marksThatLie},
-	{"which-next", "Which reading next", "The level in the shop is coarse: one round decides nothing. ±0.10° of twist is allowed. Which reading next, and when is it enough? Drill, or leave it?",
+	{"which-next", "Which reading next", "The level in the shop is coarse: one round decides nothing. ±" + degrees(0.10) + " of twist is allowed. Which reading next, and when is it enough? Drill, or leave it?",
 		"One more placing where the answer rests most is worth more than another round everywhere; and when the ± does not decide, nobody has decided.", whichNext},
 	{"kept-hole", "The kept hole", "A row of the boom is to be set. One of its holes belongs to a part that comes later. Mark it, set the others under a released hold, and close up.",
 		"What a later part needs is marked before the first rivet goes in, counted from the end that the plans count from. A kept hole is crossed out; nobody sets it by habit.", keptHole},
@@ -112,9 +113,9 @@ var Exercises = []Exercise{
 		"A maker's table holds for the temperature that it names. In a cold shop a day is not a day: start the clock with the shop's temperature, and believe it.", wetLayUp},
 	{"helpers-evening", "The helper's evening", "A helper comes tonight, and you have something in mind for the two of you. Do it so, or not?",
 		"An evening with a helper holds what two can do in it, in an order that works: what comes before must be done, and what hardens is left alone.", helpersEvening},
-	{"pushed-straight", "The limp aileron pushed straight", "The aileron is limp. The helper pushed it down and read it straight as a die. 0.10° is allowed. Drill the hinges?",
+	{"pushed-straight", "The limp aileron pushed straight", "The aileron is limp. The helper pushed it down and read it straight as a die. " + degrees(0.10) + " is allowed. Drill the hinges?",
 		"A part that is pushed into shape by hand shows the hand. Read it hands off; what it does then is what it will do in the air.", pushedStraight},
-	{"do-not-drill", "Do not drill", "Everything is read, everybody waits, and it is just about right. 0.10° is the limit. Drill?",
+	{"do-not-drill", "Do not drill", "Everything is read, everybody waits, and it is just about right. " + degrees(0.10) + " is the limit. Drill?",
 		"Just about right is not inside the limit. The hole can wait a day; it cannot be undone in one.", doNotDrill},
 }
 
@@ -170,12 +171,10 @@ func either(r *rand.Rand, inside, outside float64) (good bool, v float64) {
 
 func within(low, high string) map[string]any { return map[string]any{"low": low, "high": high} }
 
-func signed(v float64) string {
-	if v > 0 {
-		return "+" + strconv.FormatFloat(v, 'f', 2, 64)
-	}
-	return strconv.FormatFloat(v, 'f', 2, 64)
-}
+// degrees is an angle of a task.
+func degrees(v float64) say.Text { return say.Angle(v).String() }
+
+func signed(v float64) say.Text { return say.Angle(v).Signed().String() }
 
 // stationNames are the five of a tailplane.
 var stationNames = []string{"left tip", "left middle", "centre", "right middle", "right tip"}
@@ -201,7 +200,7 @@ func railsOrPart(r *rand.Rand) Scene {
 	rails := (0.25 + 0.15*r.Float64()) * float64(1-2*r.IntN(2))
 	s := twisted(level2(0.15*r.NormFloat64()), "tailplane", 2880, own, rails, 0.1*r.NormFloat64(), true)
 	s.Step, s.Good = "the end holes at both tips", good
-	s.Truth = fmt.Sprintf("The rails were twisted by %s°, and the part by %s°.", signed(rails), signed(own))
+	s.Truth = fmt.Sprintf("The rails were twisted by %s, and the part by %s.", signed(rails), signed(own))
 	return s
 }
 
@@ -215,7 +214,7 @@ func neverTurned(r *rand.Rand) Scene {
 	datum := 0.1 * r.NormFloat64()
 	s.Spots = []Spot{{Field: "datum", True: datum, Angle: true}, {Field: "part", True: datum + roll, Angle: true}}
 	s.Spots[0].Tool = 1
-	s.Truth = fmt.Sprintf("It was rolled by %s°. Level 2 showed %s° on a level surface, level 3 %s°.", signed(roll), signed(zero), signed(other.Zero))
+	s.Truth = fmt.Sprintf("It was rolled by %s. Level 2 showed %s on a level surface, level 3 %s.", signed(roll), signed(zero), signed(other.Zero))
 	return s
 }
 
@@ -251,7 +250,7 @@ func onePair(r *rand.Rand) Scene {
 	shift := (16 + 10*r.Float64()) * float64(1-2*r.IntN(2)) // which is allowed
 	s := squared(skew, shift, []datum{{"firewall", 0}, {"boom root", 2350}})
 	s.Step, s.Good = "the front pins", good
-	s.Truth = fmt.Sprintf("It was skewed by %s°, and lay %.1f mm to one side, which does no harm.", signed(skew), math.Abs(shift))
+	s.Truth = fmt.Sprintf("It was skewed by %s, and lay %s to one side, which does no harm.", signed(skew), say.Length(math.Abs(shift)))
 	return s
 }
 
@@ -267,7 +266,7 @@ func misread(r *rand.Rand) Scene {
 		}
 		s.Given = append(s.Given, Given{Spot: i, Text: strconv.FormatFloat(shown, 'f', 0, 64)})
 	}
-	s.Truth = fmt.Sprintf("It was skewed by %s°; the helper misread the tape from the %s to the %s tip by an inch.", signed(skew), s.Spots[wrong].Point, s.Spots[wrong].Field)
+	s.Truth = fmt.Sprintf("It was skewed by %s; the helper misread the tape from the %s to the %s tip by an inch.", signed(skew), s.Spots[wrong].Point, s.Spots[wrong].Field)
 	return s
 }
 
@@ -293,7 +292,7 @@ func marksThatLie(r *rand.Rand) Scene {
 	s.Spots = append(s.Spots, Spot{Check: 1, Field: "measured", True: 3650 + lie + 0.3*r.NormFloat64()})
 	s.Truth = "The marks stood where they are planned, and the wing was right."
 	if !good {
-		s.Truth = fmt.Sprintf("The right mark stood %.1f mm off its plan: the tapes agreed, and the wing was skewed by as much.", math.Abs(lie))
+		s.Truth = fmt.Sprintf("The right mark stood %s off its plan: the tapes agreed, and the wing was skewed by as much.", say.Length(math.Abs(lie)))
 	}
 	return s
 }
@@ -302,7 +301,7 @@ func whichNext(r *rand.Rand) Scene {
 	good, own := either(r, 0.01, 0.24)
 	s := twisted(level1(0.1*r.NormFloat64()), "tailplane", 2880, own, 0, 0.1*r.NormFloat64(), false)
 	s.Step, s.Good = "the end holes at both tips", good
-	s.Truth = fmt.Sprintf("It was twisted by %s°.", signed(own))
+	s.Truth = fmt.Sprintf("It was twisted by %s.", signed(own))
 	return s
 }
 
@@ -335,7 +334,7 @@ func pushedStraight(r *rand.Rand) Scene {
 		s.Given = append(s.Given, Given{Spot: i, Text: strconv.FormatFloat(base+zero+0.01*r.NormFloat64(), 'f', 2, 64), Condition: "pushed by hand"})
 	}
 	s.Step, s.Good = "the hinge holes", good
-	s.Truth = fmt.Sprintf("Hands off, it was twisted by %s°.", signed(own))
+	s.Truth = fmt.Sprintf("Hands off, it was twisted by %s.", signed(own))
 	return s
 }
 
@@ -343,7 +342,7 @@ func doNotDrill(r *rand.Rand) Scene {
 	own := (0.17 + 0.05*r.Float64()) * float64(1-2*r.IntN(2))
 	s := twisted(level2(0.1*r.NormFloat64()), "tailplane", 2880, own, 0.1*r.NormFloat64(), 0.1*r.NormFloat64(), true)
 	s.Step, s.Good = "the end holes at both tips", false
-	s.Truth = fmt.Sprintf("It was twisted by %s°, and 0.10° is the limit.", signed(own))
+	s.Truth = fmt.Sprintf("It was twisted by %s, and %s is the limit.", signed(own), degrees(0.10))
 	return s
 }
 
@@ -382,8 +381,8 @@ func wetLayUp(r *rand.Rand) Scene {
 	}
 	ago = math.Round(ago)
 	s := Scene{Part: "wing tip", Step: "it out of the mould", Good: good, Cure: &Cure{Table: resin, Ago: ago, Temperature: at}}
-	s.Story = fmt.Sprintf("It was laid %.0f hours ago, and the shop has been at %d °C since. Its maker's table is on Coats and cures.", ago, at)
-	s.Truth = fmt.Sprintf("At %d °C it is dry to handle after some %.0f to %.0f hours; it had lain for %.0f.", at, 0.9*dry, 1.1*dry, ago)
+	s.Story = fmt.Sprintf("It was laid %.0f hours ago, and the shop has been at %s since. Its maker's table is on Coats and cures.", ago, say.Temperature(float64(at)))
+	s.Truth = fmt.Sprintf("At %s it is dry to handle after some %.0f to %.0f hours; it had lain for %.0f.", say.Temperature(float64(at)), 0.9*dry, 1.1*dry, ago)
 	return s
 }
 

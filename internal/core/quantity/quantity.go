@@ -62,20 +62,12 @@ func (l Length) Text(u Unit) string {
 	}
 	inches := float64(l) / 25.4
 	n := math.Round(inches * 64)
-	text := fraction64(n) + " in"
+	text := Sixty4ths(n) + " in"
 	if math.Abs(inches-n/64) > 0.0005 {
 		text += ", " + strconv.FormatFloat(inches, 'f', 4, 64)
 	}
 	return text
 }
-
-// Show writes the length in millimetres with so many decimals, its sign only
-// when negative.
-func (l Length) Show(decimals int) string { return Fixed(float64(l), decimals) + " mm" }
-
-// Show writes the angle in degrees with so many decimals, its sign only when
-// negative.
-func (a Angle) Show(decimals int) string { return Fixed(float64(a), decimals) + "°" }
 
 // Fixed writes v with so many decimals and a typographic minus; a value that
 // rounds to zero has no sign.
@@ -107,8 +99,8 @@ func roundsAwayFromZero(v float64, decimals int) bool {
 	return math.Abs(v)*math.Pow10(decimals) >= 0.5
 }
 
-// fraction64 writes n sixty-fourths as a whole number and a reduced fraction.
-func fraction64(n float64) string {
+// Sixty4ths writes n sixty-fourths as a whole number and a reduced fraction.
+func Sixty4ths(n float64) string {
 	sign := ""
 	if n < 0 {
 		sign, n = "-", -n

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"orpine/internal/core/quantity"
+	"orpine/internal/core/say"
 )
 
 // thickest is the thickest rivet, and the widest hole for one, that nobody is asked about: 1/2 in.
@@ -27,7 +28,7 @@ func Diameter(text string, unit quantity.Unit) (quantity.Length, error) {
 	}
 	d, err := quantity.ParseLength(text, unit)
 	if err == nil && d > thickest {
-		return 0, fmt.Errorf("%s is no rivet: a dash number is written -4, and means 4/32 in; 1/8 is a length", quantity.Length(d).Text(unit))
+		return 0, fmt.Errorf("%s is no rivet: a dash number is written -4, and means 4/32 in; 1/8 is a length", say.Written(quantity.Length(d)))
 	}
 	return d, err
 }

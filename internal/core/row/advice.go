@@ -9,6 +9,7 @@ import (
 	"orpine/internal/core/measure"
 	"orpine/internal/core/quantity"
 	"orpine/internal/core/rivet"
+	"orpine/internal/core/say"
 )
 
 // Fastener is what goes into every hole of a row, but for its length.
@@ -300,9 +301,9 @@ func (a Advice) Says() string {
 	grip, _ := a.Rivet.Quantity("grip")
 	switch {
 	case len(says) == 0 && a.Rivet.Verdict == measure.Stop:
-		says = append(says, fmt.Sprintf("%s does not hold a grip of %s", a.CallOut, quantity.Length(grip.Value).Show(2)))
+		says = append(says, fmt.Sprintf("%s does not hold a grip of %s", a.CallOut, say.Length(grip.Value).Fine(2)))
 	case len(says) == 0 && a.Length == "":
-		says = append(says, fmt.Sprintf("nothing on hand holds a grip of %s", quantity.Length(grip.Value).Show(2)))
+		says = append(says, fmt.Sprintf("nothing on hand holds a grip of %s", say.Length(grip.Value).Fine(2)))
 	}
 	return strings.Join(says, "; ")
 }

@@ -2,9 +2,10 @@ package row
 
 import (
 	"fmt"
-	"orpine/internal/core/hold"
 	"slices"
 	"strings"
+
+	"orpine/internal/core/hold"
 )
 
 // Operation is something done to a hole.

@@ -5,7 +5,7 @@ import (
 	"slices"
 	"strings"
 
-	"orpine/internal/core/quantity"
+	"orpine/internal/core/say"
 )
 
 // Fit is what an oversize hole was drilled to, and what goes into it.
@@ -22,7 +22,7 @@ func (f Fit) Says() string {
 	if f == (Fit{}) {
 		return ""
 	}
-	says := fmt.Sprintf("hole %s, rivet %s", quantity.Length(f.Hole).Show(2), f.Size)
+	says := fmt.Sprintf("hole %s, rivet %s", say.Length(f.Hole).Fine(2), f.Size)
 	if f.Dimple != "" {
 		says += ", " + f.Dimple
 	}
@@ -36,7 +36,7 @@ const Clearance = 0.15
 
 // Fills tells why a rivet does not fill a hole, "" where it does.
 func (f Fit) Fills() string {
-	mm := func(v float64) string { return quantity.Length(v).Show(2) }
+	mm := func(v float64) say.Text { return say.Length(v).Fine(2).String() }
 	switch {
 	case f.Hole <= 0 || f.Rivet <= 0:
 		return "how wide is the hole now, and how thick the rivet?"

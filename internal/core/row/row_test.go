@@ -8,6 +8,7 @@ import (
 
 	"orpine/internal/core/measure"
 	"orpine/internal/core/quantity"
+	"orpine/internal/core/say"
 )
 
 var fairing = Keep{Part: "fin fairing", Step: "fit the fairing"}
@@ -102,7 +103,7 @@ func TestWhatMayBeDoneToAHoleInWhichState(t *testing.T) {
 		if test.says == "" {
 			assert.NoError(t, err, test.name)
 		} else if assert.Error(t, err, test.name) {
-			assert.Contains(t, err.Error(), test.says, test.name)
+			assert.Contains(t, say.Plain(err.Error()), test.says, test.name)
 			assert.Equal(t, test.hole, after, test.name)
 		}
 	}
@@ -335,11 +336,11 @@ func TestFlushLayersAndBlindGrips(t *testing.T) {
 	r.CallOuts = []CallOut{{"B3", 0, 0}}
 	a = r.Fit(holes[0])
 	assert.Equal(t, measure.Stop, a.Verdict(), "2 mm is more than B3 holds")
-	assert.Equal(t, "B3 does not hold a grip of 2.00 mm", a.Says())
+	assert.Equal(t, "B3 does not hold a grip of 2.00 mm", say.Plain(a.Says()))
 	r.CallOuts = nil
 	assert.Equal(t, "B5", r.Fit(holes[0]).Length)
 	r.Layers = []Layer{{Thickness: 9, Hole: "plain"}}
-	assert.Equal(t, "nothing on hand holds a grip of 9.00 mm", r.Fit(holes[0]).Says())
+	assert.Equal(t, "nothing on hand holds a grip of 9.00 mm", say.Plain(r.Fit(holes[0]).Says()))
 	assert.InDelta(t, 4.0, r.Fastener.Over(), 1e-9)
 	assert.Equal(t, "of the next size", r.Fit(Hole{Number: 1, Over: true}).Length)
 }

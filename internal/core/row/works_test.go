@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"orpine/internal/core/measure"
+	"orpine/internal/core/say"
 )
 
 func TestARowAsksOnlyForWhatItsLayersNeed(t *testing.T) {
@@ -48,7 +49,7 @@ func TestADimpledHolesWholeLife(t *testing.T) {
 	assert.True(t, over.Formed, "the dimple is still there")
 	assert.False(t, over.Primed)
 	assert.Equal(t, "out of round", over.Fit.Reason)
-	assert.Equal(t, "hole 4.05 mm, rivet 5/32, a reduced-head repair rivet goes in", over.Fit.Says())
+	assert.Equal(t, "hole 4.05 mm, rivet 5/32, a reduced-head repair rivet goes in", say.Plain(over.Fit.Says()))
 	fit.Dimple = Dimples[2]
 	assert.False(t, do(h, Asked{What: Enlarge, Fit: fit, Reason: "r"}).Formed, "it is formed anew")
 }

@@ -4,6 +4,8 @@ import (
 	"errors"
 	"fmt"
 	"math"
+
+	"orpine/internal/core/say"
 )
 
 // Board is an incidence board: it lies on the upper side of a section of that chord, and its
@@ -46,20 +48,20 @@ func (b Board) Validate() (field string, err error) {
 	case b.Section.sides == nil:
 		return "section", errors.New("a section is wanted: four digits, or a file of coordinates")
 	case !(b.Chord >= 20) || b.Chord > 10000:
-		return "chord", fmt.Errorf("a chord of %.4g mm cannot be drawn; 20 mm to 10 m can", b.Chord)
+		return "chord", fmt.Errorf("a chord of %s cannot be drawn; %s to %s can", say.Length(b.Chord), say.Written(20), say.Written(10_000))
 	case !(math.Abs(b.Angle) <= 45):
-		return "angle", fmt.Errorf("an angle of %.4g° is more than a board is made for; up to 45° is", b.Angle)
+		return "angle", fmt.Errorf("an angle of %s is more than a board is made for; up to %s is", say.Angle(b.Angle), say.Angle(45).Fine(0))
 	case !(b.Height > 0) || b.Height > 2000:
-		return "height", fmt.Errorf("the edge is to lie above the section, by up to 2 m; not by %.4g mm", b.Height)
+		return "height", fmt.Errorf("the edge is to lie above the section, by up to %s; not by %s", say.Written(2000), say.Length(b.Height))
 	}
 	for _, n := range b.Notches {
 		switch {
 		case !(n.Width > 0) || !(n.Depth > 0):
 			return "notch", errors.New("a cut-out has a width and a depth")
 		case n.At-n.Width/2 < 0 || n.At+n.Width/2 > b.Chord:
-			return "notch", fmt.Errorf("a cut-out from %.4g to %.4g mm does not lie on the chord of %.4g mm", n.At-n.Width/2, n.At+n.Width/2, b.Chord)
+			return "notch", fmt.Errorf("a cut-out from %s to %s does not lie on the chord of %s", say.Length(n.At-n.Width/2).Bare(), say.Length(n.At+n.Width/2), say.Length(b.Chord))
 		case n.Depth >= b.Height:
-			return "notch", fmt.Errorf("a cut-out %.4g mm deep cuts the board in two; its edge lies %.4g mm above the section", n.Depth, b.Height)
+			return "notch", fmt.Errorf("a cut-out %s deep cuts the board in two; its edge lies %s above the section", say.Length(n.Depth), say.Length(b.Height))
 		}
 	}
 	return "", nil

@@ -111,7 +111,7 @@ func unitOf(unit string) quantity.Unit {
 // inUnit writes a length as its unit is usually typed.
 func inUnit(mm float64, unit quantity.Unit) string {
 	if unit == quantity.Inch {
-		return quantity.Fixed(mm/25.4, 0) + " in"
+		return quantity.Fixed(mm/25.4, 0) + " " + unit.String()
 	}
 	return quantity.Length(mm).Text(unit)
 }

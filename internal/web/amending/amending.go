@@ -64,6 +64,7 @@ func (s sheets) show(c *gin.Context, r ui.Refused) {
 		}
 	}
 	p := s.Page(c, "", "Put right: "+t.Title, v, ui.Footing{Label: t.Kind, Text: t.Title}, ui.Footing{Label: "sheet", Text: "Z"})
+	p.Unit = s.ShopUnit(c.Request.Context())
 	p.Problem, p.Path = r.Wrong, t.Path
 	s.Render(c, r.Status, "right", p)
 }

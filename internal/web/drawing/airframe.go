@@ -68,7 +68,7 @@ func Airframe(name string, parts []Part) template.HTML {
 	corner := sideCorner(parts, plan, (tail-nose)*small, (top-bottom)*small, bottomEdge)
 	side := func(p [2]float64) point { return point{corner.x + (p[0]-nose)*small, corner.y + (top-p[1])*small} }
 	below := max(bottomEdge, corner.y+(top-bottom)*small+24) + 40
-	c.dimension(point{plan([2]float64{0, left}).x, below - 12}, point{plan([2]float64{0, right}).x, below - 12}, "span "+thousands(right-left)+" mm")
+	c.dimension(point{plan([2]float64{0, left}).x, below - 12}, point{plan([2]float64{0, right}).x, below - 12}, "span "+long(right-left))
 	ahead := func(p [2]float64) point {
 		return point{middle - (p[0]-(left+right)/2)*scale, below + 12 + (high-p[1])*scale}
 	}

@@ -47,7 +47,7 @@ func (b Brackets) Draw() template.HTML {
 	c.text("note", middle.plus(-half, -rise-14), "left tip")
 	c.text("note end", middle.plus(half, rise-14), "right tip")
 	c.line("thin", point{middle.x - 90, 262}, point{middle.x + 90, 262})
-	c.dimension(middle.plus(-half, 190), middle.plus(half, 190), "span "+thousands(b.Span)+" mm")
+	c.dimension(middle.plus(-half, 190), middle.plus(half, 190), "span "+long(b.Span))
 	return b.done(c)
 }
 

@@ -7,6 +7,8 @@ import (
 	"strings"
 	"testing"
 
+	"orpine/internal/core/say"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
@@ -14,7 +16,7 @@ import (
 // elements reads a drawing as XML and counts what is in it.
 func elements(t *testing.T, svg string) map[string]int {
 	t.Helper()
-	counts, d := map[string]int{}, xml.NewDecoder(strings.NewReader(svg))
+	counts, d := map[string]int{}, xml.NewDecoder(strings.NewReader(say.Plain(svg)))
 	for {
 		token, err := d.Token()
 		if err == io.EOF {
@@ -86,9 +88,9 @@ func TestFactorsAndTicksAreRound(t *testing.T) {
 
 func TestAScaleShowsLimitsAndInterval(t *testing.T) {
 	low, high := -0.1, 0.1
-	svg := string(Scale{Value: 0.03, U: 0.05, Low: &low, High: &high, Decimals: 2, Unit: "°"}.Draw())
+	svg := string(Scale{Value: 0.03, U: 0.05, Low: &low, High: &high, Figure: say.Angle}.Draw())
 	assert.Equal(t, 2, strings.Count(svg, `class="bracket"`))
-	assert.Contains(t, svg, "+0.10")
+	assert.Contains(t, say.Plain(svg), "+0.10")
 	elements(t, svg)
 	assert.NotContains(t, string(Scale{}.Draw()), "NaN")
 }
@@ -101,7 +103,7 @@ func TestPartsAreLinksWithTheirStateInWords(t *testing.T) {
 	assert.Equal(t, 2, counts["a"])
 	assert.Contains(t, svg, `aria-label="Wing &amp; flap, owed an answer"`)
 	assert.Contains(t, svg, `fill="url(#hatch-owed)"`)
-	assert.Contains(t, svg, "span 3,020 mm")
+	assert.Contains(t, say.Plain(svg), "span 3,020 mm")
 	elements(t, string(Airframe("nothing", nil)))
 	elements(t, string(Swatch("held")))
 }

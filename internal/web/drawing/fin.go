@@ -52,6 +52,6 @@ func (f Fin) Draw() template.HTML {
 	label(f.Left, foot.plus(-110, -130), "figure end", foot.plus(-132, -126))
 	label(f.Right, foot.plus(110, -130), "figure", foot.plus(132, -126))
 	label(f.Datum, foot.plus(-190, 22), "figure end", foot.plus(-212, 26))
-	c.text("note", up(topHalf, tall).plus(14, 4), "height "+thousands(f.Height)+" mm")
+	c.text("note", up(topHalf, tall).plus(14, 4), "height "+long(f.Height))
 	return f.done(c)
 }

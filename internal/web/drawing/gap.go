@@ -1,6 +1,10 @@
 package drawing
 
-import "html/template"
+import (
+	"html/template"
+
+	"orpine/internal/core/say"
+)
 
 // Gaps is a row of clearances with the range that each must lie in; the aim is
 // the middle, for what is trimmed cannot be put back.
@@ -32,8 +36,8 @@ func (g Gaps) Draw() template.HTML {
 	c.line("bracket", point{40, y(g.Min)}, point{figureWidth - 40, y(g.Min)})
 	c.line("bracket", point{40, y(g.Max)}, point{figureWidth - 40, y(g.Max)})
 	c.line("true", point{40, y((g.Min + g.Max) / 2)}, point{figureWidth - 40, y((g.Min + g.Max) / 2)})
-	c.text("note", point{44, y(g.Max) - 6}, "most "+fixed(g.Max, 1)+" mm")
-	c.text("note", point{44, y(g.Min) + 16}, "least "+fixed(g.Min, 1)+" mm; dashed: aim here")
+	c.text("note", point{44, y(g.Max) - 6}, "most "+say.Length(g.Max).String())
+	c.text("note", point{44, y(g.Min) + 16}, "least "+say.Length(g.Min).String()+"; dashed: aim here")
 	width := (figureWidth - 200) / float64(max(1, len(g.Gaps)))
 	for i, r := range g.Gaps {
 		x := 200 + width*(float64(i)+0.4)

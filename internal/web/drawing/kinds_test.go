@@ -7,6 +7,8 @@ import (
 	"strings"
 	"testing"
 
+	"orpine/internal/core/say"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
@@ -98,7 +100,7 @@ func TestExaggerationIsStated(t *testing.T) {
 
 // Shims of 1.6 and 0.3 in a gap of 1.9: the pieces fill it, drawn to one scale.
 func TestAStackFillsItsGap(t *testing.T) {
-	svg := string(Stack{Figure: figure, Needed: 1.9, Pieces: []float64{1.6, 0.3}}.Draw())
+	svg := say.Plain(string(Stack{Figure: figure, Needed: 1.9, Pieces: []float64{1.6, 0.3}}.Draw()))
 	for _, says := range []string{"1.6 mm", "0.3 mm", "1.9 mm"} {
 		assert.Contains(t, svg, says)
 	}
@@ -151,7 +153,7 @@ func TestAnglesAreDrawnTheRightWayRound(t *testing.T) {
 	assert.Less(t, point{200, 100}.turned(p, 3).y, 100.0, "anticlockwise lifts what lies to the right")
 	down, up := string(Mount{Figure: figure, Known: true, Pads: []Pad{{}}, Down: 2}.Draw()), string(Mount{Figure: figure, Known: true, Pads: []Pad{{}}, Down: -2}.Draw())
 	assert.NotEqual(t, down, up)
-	assert.True(t, strings.Contains(down, "down 2.00°") && strings.Contains(up, "down -2.00°"))
+	assert.True(t, strings.Contains(say.Plain(down), "down 2.00°") && strings.Contains(say.Plain(up), "down −2.00°"))
 }
 
 // A panel with dihedral is drawn rising towards its tip, on either side.

@@ -91,6 +91,6 @@ func (l Line) Draw() template.HTML {
 			c.text(class, q.plus(beside, -20), p.Move)
 		}
 	}
-	c.dimension(point{60, 330}, point{60 + (greatest-least)*scale, 330}, thousands(greatest-least)+" mm")
+	c.dimension(point{60, 330}, point{60 + (greatest-least)*scale, 330}, long(greatest-least))
 	return l.done(c)
 }

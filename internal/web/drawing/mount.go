@@ -3,6 +3,8 @@ package drawing
 import (
 	"html/template"
 	"math"
+
+	"orpine/internal/core/say"
 )
 
 // Mount is the pads of an engine mount seen from behind the firewall, with the
@@ -66,6 +68,6 @@ func (m Mount) thrust(c *canvas, nose point, degrees float64, from, name string)
 		side = -side
 	}
 	c.arrow("move", firewall, nose.turned(firewall, side))
-	c.text("figure", firewall.plus(12, -8), name+" "+fixed(degrees, 2)+"°")
+	c.text("figure", firewall.plus(12, -8), name+" "+say.Angle(degrees).String())
 	c.text("note roomy", firewall.plus(12, 14), "angle drawn ×5")
 }

@@ -5,7 +5,7 @@ import (
 	"math"
 	"strings"
 
-	"orpine/internal/core/quantity"
+	"orpine/internal/core/say"
 )
 
 // Mark is how far a measuring point is.
@@ -104,7 +104,7 @@ func (r Rig) Draw() template.HTML {
 	v.balloons()
 	v.moves()
 	v.instrument()
-	v.c.dimension(v.at(v.first(), v.half, v.datum).plus(0, 116), v.at(v.last(), v.half, v.datum).plus(0, 116), thousands(v.last()-v.first())+" mm")
+	v.c.dimension(v.at(v.first(), v.half, v.datum).plus(0, 116), v.at(v.last(), v.half, v.datum).plus(0, 116), long(v.last()-v.first()))
 	return v.c.svg("rig", rigWidth, rigHeight, r.Title+", seen from behind")
 }
 
@@ -332,4 +332,4 @@ func (v *rigView) instrument() {
 }
 
 // Rise writes an amount for a move's figure.
-func Rise(mm float64) string { return quantity.Fixed(mm, 1) }
+func Rise(mm float64) say.Text { return say.Length(mm).Bare().String() }

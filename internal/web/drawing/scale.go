@@ -1,10 +1,11 @@
 package drawing
 
 import (
+	"cmp"
 	"html/template"
 	"math"
 
-	"orpine/internal/core/quantity"
+	"orpine/internal/core/say"
 )
 
 // Scale is a quantity against its limits: the limits as brackets on an axis, the
@@ -12,26 +13,17 @@ import (
 type Scale struct {
 	Value, U  float64
 	Low, High *float64
-	Decimals  int
-	Unit      string
-}
-
-// InInches is the scale of a length in inches.
-func (s Scale) InInches() Scale {
-	const mm = 25.4
-	inches := func(v *float64) *float64 {
-		if v == nil {
-			return nil
-		}
-		in := *v / mm
-		return &in
-	}
-	return Scale{Value: s.Value / mm, U: s.U / mm, Low: inches(s.Low), High: inches(s.High), Decimals: s.Decimals + 2, Unit: " in"}
+	Figure    func(float64) say.Figure
+	Round     float64 // the ticks stand at round figures of so many of its unit
 }
 
 // Draw draws the scale.
 func (s Scale) Draw() template.HTML {
 	const width, height, margin = 360.0, 74.0, 24.0
+	if s.Figure == nil {
+		s.Figure = func(v float64) say.Figure { return say.Number(v, 2) }
+	}
+	s.Round = cmp.Or(s.Round, 1)
 	reach := math.Abs(s.Value) + s.U
 	for _, l := range []*float64{s.Low, s.High} {
 		if l != nil {
@@ -41,7 +33,7 @@ func (s Scale) Draw() template.HTML {
 	if reach == 0 {
 		reach = 1
 	}
-	step := tickStep(reach)
+	step := tickStep(reach/s.Round) * s.Round
 	reach = math.Ceil(reach/step-1e-9) * step
 	at := func(v float64) point { return point{width/2 + v/reach*(width/2-margin), 34} }
 	c := &canvas{}
@@ -50,7 +42,7 @@ func (s Scale) Draw() template.HTML {
 	c.polygon("interval", left.plus(0, -9), right.plus(0, -9), right.plus(0, 9), left.plus(0, 9))
 	for v := -reach; v <= reach+step/2; v += step {
 		c.line("thin", at(v).plus(0, -4), at(v).plus(0, 4))
-		c.text("figure small middle", at(v).plus(0, 34), quantity.Signed(v, s.Decimals))
+		c.text("figure small middle", at(v).plus(0, 34), s.Figure(v).Signed().Bare().Ticked().String())
 	}
 	bracket := func(l *float64, side float64) {
 		if l == nil {
@@ -62,7 +54,7 @@ func (s Scale) Draw() template.HTML {
 	bracket(s.Low, 1)
 	bracket(s.High, -1)
 	c.line("needle", at(s.Value).plus(0, -14), at(s.Value).plus(0, 14))
-	label := quantity.Signed(s.Value, s.Decimals) + s.Unit + " ± " + quantity.Fixed(s.U, s.Decimals) + s.Unit + " on a scale with its limits"
+	label := s.Figure(s.Value).Signed().Within(s.U).String() + " on a scale with its limits"
 	return c.svg("scale", width, height, label)
 }
 

@@ -4,7 +4,7 @@ import (
 	"html/template"
 	"strings"
 
-	"orpine/internal/core/quantity"
+	"orpine/internal/core/say"
 )
 
 // SectionLayer is a layer in section, the outermost first.
@@ -60,7 +60,7 @@ func (s Section) Draw() template.HTML {
 	c.line("thin", point{left - 14, y(0)}, point{left - 14, y(grip)})
 	c.line("thin", point{left - 19, y(0)}, point{left - 9, y(0)})
 	c.line("thin", point{left - 19, y(grip)}, point{left - 9, y(grip)})
-	c.text("figure end", point{left - 20, (y(0)+y(grip))/2 + 4}, quantity.Length(grip).Show(2))
+	c.text("figure end", point{left - 20, (y(0)+y(grip))/2 + 4}, say.Length(grip).Fine(2).String())
 	if s.ShopSays != "" {
 		for i, line := range strings.Split(s.ShopSays, "; ") {
 			c.text("small", point{x(0.9 * d), y(grip) + max(s.ShopHeight*scale, 16) + 14 + 18*float64(i)}, line)

@@ -4,6 +4,7 @@ import (
 	"html/template"
 
 	"orpine/internal/core/quantity"
+	"orpine/internal/core/say"
 )
 
 // Stack is shims in a gap, drawn to one scale.
@@ -28,11 +29,11 @@ func (s Stack) Draw() template.HTML {
 	for i, t := range s.Pieces {
 		next := y - t*scale
 		c.polygon("pad", point{220, next}, point{520, next}, point{520, y}, point{220, y})
-		c.text("figure", point{600, (y+next)/2 + 4}, quantity.Length(t).Text(quantity.Millimetre))
+		c.text("figure", point{600, (y+next)/2 + 4}, say.Written(quantity.Length(t)).String())
 		c.balloon("taken", point{580, (y + next) / 2}, i+1)
 		y = next
 	}
 	c.dimension(point{120, top}, point{120, floor}, "")
-	c.text("figure end", point{112, (top+floor)/2 + 4}, quantity.Length(s.Needed).Text(quantity.Millimetre))
+	c.text("figure end", point{112, (top+floor)/2 + 4}, say.Written(quantity.Length(s.Needed)).String())
 	return s.done(c)
 }

@@ -8,6 +8,7 @@ import (
 	"slices"
 
 	"orpine/internal/core/quantity"
+	"orpine/internal/core/say"
 )
 
 // StripHole is a hole as the map shows it.
@@ -64,7 +65,7 @@ func (s Strip) Draw() template.HTML {
 			return point{stripLeft + (line[i].Along-line[0].Along)*scale, y}
 		}
 		c.line("hair", at(0).plus(-18, 0), at(len(line)-1).plus(18, 0))
-		c.text("small", point{stripLeft - 20, y - 19}, "at "+quantity.Fixed(line[0].Along, 0)+" mm")
+		c.text("small", point{stripLeft - 20, y - 19}, "at "+say.Length(line[0].Along).Fine(0).String())
 		for i, h := range line {
 			c.hole(h, at(i))
 		}

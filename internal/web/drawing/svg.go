@@ -9,6 +9,8 @@ import (
 	"math"
 	"strconv"
 	"strings"
+
+	"orpine/internal/core/say"
 )
 
 // canvas gathers the elements of one drawing.
@@ -108,6 +110,9 @@ func niceFactor(f float64) float64 {
 
 // fixed writes a figure with so many decimals.
 func fixed(v float64, decimals int) string { return strconv.FormatFloat(v, 'f', decimals, 64) }
+
+// long is a length in whole millimetres, parted by thousands.
+func long(mm float64) say.Text { return say.Length(math.Abs(mm)).Fine(0).Thousands().String() }
 
 // thousands writes a whole figure with commas, as drawings carry it.
 func thousands(v float64) string {

@@ -3,6 +3,8 @@ package drawing
 import (
 	"html/template"
 	"math"
+
+	"orpine/internal/core/say"
 )
 
 // Truth draws what was believed of a part and what was true, one strip for each thing that was
@@ -17,7 +19,8 @@ type TruthStrip struct {
 	Name           string
 	Places         []string
 	Believed, True []float64
-	Unit           string
+	Unit           string // strips of one are drawn to one scale
+	Figure         func(float64) say.Figure
 }
 
 // Draw draws the strips below each other: ink for what was believed, dashed for what was true, both
@@ -66,7 +69,7 @@ func (s TruthStrip) draw(c *canvas, most, top, height, left, wide float64) {
 		return point{x, top + 18 + height/2 - (v-mean)/most*(height/2-12)}
 	}
 	c.text("how", point{left, top + 4}, s.Name)
-	c.text("small end", point{left + wide, top + 4}, "from the middle to the edge: "+fixed(most, 2)+s.Unit)
+	c.text("small end", point{left + wide, top + 4}, "from the middle to the edge: "+s.Figure(most).String())
 	c.line("hair", point{left, top + 18 + height/2}, point{left + wide, top + 18 + height/2})
 	var believed, truth []point
 	for i, v := range s.True {

@@ -101,5 +101,7 @@ func show(u *ui.UI, c *gin.Context, pages []Page, title string) {
 		}
 		v.List = append(v.List, one)
 	}
-	u.Render(c, 0, "guide", u.Page(c, "", title, v, ui.Footing{Label: "guide", Text: title}, ui.Footing{Label: "sheet", Text: "G"}))
+	p := u.Page(c, "", title, v, ui.Footing{Label: "guide", Text: title}, ui.Footing{Label: "sheet", Text: "G"})
+	p.Unit = u.ShopUnit(c.Request.Context())
+	u.Render(c, 0, "guide", p)
 }

@@ -17,10 +17,10 @@ func (s sheets) print(c *gin.Context) {
 		s.Fail(c, err)
 		return
 	}
-	unit := h.Airframe.Unit
+	reader := s.Reader(c, h.Airframe.Unit)
 	p := paper.HoldSheet{Heading: s.Heading(h.Name, h.Step, h.Airframe.Name+", "+h.AssemblyName, "/holds/"+h.ID), Permanent: h.Permanent, Why: h.Why, State: h.Judgement.Standing.String()}
 	for _, l := range h.Judgement.Lines {
-		p.Lines = append(p.Lines, paper.HoldLine{Standing: l.Standing.String(), What: ui.Printed(unit, l.What), Why: ui.Printed(unit, l.Why)})
+		p.Lines = append(p.Lines, paper.HoldLine{Standing: l.Standing.String(), What: reader.Text(l.What), Why: reader.Text(l.Why)})
 	}
 	for _, b := range h.Closes {
 		p.Closes = append(p.Closes, b.Name)
@@ -40,7 +40,7 @@ func (s sheets) print(c *gin.Context) {
 		if r.Answer != "" {
 			says += fmt.Sprintf("; %s answered: “%s”", r.AnsweredBy, r.Answer)
 		}
-		p.Releases = append(p.Releases, ui.Printed(unit, says))
+		p.Releases = append(p.Releases, reader.Text(says))
 	}
 	var drawn template.HTML
 	switch {
@@ -49,7 +49,7 @@ func (s sheets) print(c *gin.Context) {
 	case len(h.Lying) > 0:
 		drawn = s.draw.Rows(s.Base, h)
 	}
-	p.Drawing = s.PrintedDrawing(c.Request.Context(), unit, drawn)
+	p.Drawing = reader.Text(string(drawn))
 	data, err := p.Print(ui.PaperSize(c))
 	s.PDF(c, "hold "+h.Name, data, err)
 }

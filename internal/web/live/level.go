@@ -46,6 +46,7 @@ func (s sheets) showLevel(c *gin.Context, r ui.Refused) {
 		v.Placings = append(v.Placings, i+1)
 	}
 	p := s.Page(c, "instruments", "This phone as a level", v, ui.Footing{Label: "instrument", Text: v.In.Name}, ui.Footing{Label: "sheet", Text: "I 2"})
+	p.Unit = s.ShopUnit(c.Request.Context())
 	p.Problem = r.Wrong
 	s.Render(c, r.Status, "level", p)
 }

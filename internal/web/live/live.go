@@ -13,6 +13,7 @@ import (
 	"github.com/google/uuid"
 
 	"orpine/internal/core/measure"
+	"orpine/internal/core/quantity"
 	"orpine/internal/gauge"
 	"orpine/internal/instrument"
 	"orpine/internal/ledger"
@@ -91,7 +92,7 @@ type event struct {
 
 func told(state gauge.State, turned bool) event {
 	e := event{Ready: state.Ready(), Shows: "–", Display: state.Reading, Sent: sent(state)}
-	unit := map[string]string{"deg": "°", "mm": " mm"}[state.Unit]
+	unit := map[string]string{"deg": "°", "mm": " " + quantity.Millimetre.String()}[state.Unit] // of its own display
 	if state.Reading != "" {
 		e.Shows, e.Value = state.Reading+unit, state.Reading+unit
 		if turned {

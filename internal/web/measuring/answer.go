@@ -3,11 +3,11 @@ package measuring
 import (
 	"html/template"
 	"net/url"
-	"strings"
 
 	"orpine/internal/core/check"
 	"orpine/internal/core/measure"
 	"orpine/internal/core/quantity"
+	"orpine/internal/core/say"
 	"orpine/internal/measuring"
 	"orpine/internal/web/drawing"
 )
@@ -28,27 +28,22 @@ type answer struct {
 
 // viewAnswer draws the scale of an answer, and finds where its goals are.
 func viewAnswer(setup string, c measuring.Check, a check.Answer, unit quantity.Unit) answer {
-	inches := unit == quantity.Inch && a.Headline.Dimension == measure.Length && a.Shown
-	if inches && a.U != "" { // both halves together, for they share the unit
-		a.Value, a.U, _ = strings.Cut(quantity.Inches(a.Value+" ± "+a.U), " ± ")
-	}
 	v := answer{Answer: a, Href: goal(setup, a.Goal), LacksHref: goal(setup, a.LacksGoal), PointsHref: goal(setup, a.PointsGoal), Weak: a.Weak.Says, Remedy: a.Weak.Remedy}
 	if a.Weak.Spot.Number > 0 {
 		v.WeakHref = href(setup, c.ID, a.Weak.Spot.Number)
 	}
 	if q := a.Headline; a.Shown && (q.U > 0 || q.Limit != nil) {
-		scale := scaleOf(q)
-		if inches {
-			scale = scale.InInches()
-		}
-		v.Scale = scale.Draw()
+		v.Scale = scaleOf(q, unit).Draw()
 	}
 	return v
 }
 
-func scaleOf(q measure.Quantity) drawing.Scale {
-	decimals, unit := check.Decimals(q.Dimension)
-	scale := drawing.Scale{Value: q.Value, U: check.Coverage * q.U, Decimals: decimals, Unit: unit}
+func scaleOf(q measure.Quantity, unit quantity.Unit) drawing.Scale {
+	figure := func(v float64) say.Figure { return check.Figure(q.Dimension, v) }
+	scale := drawing.Scale{Value: q.Value, U: check.Coverage * q.U, Figure: figure, Round: 1}
+	if unit == quantity.Inch && q.Dimension == measure.Length {
+		scale.Round = 25.4
+	}
 	if q.Limit != nil {
 		scale.Low, scale.High = q.Limit.Low, q.Limit.High
 	}

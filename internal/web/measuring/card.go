@@ -22,29 +22,29 @@ func cardNumber(checkAt, number int) int { return 100*checkAt + number }
 
 // cardOf is the bench card of a setup.
 func (s sheets) cardOf(c *gin.Context, setup measuring.Setup) paper.Card {
-	unit := setup.Airframe.Unit
+	reader := s.Reader(c, setup.Airframe.Unit)
 	title := setup.AssemblyName
 	if title == "" {
 		title = setup.Name
 	}
 	card := paper.Card{Heading: s.Heading(title, setup.Name, strings.Trim(setup.Airframe.Name+", "+setup.AssemblyName, ", "), "/setups/"+setup.ID+"/card")}
 	for i, inHand := range setup.Checks {
-		one := paper.CardCheck{Name: inHand.Name, Kind: inHand.Kind.Title, Drawing: s.PrintedDrawing(c.Request.Context(), unit, scene{setup: setup, check: blank(inHand)}.draw())}
+		one := paper.CardCheck{Name: inHand.Name, Kind: inHand.Kind.Title, Drawing: reader.Text(string(scene{setup: setup, check: blank(inHand)}.draw()))}
 		if s.Origin != nil && s.Origin() != "" {
 			one.URL = s.Origin() + s.Base + "/setups/" + setup.ID + "?check=" + inHand.ID
 		}
 		for _, l := range inHand.Kind.Limits {
 			if low, high := inHand.LimitTexts(l.Name); low != "" || high != "" {
-				one.Limits = append(one.Limits, ui.Printed(unit, limitSays(inHand.Kind, l, low, high)))
+				one.Limits = append(one.Limits, reader.Text(limitSays(inHand.Kind, l, low, high)))
 			}
 		}
 		if inHand.Held {
 			one.Notes = append(one.Notes, "It is limp, or held down to its supports: leave it so.")
 		}
 		for _, spot := range inHand.Spots {
-			line := paper.CardLine{Number: cardNumber(i, spot.Number), Place: spot.Place(), How: ui.Printed(unit, spot.How)}
+			line := paper.CardLine{Number: cardNumber(i, spot.Number), Place: spot.Place(), How: reader.Text(spot.How)}
 			if counting := spot.Counting(); len(counting) > 0 {
-				line.Was = ui.Printed(unit, showMean(spot, counting))
+				line.Was = reader.Text(showMean(spot, counting))
 			}
 			one.Lines = append(one.Lines, line)
 		}
@@ -68,7 +68,10 @@ func blank(c measuring.Check) measuring.Check {
 
 // limitSays is a limit in words, with its unit.
 func limitSays(kind measure.Kind, l measure.Limitable, low, high string) string {
-	_, unit := check.Decimals(l.Dimension)
+	unit := check.UnitOf(l.Dimension)
+	if l.Dimension == measure.Length {
+		unit = " " + unit
+	}
 	with := func(text string) string {
 		if strings.ContainsAny(text[len(text)-1:], "0123456789") {
 			return text + unit

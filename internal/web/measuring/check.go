@@ -12,6 +12,7 @@ import (
 	"orpine/internal/core/measure"
 	"orpine/internal/core/pose"
 	"orpine/internal/core/quantity"
+	"orpine/internal/core/say"
 	"orpine/internal/core/school"
 	"orpine/internal/holding"
 	"orpine/internal/instrument"
@@ -42,8 +43,8 @@ type knownForm struct{ Name, Label, Value, Problem string }
 
 // knownLabels say what they are.
 var knownLabels = []struct{ field, label string }{
-	{"datum_u", "Points on the airframe (empty: 1 mm)"},
-	{"points_u", "Marks (empty: 0.5 mm; of points on the centreline 1 mm)"},
+	{"datum_u", "Points on the airframe (empty: " + say.Written(1).String() + ")"},
+	{"points_u", "Marks (empty: " + say.Written(0.5).String() + "; of points on the centreline " + say.Written(1).String() + ")"},
 	{"centred", "The tips' middle lies within so much of the airframe's (empty: nothing is known)"},
 }
 
@@ -153,11 +154,11 @@ func (s sheets) checkOf(c *gin.Context) (measuring.Setup, measuring.Check, bool)
 // sayLimited names a quantity that may be limited, with the unit of a bare figure: a
 // length is in that of the airframe.
 func sayLimited(kind measure.Kind, l measure.Limitable, bare quantity.Unit) string {
-	_, unit := check.Decimals(l.Dimension)
-	if l.Dimension == measure.Length {
-		unit = map[quantity.Unit]string{quantity.Millimetre: "mm", quantity.Inch: "inches"}[bare]
+	unit := check.UnitOf(l.Dimension)
+	if l.Dimension == measure.Length && bare == quantity.Inch {
+		unit = "inches"
 	}
-	return strings.TrimSpace(check.SayLimited(kind, l.Name) + ", in " + strings.TrimSpace(unit))
+	return strings.TrimSpace(check.SayLimited(kind, l.Name) + ", in " + unit)
 }
 
 // mays are the ways in which an attach point may be moved.

@@ -3,9 +3,11 @@ package measuring
 import (
 	"html/template"
 	"math"
-	"orpine/internal/core/check"
-	"orpine/internal/measuring"
 	"strings"
+
+	"orpine/internal/core/check"
+	"orpine/internal/core/say"
+	"orpine/internal/measuring"
 
 	"orpine/internal/core/measure"
 	"orpine/internal/core/quantity"
@@ -123,7 +125,7 @@ func (s scene) move(at string) (says string, m measure.Move) {
 	}
 	for _, m := range s.check.Result.Moves {
 		if m.At == at && m.Amount >= 0.05 {
-			return quantity.Fixed(m.Amount, 1) + " " + m.Direction, m
+			return say.Length(m.Amount).Bare().String() + " " + m.Direction, m
 		}
 	}
 	return "", m
@@ -278,7 +280,7 @@ func mountScene(s scene, input *measure.EngineMount) template.HTML {
 	for _, p := range input.Pads {
 		pad := drawing.Pad{Reading: s.reading("pads", p.Name, "depth"), Y: float64(p.Y), Z: float64(p.Z)}
 		if says, m := s.move(p.Name); says != "" {
-			pad.Move = "+" + quantity.Fixed(m.Amount, 1)
+			pad.Move = say.Length(m.Amount).Signed().Bare().String()
 		}
 		d.Pads = append(d.Pads, pad)
 	}
@@ -327,7 +329,7 @@ func rig(setup measuring.Setup, inHand measuring.Check, now check.Spot) drawing.
 		for _, m := range inHand.Result.Moves {
 			says := drawing.Rise(m.Amount)
 			if m.At == "tip rear support" {
-				m.At, says = "", m.Direction+" "+says+" mm"
+				m.At, says = "", m.Direction+" "+say.Length(m.Amount).String()
 			}
 			r.Moves = append(r.Moves, drawing.RigMove{At: m.At, Up: m.Direction == "up", Says: says})
 		}

@@ -2,13 +2,15 @@ package measuring
 
 import (
 	"fmt"
+	"strings"
+
 	"orpine/internal/core/near"
 	"orpine/internal/core/quantity"
+	"orpine/internal/core/say"
 	"orpine/internal/ledger"
 	"orpine/internal/measuring"
 	"orpine/internal/web/ui"
 	"orpine/internal/worksheet"
-	"strings"
 
 	"github.com/gin-gonic/gin"
 )
@@ -36,7 +38,7 @@ func (s sheets) beginOnRails(c *gin.Context) {
 	if rails.Apart <= 0 {
 		wrong.Add("apart", "must be above 0")
 	} else if to, odd := near.Length(float64(rails.Apart), near.To{Value: size, What: "the part"}); odd && c.PostForm("sure") == "" {
-		wrong.Add("apart", near.Asks(strings.TrimSpace(c.PostForm("apart")), quantity.Length(to.Value).Text(frame.Unit), to))
+		wrong.Add("apart", near.Asks(strings.TrimSpace(c.PostForm("apart")), say.Length(to.Value).String(), to))
 	}
 	if lies := c.PostForm("lies"); lies != "held" && lies != "free" {
 		wrong.Add("lies", "is it limp or held down, or stiff and lying free? It takes the rails' shape or it does not")

@@ -18,6 +18,7 @@ import (
 	"orpine/internal/core/hold"
 	"orpine/internal/core/measure"
 	"orpine/internal/core/quantity"
+	"orpine/internal/core/say"
 	"orpine/internal/core/school"
 	"orpine/internal/holding"
 	"orpine/internal/instrument"
@@ -314,8 +315,7 @@ func (s sheets) gauges(v setupView) *gauges {
 			g.IDs = strings.TrimSpace(g.IDs + " " + in.ID)
 		}
 		if n := len(v.Spot.Counting()); n > 0 && in.ID == v.Instrument {
-			decimals, unit := check.Decimals(v.Spot.Dimension)
-			g.Here = fmt.Sprintf("%d here: ± %s", n, quantity.Up(check.Coverage*in.Tool().Placing(n), decimals)+unit)
+			g.Here = fmt.Sprintf("%d here: ± %s", n, check.Figure(v.Spot.Dimension, check.Coverage*in.Tool().Placing(n)).Up())
 			if n == 1 {
 				g.Here = "one placing " + strings.TrimPrefix(g.Here, "1 ")
 			} else {
@@ -455,7 +455,7 @@ func sayTested(in instrument.Instrument) string {
 	if in.Tested().IsZero() {
 		return "never turned end for end"
 	}
-	return fmt.Sprintf("zero %s, proven %s", quantity.Signed(float64(in.Zero), 2)+"°", in.Tested().Format("2 January 15:04"))
+	return fmt.Sprintf("zero %s, proven %s", say.Angle(float64(in.Zero)).Signed(), in.Tested().Format("2 January 15:04"))
 }
 
 // lastTurned tells which way round the instrument was held at this spot, or at the
@@ -527,23 +527,24 @@ func typeOfJoin(spot check.Spot) string {
 
 // showMean writes the mean of the placings, one decimal finer when there are several.
 func showMean(spot check.Spot, readings []check.Reading) string {
-	decimals, unit := check.Decimals(spot.Dimension)
+	decimals := check.Decimals(spot.Dimension)
 	for _, r := range readings {
 		decimals = max(decimals, typedDecimals(r.Text))
 	}
 	if len(readings) > 1 {
 		decimals++
 	}
+	mean := check.Figure(spot.Dimension, check.Mean(readings)).Fine(decimals)
 	if spot.Dimension == measure.Angle {
-		return quantity.Signed(check.Mean(readings), decimals) + unit
+		mean = mean.Signed()
 	}
-	return quantity.Fixed(check.Mean(readings), decimals) + unit
+	return mean.String()
 }
 
 // typedDecimals counts the decimals of a bare figure, two at most, so that a fine
 // reading is shown as finely as it was typed.
 func typedDecimals(text string) int {
-	_, fraction, _ := strings.Cut(strings.TrimSuffix(strings.TrimSpace(text), " mm"), ".")
+	_, fraction, _ := strings.Cut(strings.TrimSuffix(strings.TrimSpace(text), " "+quantity.Millimetre.String()), ".")
 	if strings.Trim(fraction, "0123456789") != "" {
 		return 0
 	}
@@ -716,7 +717,7 @@ func (s sheets) echo(c *gin.Context) {
 	} else {
 		said = "read as " + said
 	}
-	c.String(http.StatusOK, "%s", template.HTMLEscapeString(said))
+	c.String(http.StatusOK, "%s", template.HTMLEscapeString(s.Reader(c, unit).Text(said)))
 }
 
 func (s sheets) worksheet(c *gin.Context) {

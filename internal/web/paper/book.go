@@ -7,8 +7,8 @@ import (
 
 	"github.com/gin-gonic/gin"
 
-	"orpine/internal/core/quantity"
 	"orpine/internal/core/row"
+	"orpine/internal/core/say"
 	"orpine/internal/overview"
 	"orpine/internal/paper"
 	"orpine/internal/photo"
@@ -36,8 +36,9 @@ func (s sheets) book(c *gin.Context) {
 	first := paper.Chapter{Title: "Accepted outside limits, and owed an answer"}
 	var rest []paper.Chapter
 	pictures := 0
+	reader := s.Reader(c, home.Airframe.Unit)
 	for _, a := range home.Assemblies {
-		chapter, dispositions, photos, err := s.chapter(ctx, a.ID, home.Airframe.Unit)
+		chapter, dispositions, photos, err := s.chapter(ctx, a.ID, reader)
 		if err != nil {
 			s.Fail(c, err)
 			return
@@ -65,10 +66,10 @@ func (s sheets) book(c *gin.Context) {
 }
 
 // chapter is an assembly: measured, decided, done, by whom.
-func (s sheets) chapter(ctx context.Context, id string, unit quantity.Unit) (c paper.Chapter, dispositions []paper.Section, photos []photo.Photo, err error) {
+func (s sheets) chapter(ctx context.Context, id string, reader say.Reader) (c paper.Chapter, dispositions []paper.Section, photos []photo.Photo, err error) {
 	measured, decided := paper.Section{Title: "Measured"}, paper.Section{Title: "Decided and done"}
-	say := func(to *paper.Section, format string, args ...any) {
-		to.Lines = append(to.Lines, ui.Printed(unit, fmt.Sprintf(format, args...)))
+	write := func(to *paper.Section, format string, args ...any) {
+		to.Lines = append(to.Lines, reader.Text(fmt.Sprintf(format, args...)))
 	}
 	var r overview.Record
 	for page := 1; page > 0; page = r.More {
@@ -81,7 +82,7 @@ func (s sheets) chapter(ctx context.Context, id string, unit quantity.Unit) (c p
 				if check.Solved {
 					found, verdict = check.Answer, fmt.Sprintf("; %s", check.Verdict)
 				}
-				say(&measured, "%s, %s: %s%s (%d of %d readings)", setup.Name, check.Name, found, strings.TrimSuffix(verdict, "; none"), check.Taken, check.Wanted)
+				write(&measured, "%s, %s: %s%s (%d of %d readings)", setup.Name, check.Name, found, strings.TrimSuffix(verdict, "; none"), check.Taken, check.Wanted)
 			}
 		}
 	}
@@ -96,17 +97,17 @@ func (s sheets) chapter(ctx context.Context, id string, unit quantity.Unit) (c p
 	for _, h := range r.Assembly.Holds {
 		if h.Judgement.Standing.String() == "stop" && h.ReleaseID == "" {
 			t := h.Judgement.Telling()
-			dispositions = append(dispositions, paper.Section{Title: r.Assembly.Name + ": " + h.Name + ", owed an answer", Lines: []string{ui.Printed(unit, t.What+": "+t.Why)}})
+			dispositions = append(dispositions, paper.Section{Title: r.Assembly.Name + ": " + h.Name + ", owed an answer", Lines: []string{reader.Text(t.What + ": " + t.Why)}})
 		}
-		say(&decided, "%s (%s): %s", h.Name, h.Step, h.Permanent)
+		write(&decided, "%s (%s): %s", h.Name, h.Step, h.Permanent)
 		for _, release := range h.Releases {
-			say(&decided, "   released by %s, %s, evidence %s %s%s", release.By, release.At.Format("2 January 2006 15:04"), release.Standing, release.Reason, wrongly(release.Wrong))
+			write(&decided, "   released by %s, %s, evidence %s %s%s", release.By, release.At.Format("2 January 2006 15:04"), release.Standing, release.Reason, wrongly(release.Wrong))
 			if release.Done != nil {
-				say(&decided, "   done by %s, %s %s", release.Done.By, release.Done.At.Format("2 January 2006 15:04"), release.Done.Note)
+				write(&decided, "   done by %s, %s %s", release.Done.By, release.Done.At.Format("2 January 2006 15:04"), release.Done.Note)
 			}
 		}
 	}
-	c.Parts = append(c.Parts, measured, decided, rows(r, unit))
+	c.Parts = append(c.Parts, measured, decided, rows(r, reader))
 	for _, b := range r.BayRecords {
 		part := paper.Section{Title: "Closed in: " + b.Name}
 		for _, t := range b.Tasks {
@@ -114,18 +115,18 @@ func (s sheets) chapter(ctx context.Context, id string, unit quantity.Unit) (c p
 			if t.By != "" {
 				by = "done by " + t.By
 			}
-			say(&part, "%s, %s %s", t.What, by, t.Note)
+			write(&part, "%s, %s %s", t.What, by, t.Note)
 		}
 		c.Parts = append(c.Parts, part)
 		photos = append(photos, b.Photos...)
 	}
 	parts := paper.Section{Title: "Parts and slips"}
 	for _, p := range r.Parts {
-		say(&parts, "%s, %s, label %s, lot %s %s", p.Number, p.Name, p.Hand, p.Lot, p.Condition)
+		write(&parts, "%s, %s, label %s, lot %s %s", p.Number, p.Name, p.Hand, p.Lot, p.Condition)
 		photos = append(photos, p.Photos...)
 	}
 	for _, slip := range r.Slips {
-		say(&parts, "%s: %s, %s %s", slip.At.Format("2 January 2006"), slip.Cause, slip.Place, slip.What)
+		write(&parts, "%s: %s, %s %s", slip.At.Format("2 January 2006"), slip.Cause, slip.Place, slip.What)
 	}
 	c.Parts = append(c.Parts, parts)
 	for i := range c.Parts {
@@ -143,7 +144,7 @@ func wrongly(why string) string {
 	return "; it rested on what was wrong: " + why
 }
 
-func rows(r overview.Record, unit quantity.Unit) paper.Section {
+func rows(r overview.Record, reader say.Reader) paper.Section {
 	out := paper.Section{Title: "Rows"}
 	for _, w := range r.RowRecords {
 		line := fmt.Sprintf("%s: %d holes, %s %s; %s", w.Name, len(w.Holes), w.Fastener.Sort, w.Fastener.Size, w.Says)
@@ -162,7 +163,7 @@ func rows(r overview.Record, unit quantity.Unit) paper.Section {
 		for _, k := range w.Kept {
 			line += "; stays open: " + k
 		}
-		out.Lines = append(out.Lines, ui.Printed(unit, line))
+		out.Lines = append(out.Lines, reader.Text(line))
 	}
 	return out
 }

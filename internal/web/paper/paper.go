@@ -15,6 +15,7 @@ import (
 
 	"orpine/internal/airframe"
 	"orpine/internal/core/quantity"
+	"orpine/internal/core/say"
 	"orpine/internal/core/section"
 	"orpine/internal/ledger"
 	"orpine/internal/overview"
@@ -69,6 +70,7 @@ func (s sheets) show(c *gin.Context, v view, r ui.Refused) {
 	}
 	v.Unit = s.ShopUnit(ctx).String()
 	p := s.Page(c, "paper", "Paper", v, ui.Footing{Label: "paper", Text: map[paper.Size]string{paper.A4: "A4", paper.Letter: "Letter"}[v.Size]}, ui.Footing{Label: "sheet", Text: "B 1"})
+	p.Unit = s.ShopUnit(c.Request.Context())
 	p.Path, p.Problem = "/paper", r.Wrong
 	s.Render(c, r.Status, "paper", p)
 }
@@ -179,7 +181,7 @@ func (s sheets) board(c *gin.Context) {
 		s.show(c, view{Typed: typed(c), Preview: drawing.Paths{Paths: b.Drawing(), Label: "the board on its section"}}, ui.Refused{Of: "board"})
 		return
 	}
-	data, err := paper.Board(b, format, ui.PaperSize(c), unit, s.Ledger.Now())
+	data, err := paper.Board(b, format, ui.PaperSize(c), s.Reader(c, unit), s.Ledger.Now())
 	if err != nil {
 		s.show(c, view{Typed: typed(c)}, ui.Refused{Status: http.StatusUnprocessableEntity, Wrong: ledger.Problems{"section": err.Error()}, Of: "board"})
 		return
@@ -235,13 +237,13 @@ func (s sheets) discs(c *gin.Context) {
 		wrong["count"] = fmt.Sprintf("how many? 1 to %d", mostDiscs)
 	}
 	if len(wrong) == 0 && (inner <= 0 || outer <= inner || outer > 200) {
-		wrong["outer"] = "the outside is larger than the hole, and at most 200 mm"
+		wrong["outer"] = "the outside is larger than the hole, and at most " + say.Written(200).String()
 	}
 	if len(wrong) > 0 {
 		s.show(c, view{Typed: typed(c)}, ui.Refused{Status: http.StatusUnprocessableEntity, Wrong: wrong, Of: "discs"})
 		return
 	}
-	data, err := paper.Discs(ui.PaperSize(c), outer, inner, n, ui.Printed(unit, fmt.Sprintf("%s mm outside, %s mm hole", quantity.Fixed(outer, 2), quantity.Fixed(inner, 2))), s.Ledger.Now())
+	data, err := paper.Discs(ui.PaperSize(c), outer, inner, n, s.Reader(c, unit).Text(fmt.Sprintf("%s outside, %s hole", say.Length(outer).Fine(2), say.Length(inner).Fine(2))), s.Ledger.Now())
 	s.PDF(c, "washers", data, err)
 }
 
@@ -252,6 +254,7 @@ func (s sheets) labels(c *gin.Context) {
 		s.Fail(c, err)
 		return
 	}
+	reader := s.Reader(c, sheet.Airframe.Unit)
 	var labels []paper.Label
 	for _, p := range sheet.Parts {
 		detail := p.Name
@@ -260,10 +263,10 @@ func (s sheets) labels(c *gin.Context) {
 				detail += "; " + more
 			}
 		}
-		labels = append(labels, paper.Label{Name: p.Number, Big: strings.ToUpper(p.Hand), Detail: ui.Printed(sheet.Airframe.Unit, detail), Path: "/find?airframe=" + sheet.Airframe.ID})
+		labels = append(labels, paper.Label{Name: p.Number, Big: strings.ToUpper(p.Hand), Detail: reader.Text(detail), Path: "/find?airframe=" + sheet.Airframe.ID})
 	}
 	for _, l := range sheet.Stock {
-		labels = append(labels, paper.Label{Name: ui.Printed(sheet.Airframe.Unit, l.Name), Detail: "stock"})
+		labels = append(labels, paper.Label{Name: reader.Text(l.Name), Detail: "stock"})
 	}
 	data, err := paper.Labels(ui.PaperSize(c), "Labels of "+sheet.Airframe.Name, labels, s.Ledger.Now())
 	s.PDF(c, "labels "+sheet.Airframe.Name, data, err)

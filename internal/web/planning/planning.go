@@ -564,11 +564,12 @@ func (s sheets) visitPDF(c *gin.Context) {
 		return
 	}
 	night := paper.Evening{Heading: s.Heading(v.Visit.Who, v.When, v.Airframe.Name, "/order/visits/"+v.Visit.ID), Bring: v.Bring}
+	reader := s.Reader(c, v.Airframe.Unit)
 	for _, step := range v.Steps {
-		night.Together = append(night.Together, ui.Printed(v.Airframe.Unit, step.Name+", "+step.Long))
+		night.Together = append(night.Together, reader.Text(step.Name+", "+step.Long))
 	}
 	for _, step := range v.Prepare {
-		night.Before = append(night.Before, ui.Printed(v.Airframe.Unit, step.Name+", "+spokenHours(step.Hours)))
+		night.Before = append(night.Before, reader.Text(step.Name+", "+spokenHours(step.Hours)))
 	}
 	data, err := night.Print(ui.PaperSize(c))
 	s.PDF(c, "evening "+v.When, data, err)

@@ -13,6 +13,7 @@ import (
 
 	"orpine/internal/core/check"
 	core "orpine/internal/core/practice"
+	"orpine/internal/core/say"
 	"orpine/internal/instrument"
 	"orpine/internal/ledger"
 	"orpine/internal/measuring"
@@ -93,6 +94,7 @@ func (s sheets) show(c *gin.Context, r ui.Refused) {
 		v.Exercises = append(v.Exercises, exercise{e, i + 1, score})
 	}
 	p := s.Page(c, "practice", "Practice", v, ui.Footing{Label: "exercises", Text: fmt.Sprint(len(core.Exercises))}, ui.Footing{Label: "sheet", Text: "T 1"})
+	p.Unit = s.ShopUnit(c.Request.Context())
 	p.Path, p.Problem = "/exercises", r.Wrong
 	s.Render(c, r.Status, "exercises", p)
 }
@@ -161,6 +163,7 @@ func (s sheets) attempt(c *gin.Context) {
 	}
 	v.Mark, v.Word, v.Says = outcome(a)
 	p := s.Page(c, "practice", a.Exercise.Title+": what was true", v, ui.Footing{Label: "exercise", Text: a.Exercise.Title}, ui.Footing{Label: "readings", Text: fmt.Sprint(a.Readings)}, ui.Footing{Label: "sheet", Text: "T 2"})
+	p.Unit = s.ShopUnit(c.Request.Context())
 	p.Path = "/attempts/" + a.ID
 	s.Render(c, 0, "attempt", p)
 }
@@ -221,7 +224,7 @@ func truth(a practice.Attempt, setup measuring.Setup, tools []instrument.Instrum
 				}
 				s, ok := strips[name]
 				if !ok {
-					s, order = &drawing.TruthStrip{Name: name, Unit: map[bool]string{true: "°", false: " mm"}[h.Angle]}, append(order, name)
+					s, order = &drawing.TruthStrip{Name: name, Unit: map[bool]string{true: "angle", false: "length"}[h.Angle], Figure: map[bool]func(float64) say.Figure{true: say.Angle, false: func(mm float64) say.Figure { return say.Length(mm).Fine(2) }}[h.Angle]}, append(order, name)
 					strips[name] = s
 				}
 				place := spot.Point

@@ -16,15 +16,14 @@ func (s sheets) mapOf(c *gin.Context) (m paper.RowMap, err error) {
 	if err != nil {
 		return m, err
 	}
-	unit := r.Airframe.Unit
-	m.Unit = unit
+	m.Reader = s.Reader(c, r.Airframe.Unit)
 	m.Heading = s.Heading(r.Name, r.AssemblyName, r.Airframe.Name+", "+r.AssemblyName, "/rows/"+r.ID)
-	m.Plan = ui.Printed(unit, fmt.Sprintf("%s %s, %s; %d holes: %s", r.Fastener.Sort, r.Fastener.Size, r.Fastener.Head, len(r.Holes), r.CountsSay()))
+	m.Plan = m.Reader.Text(fmt.Sprintf("%s %s, %s; %d holes: %s", r.Fastener.Sort, r.Fastener.Size, r.Fastener.Head, len(r.Holes), r.CountsSay()))
 	for _, h := range r.Holes {
 		a := r.Fit(h)
 		goes := a.Length
 		if goes != "" {
-			goes = ui.Printed(unit, fmt.Sprintf("%s %s", r.Fastener.Sort, goes))
+			goes = m.Reader.Text(r.Fastener.Sort + " " + goes)
 		}
 		state := string(h.Shown())
 		if h.State == row.Set || h.State == row.Accepted {

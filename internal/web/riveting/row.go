@@ -13,6 +13,7 @@ import (
 	"orpine/internal/core/measure"
 	"orpine/internal/core/quantity"
 	"orpine/internal/core/row"
+	"orpine/internal/core/say"
 	"orpine/internal/exchange"
 	"orpine/internal/gate"
 	"orpine/internal/ledger"
@@ -187,16 +188,12 @@ func (v *rowView) choose(base string, h row.Hole) {
 // nextSize is the next larger rivet, and about what its hole is.
 func (v *rowView) nextSize() (hole, rivet string) {
 	d := v.Fastener.Over()
-	unit := v.Airframe.Unit
 	if !v.Fastener.Diameter.Metric {
 		rivet = quantity.Length(d).Text(quantity.Inch)
 	} else {
 		rivet = quantity.Length(d).Text(quantity.Millimetre)
 	}
-	if unit == quantity.Inch {
-		return quantity.Fixed((d+0.08)/25.4, 3) + " in", rivet
-	}
-	return quantity.Fixed(d+0.08, 2) + " mm", rivet
+	return say.Length(d + 0.08).Fine(2).String(), rivet
 }
 
 func stripHoles(holes []row.Hole, href string, here int) []drawing.StripHole {
@@ -226,7 +223,7 @@ func sayHole(h row.Hole) string {
 func section(r riveting.Row, h row.Hole, a row.Advice) drawing.Section {
 	s := drawing.Section{Title: fmt.Sprintf("hole %d in section, to scale", h.Number), Diameter: a.Diameter, Flush: r.Fastener.Head == "flush", Blind: r.Fastener.Sort == "blind", HeadDepth: row.HeadDepth(a.Diameter), Wrong: a.Flush != nil && a.Flush.Verdict == measure.Stop}
 	for _, l := range a.Layers {
-		says := l.Material + " " + l.Thickness.Text(quantity.Millimetre)
+		says := l.Material + " " + say.Written(l.Thickness).String()
 		if l.Hole != "plain" {
 			says += ", " + l.Hole
 		}
@@ -238,7 +235,7 @@ func section(r riveting.Row, h row.Hole, a row.Advice) drawing.Section {
 	if a.Rivet.Rivet != nil && a.Rivet.Rivet.ShopHead != nil {
 		head := a.Rivet.Rivet.ShopHead
 		s.ShopDiameter, s.ShopHeight, s.ShopDiameterMin, s.ShopHeightMin = head.Diameter, head.Height, head.DiameterMin, head.HeightMin
-		s.ShopSays = fmt.Sprintf("shop head %s × %s mm; gauge %s × %s mm", quantity.Fixed(head.Diameter, 1), quantity.Fixed(head.Height, 1), quantity.Fixed(head.DiameterMin, 1), quantity.Fixed(head.HeightMin, 1))
+		s.ShopSays = fmt.Sprintf("shop head %s × %s; gauge %s × %s", say.Length(head.Diameter).Bare(), say.Length(head.Height), say.Length(head.DiameterMin).Bare(), say.Length(head.HeightMin))
 	}
 	return s
 }
@@ -267,7 +264,7 @@ func facts(r riveting.Row, h row.Hole, a row.Advice) []fact {
 	case h.Over && h.Fit.Rivet > 0:
 		what = r.Fastener.Sort + ", oversize: " + h.Fit.Says() + "; " + h.Fit.Reason
 	case h.Over:
-		what = fmt.Sprintf("%s, oversize: %s mm", r.Fastener.Sort, quantity.Fixed(a.Diameter, 2))
+		what = fmt.Sprintf("%s, oversize: %s", r.Fastener.Sort, say.Length(a.Diameter).Fine(2))
 	}
 	name := "rivet"
 	if !r.Fastener.Rivet() {
@@ -286,19 +283,19 @@ func facts(r riveting.Row, h row.Hole, a row.Advice) []fact {
 		length.Says = "none called out"
 	}
 	if grip, ok := a.Rivet.Quantity("grip"); ok {
-		length.Says += ", grip " + quantity.Length(grip.Value).Show(2)
+		length.Says += ", grip " + say.Length(grip.Value).Fine(2).String()
 	}
 	if needed, ok := a.Rivet.Quantity("needed"); ok {
-		length.Says += ", wants " + quantity.Length(needed.Value).Show(2)
+		length.Says += ", wants " + say.Length(needed.Value).Fine(2).String()
 	}
 	if out1, ok := a.Rivet.Quantity("protrusion"); ok {
-		length.Says += "; stands out " + quantity.Fixed(out1.Value, 2) + " D"
+		length.Says += "; stands out " + say.Number(out1.Value, 2).String() + " D"
 	}
 	out = append(out, length)
 	for _, f := range a.Rivet.Findings {
 		says := f.Text
 		if f.Code == "cut-down" && a.Rivet.Rivet.CutTo != nil {
-			says += fmt.Sprintf(" to %s mm", quantity.Fixed(*a.Rivet.Rivet.CutTo, 2))
+			says += fmt.Sprintf(" to %s", say.Length(*a.Rivet.Rivet.CutTo).Fine(2))
 		}
 		out = append(out, fact{"", says, ""})
 	}
@@ -330,7 +327,7 @@ func edgeFacts(a row.Advice) []fact {
 		if before < enough-1e-9 {
 			mark = "stop"
 		}
-		out = append(out, fact{map[string]string{"edge": "edge distance", "pitch": "pitch"}[name], fmt.Sprintf("%s D; drilled over, %s D (at least %s)", quantity.Fixed(before, 1), quantity.Fixed(after, 1), quantity.Fixed(enough, 0)), mark})
+		out = append(out, fact{map[string]string{"edge": "edge distance", "pitch": "pitch"}[name], fmt.Sprintf("%s D; drilled over, %s D (at least %s)", say.Number(before, 1), say.Number(after, 1), say.Number(enough, 0)), mark})
 	}
 	if crowded := a.Crowded(); crowded != "" {
 		out = append(out, fact{"", crowded + ": ask before it is", ""})

@@ -85,6 +85,9 @@ func (u *UI) Watch(c *gin.Context, sheet, at string, things []string, draw func(
 	if who := Signed(c); who != nil {
 		seen += "|" + string(who.Role)
 	}
+	if chosen, err := c.Cookie("figures"); err == nil {
+		seen += "|" + chosen
+	}
 	leave := u.others.come(sheet, me)
 	changed, stop := u.Ledger.Watch(append(things, sheet)...)
 	u.Ledger.Tell(sheet)

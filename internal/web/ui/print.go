@@ -1,14 +1,13 @@
 package ui
 
 import (
-	"context"
-	"html/template"
 	"net/http"
 	"strings"
 
 	"github.com/gin-gonic/gin"
 
 	"orpine/internal/core/quantity"
+	"orpine/internal/core/say"
 	"orpine/internal/ledger"
 	"orpine/internal/paper"
 )
@@ -62,20 +61,10 @@ func (u *UI) Heading(title, sub, of, path string) paper.Heading {
 	return paper.Heading{Title: title, Sub: sub, Of: of, Path: path, Made: u.Ledger.Now()}
 }
 
-// Printed writes lengths of a text as they are written on an aircraft's sheets.
-func Printed(unit quantity.Unit, text string) string {
-	if unit == quantity.Inch {
-		return quantity.Inches(text)
-	}
-	return text
-}
-
-// PrintedDrawing is Printed for a drawing.
-func (u *UI) PrintedDrawing(ctx context.Context, unit quantity.Unit, drawing template.HTML) string {
-	if unit == quantity.Inch {
-		return string(inInches([]byte(drawing), u.names(ctx)))
-	}
-	return string(drawing)
+// Reader is whom a page of an aircraft with a unit is drawn for: figures are written as its builder chose.
+func (u *UI) Reader(c *gin.Context, unit quantity.Unit) say.Reader {
+	chosen, _ := c.Cookie("figures")
+	return readerOf(unit, chosen)
 }
 
 // WrongField makes a problem of an error at a field.

@@ -19,7 +19,7 @@ import (
 var routes = map[account.Right][]string{
 	account.Open: {
 		"GET /assets/*file", "GET /sign-in", "POST /sign-in", "POST /sign-in/code", "GET /welcome", "POST /welcome",
-		"GET /trust", "GET /trust/authority.crt", "GET /trust/sheet.pdf", "GET /manifest.webmanifest", "POST /sheet",
+		"GET /trust", "GET /trust/authority.crt", "GET /trust/sheet.pdf", "GET /manifest.webmanifest", "POST /sheet", "POST /figures",
 	},
 	account.Own: {"POST /sign-out", "GET /me", "POST /me/password", "POST /me/out"},
 	account.See: {

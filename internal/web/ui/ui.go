@@ -23,6 +23,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"sync"
 	"sync/atomic"
 	"time"
 	"unicode"
@@ -36,6 +37,7 @@ import (
 	"orpine/internal/airframe"
 	"orpine/internal/core/quantity"
 	"orpine/internal/core/row"
+	"orpine/internal/core/say"
 	"orpine/internal/core/slip"
 	"orpine/internal/ledger"
 	"orpine/internal/overview"
@@ -71,6 +73,7 @@ type UI struct {
 
 	others   Others
 	drawings drawings
+	drawers  sync.Map     // of templates, by drawer
 	shop     atomic.Value // string: see Shop
 	log      *slog.Logger
 	build    string
@@ -119,7 +122,8 @@ func New(w *overview.Workshop, log *slog.Logger, build, prefix string) *UI {
 	u.Pages(shared)
 	u.serveAssets()
 	u.group.POST("/sheet", u.chooseSheet)
-	u.group.GET("/sheets", func(c *gin.Context) { u.Render(c, 0, "sheets", u.Page(c, "sheets", "All sheets", sheetList)) })
+	u.group.GET("/sheets", u.allSheets)
+	u.group.POST("/figures", u.chooseFigures)
 	u.engine.NoRoute(func(c *gin.Context) { u.Fail(c, ledger.ErrNotFound) })
 	u.engine.NoMethod(func(c *gin.Context) { u.Fail(c, ledger.ErrNotFound) })
 	return u
@@ -216,6 +220,7 @@ func (u *UI) Pages(files embed.FS) {
 			u.err = errors.Join(u.err, fmt.Errorf("reading the template %s: %w", name, err))
 			return
 		}
+		figured(t)
 		u.pages[strings.TrimSuffix(strings.TrimPrefix(path.Base(name), "page_"), ".html")] = t
 	}
 	u.err = errors.Join(u.err, err)
@@ -223,7 +228,7 @@ func (u *UI) Pages(files embed.FS) {
 
 func (u *UI) funcs() template.FuncMap {
 	return template.FuncMap{
-		"base": func() string { return u.Base }, "may": u.may, "signedAs": signedAs, "answersAs": answersAs, "shop": u.Shop, "entry": u.Ledger.Seq, "asked": func(problem string) bool { return strings.HasSuffix(problem, "is that so?") }, "guide": GuideFor, "looking": func() bool { return u.Base == LookAt }, "trainer": func() string { return u.Trainer }, "door": func() bool { return u.HasDoor }, "newID": uuid.NewString, "swatch": drawing.Swatch,
+		"said": said(say.Reader{}), "warm": say.Temperature, "long": func(mm float64) say.Figure { return say.Written(quantity.Length(mm)) }, "base": func() string { return u.Base }, "may": u.may, "signedAs": signedAs, "answersAs": answersAs, "shop": u.Shop, "entry": u.Ledger.Seq, "asked": func(problem string) bool { return strings.HasSuffix(problem, "is that so?") }, "guide": GuideFor, "looking": func() bool { return u.Base == LookAt }, "trainer": func() string { return u.Trainer }, "door": func() bool { return u.HasDoor }, "newID": uuid.NewString, "swatch": drawing.Swatch,
 		"clock": func(t time.Time) string { return t.Format("15:04") },
 		"day":   func(t time.Time) string { return t.Format("2 January 2006") },
 		"when":  u.When, "stamp": func(t time.Time) string { return t.Format(time.RFC3339) }, "soon": u.soon,
@@ -393,23 +398,24 @@ func (u *UI) RenderPart(c *gin.Context, status int, name, part string, p Page) {
 
 // drawn is a part of a page as whoever asks for it sees it.
 func (u *UI) drawn(c *gin.Context, name, part string, p Page) ([]byte, error) {
+	reader := u.Reader(c, p.Unit)
+	page, err := u.drawerOf(name, reader)
+	if err != nil {
+		return nil, err
+	}
 	var b bytes.Buffer
 	if part == "layout.html" || part == "sheet" { // what stands around it says what it has no place for
-		if err := u.pages[name].ExecuteTemplate(&b, "main", p); err != nil {
+		if err := page.ExecuteTemplate(&b, "main", p); err != nil {
 			return nil, err
 		}
-		p.Main, p.Unsaid = template.HTML(b.String()), unsaid(p.Problem, b.String()) // as its template wrote it
-		if len(p.Unsaid) > 0 {                                                      // what they say is nobody's but the reader's
+		p.Main, p.Unsaid = template.HTML(b.String()), unsaid(reader, p.Problem, b.String()) // as its template wrote it
+		if len(p.Unsaid) > 0 {                                                              // what they say is nobody's but the reader's
 			u.log.Warn(NoPlace, "page", name, "fields", slices.Sorted(maps.Keys(p.Problem)))
 		}
 		b.Reset()
 	}
-	err := u.pages[name].ExecuteTemplate(&b, part, p)
-	page := b.Bytes()
-	if p.Unit == quantity.Inch && bytes.Contains(page, []byte(" mm")) {
-		page = inInches(page, u.names(c.Request.Context()))
-	}
-	return page, err
+	err = page.ExecuteTemplate(&b, part, p)
+	return b.Bytes(), err
 }
 
 // NoPlace is what the log says of messages for which a page has no place, so that they stand at its top;
@@ -417,9 +423,9 @@ func (u *UI) drawn(c *gin.Context, name, part string, p Page) ([]byte, error) {
 const NoPlace = "a message has no place on its page"
 
 // unsaid are the problems that a page says nothing of, in the order of their fields.
-func unsaid(wrong ledger.Problems, page string) (out []string) {
+func unsaid(r say.Reader, wrong ledger.Problems, page string) (out []string) {
 	for _, field := range slices.Sorted(maps.Keys(wrong)) {
-		if !strings.Contains(page, strings.ReplaceAll(template.HTMLEscapeString(wrong[field]), "+", "&#43;")) {
+		if !strings.Contains(page, strings.ReplaceAll(template.HTMLEscapeString(r.Text(wrong[field])), "+", "&#43;")) {
 			out = append(out, strings.TrimPrefix(field+": "+wrong[field], ": "))
 		}
 	}
