@@ -38,6 +38,7 @@ import (
 	guidesheet "orpine/internal/web/guide"
 	holdingsheet "orpine/internal/web/holding"
 	instrumentsheet "orpine/internal/web/instrument"
+	"orpine/internal/web/kinds"
 	livesheet "orpine/internal/web/live"
 	logbooksheet "orpine/internal/web/logbook"
 	measuringsheet "orpine/internal/web/measuring"
@@ -77,7 +78,7 @@ var Parts = []Part{
 	{ledger.Capability{Name: "live"}, livesheet.Routes},
 	{ledger.Capability{Name: "paper"}, papersheet.Routes},
 	{ledger.Capability{Name: "guide"}, guidesheet.Routes},
-	{holding.Capability, holdingsheet.Routes(holdingsheet.Drawings{Setup: measuringsheet.DrawLast, Rows: rivetingsheet.DrawLying})},
+	{holding.Capability, holdingsheet.Routes(holdingsheet.Drawings{Setup: kinds.DrawLast, Rows: rivetingsheet.DrawLying})},
 }
 
 // Capabilities are those of some parts.

@@ -35,6 +35,7 @@ var layers = [][]string{
 	{"internal/overview"},
 	{"internal/practice"},
 	{"internal/demo", "internal/web/drawing"},
+	{"internal/web/kinds"},
 	{"internal/web/ui", "internal/web/outline"},
 	{"internal/web"},
 	{"cmd"},

@@ -9,7 +9,10 @@ import (
 
 	"orpine/internal/airframe"
 	"orpine/internal/core/check"
+	"orpine/internal/core/form"
 	"orpine/internal/core/hold"
+	"orpine/internal/core/measure"
+	"orpine/internal/core/pose"
 	"orpine/internal/core/say"
 	"orpine/internal/core/school"
 	"orpine/internal/gate"
@@ -74,7 +77,7 @@ func (m *Measuring) Redefine(ctx context.Context, n Redefine) error {
 		if err != nil {
 			return f, err
 		}
-		definition, _ := clone(c.Definition).(map[string]any)
+		definition, _ := form.Clone(c.Definition).(map[string]any)
 		schools := c.Schools
 		switch {
 		case n.Held != nil:
@@ -105,7 +108,7 @@ func (m *Measuring) Redefine(ctx context.Context, n Redefine) error {
 
 // hold says whether a surface is held down to its support, and so takes its shape.
 func (c Check) hold(definition map[string]any, held bool) (says string, err error) {
-	if definition["kind"] != "twist" {
+	if _, ok := c.Input.(*measure.Twist); !ok {
 		return "", ledger.Problems{"": "only a surface measured for twist is held down to its support"}
 	}
 	definition["held"] = held
@@ -135,9 +138,9 @@ func (n CheckChange) change(c Check, definition map[string]any, frame airframe.A
 		}
 	}
 	numbered(c.Kind.Name, limits)
-	for _, joined := range append(items(definition["surfaces"]), definition) {
-		for _, point := range items(joined["attach"]) {
-			if may, ok := n.May[nameOf(point)]; ok {
+	for _, joined := range append(form.Items(definition["surfaces"]), definition) {
+		for _, point := range form.Items(joined["attach"]) {
+			if may, ok := n.May[form.NameOf(point)]; ok {
 				point["may"] = may
 			}
 		}
@@ -230,9 +233,8 @@ func bothSides(low, high string) (string, string) {
 // KnownPoints are the fields that say how well points of the check are known, as typed; ""
 // is the usual.
 func (c Check) KnownPoints() map[string]string {
-	fields := map[string][]string{"pose": {"datum_u", "points_u"}, "join": {"datum_u", "points_u"}, "square": {"points_u", "centred"}}[c.Kind.Name]
 	out := map[string]string{}
-	for _, field := range fields {
+	for _, field := range c.Kind.Form().Known {
 		out[field] = ""
 		if v := c.Definition[field]; v != nil {
 			out[field] = fmt.Sprint(v)
@@ -297,8 +299,8 @@ func (c Check) Columns() []string {
 	if _, join := c.Joined(); join {
 		return []string{"type", "from", "to", "axis"} // a reading; its places are many and stand by themselves
 	}
-	for _, f := range fields[c.Kind.Name] {
-		if len(f.Columns) > 0 && f.Columns[0] == "name" {
+	for _, f := range c.Kind.Form().Fields {
+		if f.Names() {
 			return f.Columns
 		}
 	}
@@ -307,23 +309,7 @@ func (c Check) Columns() []string {
 
 // lists are where the points of a check stand in its definition.
 func (c Check) lists() []string {
-	switch c.Kind.Name {
-	case "pose", "join":
-		return []string{"readings"}
-	case "hand":
-		return []string{"first", "second"}
-	case "separate":
-		if first, ok := c.Definition["first"].(map[string]any); ok && first["stations"] != nil {
-			return []string{"first.stations", "second.stations"}
-		}
-		return []string{"first.points", "second.points"}
-	}
-	for _, f := range fields[c.Kind.Name] {
-		if len(f.Columns) > 0 && f.Columns[0] == "name" {
-			return []string{f.Key}
-		}
-	}
-	return nil
+	return c.Kind.Form().PointsOf(c.Definition)
 }
 
 // addPoint adds a point to a check, to be read like the others.
@@ -348,7 +334,7 @@ func addPoint(c Check, definition map[string]any, values []string, frame airfram
 		}
 		list := listIn(definition, path)
 		if path == "readings" {
-			item["id"] = readingID(len(*list), item)
+			item["id"] = pose.ReadingID(len(*list), item)
 		}
 		*list = append(*list, item)
 	}
@@ -372,7 +358,7 @@ func (n NewPlace) change(c Check, definition map[string]any, frame airframe.Airf
 	item := map[string]any{"name": n.Name, "x": n.X, "y": n.Y, "z": n.Z}
 	if surfaces, several := definition["surfaces"].([]any); several && n.Surface != "" {
 		found := false
-		for _, surface := range items(surfaces) {
+		for _, surface := range form.Items(surfaces) {
 			if surface["name"] == n.Surface {
 				points, _ := surface["points"].([]any)
 				surface["points"], found = append(points, item), true
@@ -430,7 +416,7 @@ func (f madeMore) words() ledger.Words {
 // FormOf is the form of a check of that kind, with every limit that it may have.
 func FormOf(kind string) (CheckForm, bool) {
 	k, ok := worksheet.KindNamed(kind)
-	if _, has := fields[kind]; !ok || !has {
+	if !ok || k.Form().Fields == nil {
 		return CheckForm{}, false
 	}
 	t := CheckForm{Kind: kind, Name: k.Title}
@@ -538,7 +524,7 @@ func (m *Measuring) BeginAfter(ctx context.Context, n BeginAfter) error {
 		}
 		f = madeMore{Title: s.Title(), Asked: []gate.Asked{}}
 		for i, c := range before {
-			definition, _ := clone(c.Definition).(map[string]any)
+			definition, _ := form.Clone(c.Definition).(map[string]any)
 			definition["name"] = c.Name + suffix
 			again := NewCheck{Name: c.Name + suffix, Definition: definition, Instrument: c.Instrument, Accepts: slices.Compact(append(slices.Clone(c.Accepts), "riveted"))}
 			mc, err := again.make(checkID(n.ID, i), s.ID, int64(len(s.Checks)+i), c.ID)

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"orpine/internal/core/check"
+	"orpine/internal/core/form"
 	"orpine/internal/core/measure"
 	"orpine/internal/worksheet"
 )
@@ -79,7 +80,7 @@ func text(v any) string {
 
 // emptied takes the readings out of a check.
 func emptied(filled map[string]any, spots []measure.Spot, usual string) (definition map[string]any, readings []ReadAt) {
-	definition = clone(filled).(map[string]any)
+	definition = form.Clone(filled).(map[string]any)
 	points := map[string]map[string]map[string]any{}
 	for _, spot := range spots {
 		holder, field := definition, spot.Field

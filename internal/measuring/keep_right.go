@@ -86,9 +86,9 @@ func withdrawSetup(ctx context.Context, q *query.Queries, e ledger.Entry, id, re
 // plainFields are the fields of a kind's form that stand in its definition as they were
 // typed.
 func plainFields(kind string) (out []form.Field) {
-	made := map[string][]string{"twist": {"lies"}, "incidence": {"measured", "spacing"}, "hand": {"shape"}, "separate": {"how"}, "pose": {"pivot", "level"}, "join": {"level"}}
-	for _, f := range fields[kind] {
-		if len(f.Columns) == 0 && !slices.Contains(made[kind], f.Key) {
+	asks := formOf(kind)
+	for _, f := range asks.Fields {
+		if len(f.Columns) == 0 && !slices.Contains(asks.Made, f.Key) {
 			out = append(out, f)
 		}
 	}
@@ -155,7 +155,7 @@ func (m *Measuring) judgeCheck(ctx context.Context, q *query.Queries, t ledger.T
 	}
 	f.Name = values["name"]
 	wrong.Text("name", &f.Name, ledger.MaxName, "give it a name")
-	definition, _ := clone(c.Definition).(map[string]any)
+	definition, _ := form.Clone(c.Definition).(map[string]any)
 	definition["name"] = f.Name
 	for _, field := range plainFields(c.Kind.Name) {
 		if strings.TrimSpace(values[field.Key]) == t.Field(field.Key) {
@@ -249,10 +249,10 @@ func (c Check) pointOf(definition map[string]any, name string) map[string]any {
 
 // Points are the names of the points of a check.
 func (c Check) Points() (out []string) {
-	definition, _ := clone(c.Definition).(map[string]any)
+	definition, _ := form.Clone(c.Definition).(map[string]any)
 	for _, path := range c.lists()[:min(1, len(c.lists()))] {
-		for _, item := range items(*listIn(definition, path)) {
-			out = append(out, nameOf(item))
+		for _, item := range form.Items(*listIn(definition, path)) {
+			out = append(out, form.NameOf(item))
 		}
 	}
 	return out
@@ -264,7 +264,7 @@ func (m *Measuring) loadPoint(ctx context.Context, q *query.Queries, id string, 
 	if err != nil {
 		return t, err
 	}
-	definition, _ := clone(c.Definition).(map[string]any)
+	definition, _ := form.Clone(c.Definition).(map[string]any)
 	item := c.pointOf(definition, name)
 	if item == nil {
 		return t, ledger.ErrNotFound
@@ -292,12 +292,12 @@ func (m *Measuring) judgePoint(ctx context.Context, q *query.Queries, t ledger.T
 	if err != nil {
 		return nil, err
 	}
-	definition, _ := clone(c.Definition).(map[string]any)
+	definition, _ := form.Clone(c.Definition).(map[string]any)
 	f := checkFacts{Name: c.Name, Point: name, Was: name}
 	for _, path := range c.lists() {
 		list := listIn(definition, path)
 		if values == nil {
-			*list = slices.DeleteFunc(*list, func(v any) bool { item, _ := v.(map[string]any); return nameOf(item) == name })
+			*list = slices.DeleteFunc(*list, func(v any) bool { item, _ := v.(map[string]any); return form.NameOf(item) == name })
 			continue
 		}
 		item := byName(*list)[name]

@@ -42,7 +42,7 @@ func (m *Measuring) BeginLike(ctx context.Context, n Another) error {
 			if c.AfterOf != "" {
 				continue
 			}
-			if c.Kind.Name == "pose" || c.Kind.Name == "join" {
+			if c.Kind.Join {
 				return ledger.Problems{"assembly": fmt.Sprintf("“%s” names the points of this side: begin the join of %s from its own form", c.Name, other.Name)}
 			}
 			numbers[c.ID] = fmt.Sprint(len(out.Checks))
@@ -70,7 +70,7 @@ func (c Check) like(twin bool) (n NewCheck, err error) {
 	}
 	if twin {
 		n.Name = part.Swapped(c.Name)
-		mirror(n.Definition, c.Kind.Name == "bench")
+		mirror(n.Definition, c.Kind.Survey)
 	}
 	return n, nil
 }

@@ -10,6 +10,7 @@ import (
 	"orpine/internal/airframe"
 	"orpine/internal/core/hold"
 	"orpine/internal/core/quantity"
+	"orpine/internal/core/say"
 	"orpine/internal/demo"
 	"orpine/internal/gate"
 	"orpine/internal/holding"
@@ -99,7 +100,7 @@ func TestPlacesFarOutsideThePartAreQuestioned(t *testing.T) {
 	u, _ := measuring.UsualOf("fin")
 	spar := u.Checks[1]
 	far := func(points string, sure bool) string {
-		return spar.Far(measuring.Filled{Values: map[string]string{"points": points}, Sure: sure}, fin, quantity.Millimetre)
+		return say.Plain(spar.Far(measuring.Filled{Values: map[string]string{"points": points}, Sure: sure}, fin, quantity.Millimetre))
 	}
 	assert.Empty(t, far("foot; 0\ntop; 1310", false))
 	assert.Contains(t, far("foot; 0\nmiddle; 655\ntop; 13100", false), "top at 13100: these places lie 13100 mm apart, and the part is 1310 mm long")

@@ -19,6 +19,7 @@ import (
 	"orpine/internal/instrument"
 	"orpine/internal/ledger"
 	"orpine/internal/store/query"
+	"orpine/internal/worksheet"
 )
 
 // Measuring is the setups of a workshop.
@@ -152,7 +153,7 @@ type Brief struct {
 
 // Join tells whether it joins a surface to its airframe.
 func (b Brief) Join() bool {
-	return slices.ContainsFunc(b.Checks, func(s Standing) bool { return s.Kind == "pose" || s.Kind == "join" })
+	return slices.ContainsFunc(b.Checks, func(s Standing) bool { k, _ := worksheet.KindNamed(s.Kind); return k.Join })
 }
 
 // Briefs are the setups of an airframe with how far each check is, from what was

@@ -1,32 +1,32 @@
 package measuring
 
 import (
-	"slices"
 	"strings"
 
+	"orpine/internal/core/measure"
 	"orpine/internal/ledger"
+	"orpine/internal/worksheet"
 )
 
 // Now is something that is measured by itself, without an aircraft: its title is the
 // question that one stands before.
 type Now struct{ Kind, Title string }
 
-// Nows are all of them, the usual ones first.
-var Nows = []Now{
-	{"bench", "Is the bench true?"}, {"twist", "Is this part twisted?"}, {"separate", "Part or bench?"}, {"level", "How far off level?"},
-	{"incidence", "Incidence, left and right"}, {"square", "Square to the middle?"}, {"upright", "Is the fin upright?"}, {"straightness", "Is the spar straight?"},
-	{"brackets", "Two brackets alike?"}, {"pairs", "Left against right"}, {"gap", "Is the gap right?"}, {"engine-mount", "Engine mount pads"},
-	{"diagonals", "Is the bay square?"}, {"dihedral", "Dihedral, both sides"}, {"hinge-line", "Hinges in a line?"}, {"travel", "Travel of a surface"},
-	{"decalage", "Canard against wing"}, {"hand", "Left or right hand?"}, {"length", "A length"},
+// Nows are what may be measured at once, in the order of their kinds.
+func Nows() (out []Now) {
+	for _, k := range measure.Kinds {
+		if n, ok := NowOf(k.Name); ok {
+			out = append(out, n)
+		}
+	}
+	return out
 }
 
 // NowOf is the one of that kind.
 func NowOf(kind string) (Now, bool) {
-	i := slices.IndexFunc(Nows, func(n Now) bool { return n.Kind == kind })
-	if i < 0 {
-		return Now{}, false
-	}
-	return Nows[i], true
+	k, _ := worksheet.KindNamed(kind)
+	title := k.Form().Now
+	return Now{kind, title}, title != ""
 }
 
 // Form is the form of what is measured now: as few fields as will do, with the limits that
@@ -51,18 +51,10 @@ func (n Now) Form() CheckForm {
 			}
 		}
 	}
-	if usual, ok := nowUsual[n.Kind]; ok {
+	if usual := formOf(n.Kind).Example; usual != nil {
 		t.Usual = usual
 	}
 	return t
-}
-
-// nowUsual are the examples where those of an aircraft would be too much.
-var nowUsual = map[string]map[string]string{
-	"twist":    {"stations": "root; 0\ntip; 1000", "lies": stiffly},
-	"bench":    {"points": "near left; 0; -350\nnear right; 0; 350\nfar left; 2000; -350\nfar right; 2000; 350"},
-	"separate": {"how": "flipped", "points": "left; 0\nmiddle; 500\nright; 1000"},
-	"hand":     {"points": "corner\nhole\nnotch", "shape": "flat", "tolerance": "0.5", "expect": "mirrored"},
 }
 
 // Named are the values of the form that are names and words, ready to be kept: figures are
@@ -79,7 +71,7 @@ func (n Now) Named() map[string]string {
 			var lines []string
 			for i, cells := range Cells(usual, len(f.Columns)) {
 				line := cells[0]
-				if i == 0 && f.Columns[1] == "y" && len(f.Columns) == 3 && n.Kind == "twist" {
+				if i == 0 && f.Columns[1] == "y" && len(f.Columns) == 3 {
 					line += "; 0"
 				}
 				lines = append(lines, line)

@@ -1,102 +1,39 @@
 package measuring
 
 import (
-	"fmt"
-	"math"
-	"slices"
 	"strings"
 
 	"orpine/internal/core/form"
+	"orpine/internal/core/measure"
 	"orpine/internal/core/quantity"
 	"orpine/internal/core/shape"
 )
 
-// offered is a figure of a form that follows from the shape of an assembly, with the fields
-// of the shape that it rests on.
-type offered struct {
-	text  string
-	rests []string
-}
-
-// offers are the fields of a check's form that follow from the shape of an assembly, by
-// key.
-func (t CheckForm) offers(s shape.Shape, unit quantity.Unit) map[string]offered {
-	at := func(mm float64) string { return Typical(mm, unit) }
-	span := s.Span()
-	ends := []string{"inner", "outer"}
-	if s.Form == "fin" {
-		ends = []string{"rise"}
-	}
-	along := func(names ...string) string {
-		var lines []string
-		for i, name := range names {
-			lines = append(lines, name+"; "+at(span*float64(i)/float64(len(names)-1)))
-		}
-		return strings.Join(lines, "\n")
-	}
-	if span <= 0 || s.Form == "" {
+// offers are the fields of a check's form that follow from the shape of an assembly, by key.
+func (t CheckForm) offers(s shape.Shape, unit quantity.Unit) map[string]measure.Offer {
+	offers := formOf(t.Kind).Offers
+	if offers == nil || s.Span() <= 0 || s.Form == "" {
 		return nil
 	}
-	whole := s.Inner < 0 && s.Outer > 0
-	names := []string{"root", "middle", "tip"}
-	switch {
-	case s.Form == "fin":
-		names = []string{"foot", "middle", "top"}
-	case whole:
-		names = []string{"left end", "middle", "right end"}
-	}
-	surface := s.Form == "surface" || s.Form == "spar" || s.Form == "fin"
-	switch {
-	case t.Kind == "level" && whole, t.Kind == "brackets" && whole:
-		return map[string]offered{"span": {at(span), ends}}
-	case t.Kind == "brackets" && surface:
-		return map[string]offered{"span": {at(2 * math.Max(math.Abs(s.Inner), math.Abs(s.Outer))), ends}}
-	case t.Kind == "square" && whole:
-		return map[string]offered{"half_span": {at(span / 2), ends}, "station": {at(s.X), []string{"x"}}}
-	case t.Kind == "upright" && s.Form == "fin":
-		return map[string]offered{"height": {at(s.Rise), ends}}
-	case t.Kind == "twist" && surface:
-		return map[string]offered{"stations": {along(names...), ends}}
-	case t.Kind == "straightness" && surface:
-		return map[string]offered{"points": {along(names...), ends}}
-	case t.Kind == "bench" && surface:
-		return map[string]offered{"points": {railsUnder(span, 0.6*s.Chord, at), append([]string{"chord"}, ends...)}}
-	}
-	return nil
-}
-
-// railsUnder are the supports of two rails under a surface: at its ends and in the middle,
-// the front rail under its leading edge.
-func railsUnder(span, apart float64, at func(mm float64) string) string {
-	var lines []string
-	for i := range 3 {
-		x := span * float64(i) / 2
-		lines = append(lines, fmt.Sprintf("F%d; %s; %s", i+1, at(x), at(-apart/2)), fmt.Sprintf("R%d; %s; %s", i+1, at(x), at(apart/2)))
-	}
-	return strings.Join(lines, "\n")
+	return offers(measure.Lying{Shape: s, Unit: unit})
 }
 
 // Typical writes a length as it would be typed without its unit: whole millimetres, or
 // inches to a sixteenth.
-func Typical(mm float64, unit quantity.Unit) string {
-	if unit != quantity.Inch {
-		return strings.TrimSuffix(quantity.Length(math.Round(mm)).Text(quantity.Millimetre), " "+quantity.Millimetre.String())
-	}
-	return strings.TrimSuffix(quantity.Length(math.Round(mm/25.4*16)/16*25.4).Text(quantity.Inch), " "+quantity.Inch.String())
-}
+func Typical(mm float64, unit quantity.Unit) string { return measure.Lying{Unit: unit}.At(mm) }
 
 // Offered fills in a form from the shape of an assembly.
 func (t CheckForm) Offered(s shape.Shape, unit quantity.Unit) map[string]string {
 	out := map[string]string{}
 	for key, o := range t.offers(s, unit) {
-		out[key] = o.text
+		out[key] = o.Text
 	}
 	return out
 }
 
 // Rests tells whether a field that is offered rests on something assumed.
 func (t CheckForm) Rests(key string, s shape.Shape, unit quantity.Unit) bool {
-	return s.Rests(t.offers(s, unit)[key].rests...)
+	return s.Rests(t.offers(s, unit)[key].Rests...)
 }
 
 // Assumes says which figures of a filled form were offered, left as they were, and rest on
@@ -105,7 +42,7 @@ func (t CheckForm) Assumes(f Filled, s shape.Shape, unit quantity.Unit) (out []s
 	offers := t.offers(s, unit)
 	for _, field := range t.Fields() {
 		o, ok := offers[field.Key]
-		if ok && s.Rests(o.rests...) && same(f.Values[field.Key], o.text) {
+		if ok && s.Rests(o.Rests...) && same(f.Values[field.Key], o.Text) {
 			label, _, _ := strings.Cut(field.Label, ":")
 			label, _, _ = strings.Cut(label, " (")
 			out = append(out, "the "+strings.ToLower(label[:1])+label[1:])
@@ -183,9 +120,7 @@ func Cells(text string, columns int) (out [][]string) {
 }
 
 // ReadsAngles tells whether a kind of check is read as angles.
-func ReadsAngles(kind string) bool {
-	return slices.Contains([]string{"twist", "level", "incidence", "decalage", "upright", "travel", "dihedral"}, kind)
-}
+func ReadsAngles(kind string) bool { return formOf(kind).Angles }
 
 // Rails is what the form of a surface on rails offers: supports along them and stations along
 // the surface, from the same end.

@@ -295,7 +295,7 @@ func farFrom(c Check, spot check.Spot, n NewReading, value, part float64) string
 		case upright && len(others) > 0 && others[len(others)/2] > leastHeight:
 			list = append(list, near.To{Value: others[len(others)/2], What: "the others here"})
 		}
-	case c.Kind.Name == "travel":
+	case c.Kind.Form().Apart:
 	case len(others) > 0:
 		list = append(list, near.To{Value: others[len(others)/2], What: "the others here"})
 	default:

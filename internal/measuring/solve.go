@@ -11,6 +11,7 @@ import (
 	"time"
 
 	"orpine/internal/core/check"
+	"orpine/internal/core/form"
 	"orpine/internal/core/hold"
 	"orpine/internal/core/measure"
 	"orpine/internal/core/quantity"
@@ -42,11 +43,7 @@ func (s *Setup) Solve(i int) {
 
 // assumed says what is taken to be so of the points of a check, because nobody said.
 func assumed(definition map[string]any) (out []string) {
-	usual(maps.Clone(definition), func(field, u string) {
-		what := map[string]string{"datum_u": "points of the airframe", "points_u": "marks"}[field]
-		if definition["kind"] == "square" {
-			what = "points on the centreline"
-		}
+	usual(maps.Clone(definition), func(what, u string) {
 		out = append(out, fmt.Sprintf("%s taken to lie within %s (u), for nobody said", what, u))
 	})
 	slices.Sort(out)
@@ -262,23 +259,15 @@ func (s Setup) reading(at check.Spot, counting []check.Reading) (out map[string]
 // sameZero is the difference in degrees below which two zeros are one.
 const sameZero = 1e-9
 
-// The standard uncertainty of each coordinate of points on the airframe and of marks on a
-// surface, unless the builder says better.
-const (
-	usualDatumU = "1 mm"
-	usualMarkU  = "0.5 mm"
-)
-
 // usual fills in what is usual of the points of a check that does not say it, and tells
 // what it was.
-func usual(definition map[string]any, tell func(field, u string)) {
-	fields := map[string]map[string]string{"pose": {"datum_u": usualDatumU, "points_u": usualMarkU}, "join": {"datum_u": usualDatumU, "points_u": usualMarkU}, "square": {"points_u": usualDatumU}}
+func usual(definition map[string]any, tell func(what, u string)) {
 	kind, _ := definition["kind"].(string)
-	for field, u := range fields[kind] {
+	for field, a := range formOf(kind).Assumes {
 		if definition[field] == nil {
-			definition[field] = u
+			definition[field] = a.Typed
 			if tell != nil {
-				tell(field, u)
+				tell(a.What, a.Typed)
 			}
 		}
 	}
@@ -377,8 +366,8 @@ func where(spots []check.Spot, filled map[string]any) map[string]int {
 		}
 		if index[spot.List] == nil {
 			index[spot.List] = map[string]int{}
-			for i, item := range items(*listIn(filled, spot.List)) {
-				index[spot.List][nameOf(item)] = i
+			for i, item := range form.Items(*listIn(filled, spot.List)) {
+				index[spot.List][form.NameOf(item)] = i
 			}
 		}
 		if i, ok := index[spot.List][spot.Point]; ok {
@@ -419,7 +408,7 @@ func (s Setup) Changed(c Check) *check.Change {
 // fill puts readings into a copy of a definition. A point of a list that lacks
 // one is left out; whole is false when a reading outside any list is missing.
 func fill(definition map[string]any, spots []measure.Spot, reading func(measure.Spot) (any, bool)) (filled map[string]any, whole bool) {
-	filled, whole = clone(definition).(map[string]any), true
+	filled, whole = form.Clone(definition).(map[string]any), true
 	points := map[string]map[string]map[string]any{} // list, name, point
 	for _, spot := range spots {
 		if spot.List != "" && points[spot.List] == nil {
@@ -450,29 +439,10 @@ func fill(definition map[string]any, spots []measure.Spot, reading func(measure.
 		at := listIn(filled, list)
 		*at = slices.DeleteFunc(*at, func(v any) bool {
 			item, _ := v.(map[string]any)
-			return kept[nameOf(item)] == nil
+			return kept[form.NameOf(item)] == nil
 		})
 	}
 	return filled, whole
-}
-
-// clone copies a JSON value.
-func clone(v any) any {
-	switch v := v.(type) {
-	case map[string]any:
-		out := make(map[string]any, len(v))
-		for name, member := range v {
-			out[name] = clone(member)
-		}
-		return out
-	case []any:
-		out := make([]any, len(v))
-		for i, item := range v {
-			out[i] = clone(item)
-		}
-		return out
-	}
-	return v
 }
 
 // listIn finds a list of a check, as "points" or within an object as "first.points".
@@ -492,21 +462,12 @@ func listIn(check map[string]any, path string) *[]any {
 	return &values
 }
 
-// nameOf is how an item of a list is called: by its name, or a reading by its id.
-func nameOf(item map[string]any) string {
-	if id, ok := item["id"].(string); ok {
-		return id
-	}
-	name, _ := item["name"].(string)
-	return name
-}
-
 // byName finds the points of a list by their names.
 func byName(values []any) map[string]map[string]any {
 	out := map[string]map[string]any{}
 	for _, v := range values {
 		if item, ok := v.(map[string]any); ok {
-			out[nameOf(item)] = item
+			out[form.NameOf(item)] = item
 		}
 	}
 	return out
@@ -544,16 +505,4 @@ func (s Setup) Worksheet() ([]byte, error) {
 		checks, solved = append(checks, c.filled), append(solved, c)
 	}
 	return json.MarshalIndent(document(s.unit(), judged, s.used(solved...), checks...), "", "  ")
-}
-
-// items are the objects of a list.
-func items(list any) []map[string]any {
-	values, _ := list.([]any)
-	var out []map[string]any
-	for _, v := range values {
-		if item, ok := v.(map[string]any); ok {
-			out = append(out, item)
-		}
-	}
-	return out
 }

@@ -8,6 +8,7 @@ import (
 	"slices"
 
 	"orpine/internal/core/check"
+	"orpine/internal/core/form"
 	"orpine/internal/core/hold"
 	"orpine/internal/core/measure"
 	"orpine/internal/core/school"
@@ -43,7 +44,7 @@ func (s *Setup) standing(i int) (Standing, basis) {
 	}
 	c := s.Checks[i]
 	out := Standing{ID: c.ID, CheckState: hold.CheckState{Name: c.Name, Wanted: c.Wanted, Taken: c.Taken, Stale: c.Check.Stale, Disturbed: c.Disturbed, Answer: c.Answer(), Refused: c.Refused(),
-		Setup: s.ID, Placing: s.Title(), Revised: c.Revised, Kind: c.Kind.Name, TrueBench: c.Held && c.Kind.Name == "twist" && c.Judged.Answer(school.Bench) == school.Trued, AfterOf: c.AfterOf}}
+		Setup: s.ID, Placing: s.Title(), Revised: c.Revised, Kind: c.Kind.Name, TrueBench: c.Held && c.Judged.Answer(school.Bench) == school.Trued, AfterOf: c.AfterOf}}
 	if c.Result != nil {
 		out.Solved, out.Verdict = true, c.Result.Verdict
 		out.Near = out.Verdict == measure.Go && c.Judged.Answer(school.Limits) == school.Guarded && !c.Result.Inside(hold.Guard)
@@ -264,7 +265,7 @@ func (s Setup) underFirst(c Check) (changed bool, verdict measure.Verdict) {
 	if json.Unmarshal([]byte(c.firstLimits), &limits) != nil {
 		return false, 0
 	}
-	first, _ := clone(c.filled).(map[string]any)
+	first, _ := form.Clone(c.filled).(map[string]any)
 	first["limits"] = limits
 	doc, errs := worksheet.Read(document(s.unit(), c.Judged, s.used(c), first))
 	if len(errs) > 0 {

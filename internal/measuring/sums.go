@@ -273,12 +273,10 @@ func (w Worked) Says() (out []string) {
 			out = append(out, fmt.Sprintf("shop head %s across (at least %s), %s high (at least %s)", say.Length(h.Diameter), say.Length(h.DiameterMin), say.Length(h.Height), say.Length(h.HeightMin)))
 		}
 	}
-	if w.Kind.Name == "flush-stack" && w.Result.Verdict == measure.Go {
-		out = append(out, "the layers nest")
-	} else if w.Kind.Name == "flush-stack" {
-		out = append(out, "the layers do not nest")
-	}
-	if w.Kind.Name == "shim-stack" {
+	switch w.Kind.Make().(type) {
+	case *rivet.FlushStack:
+		out = append(out, map[bool]string{true: "the layers nest", false: "the layers do not nest"}[w.Result.Verdict == measure.Go])
+	case *measure.ShimStack:
 		out = append([]string{check.SayStack(w.Result.Stack)}, out...)
 	}
 	for i, a := range w.Result.Amounts {
@@ -297,7 +295,7 @@ func (s Sum) WorkOut(values map[string]string, unit quantity.Unit) (Worked, erro
 	kind, _ := worksheet.KindNamed(s.Kind)
 	definition["kind"], definition["name"] = s.Kind, s.Title
 	tool := map[string]any{"measures": "length"}
-	if s.Kind == "zero-test" {
+	if kind.Form().Angles {
 		tool["measures"] = "angle"
 	}
 	if step := strings.TrimSpace(values["step"]); step != "" {

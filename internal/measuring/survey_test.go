@@ -162,7 +162,7 @@ func TestTemplatesFitThePart(t *testing.T) {
 func TestSomethingIsMeasuredWithoutAnAircraftAndKeptToOneLater(t *testing.T) {
 	l := loft.Small(t)
 	assert.Equal(t, "tailplane", l.SetupOf(loft.ID("now")).AssemblyName)
-	for _, n := range measuring.Nows {
+	for _, n := range measuring.Nows() {
 		form := n.Form()
 		values := n.Named()
 		for _, f := range form.Fields() {
@@ -188,7 +188,7 @@ func TestSomethingIsMeasuredWithoutAnAircraftAndKeptToOneLater(t *testing.T) {
 // −0.05 stands 0.10 and is 0.05 off.
 func TestNothingOfTheSolverIsWithoutAScreen(t *testing.T) {
 	has := map[string]bool{"pose": true, "join": true} // at an assembly
-	for _, n := range measuring.Nows {
+	for _, n := range measuring.Nows() {
 		has[n.Kind] = true
 	}
 	for _, s := range measuring.Sums {

@@ -60,9 +60,9 @@ func (u Usual) Setup(form ledger.Form, at airframe.Assembly, name string, unit q
 		number := fmt.Sprint(len(n.Checks))
 		check := NewCheck{Name: c.Name, Definition: definition, Accepts: c.Accepts, Instrument: f.Instrument, Assumed: append(c.Assumes(f, at.Shape, unit), f.assumedLimits(c)...)}
 		switch {
-		case c.Kind == "bench":
+		case c.surveys():
 			survey = number
-		case c.Kind == "twist" && definition["held"] == true:
+		case definition["held"] == true:
 			check.Survey = survey
 		}
 		n.Checks = append(n.Checks, check)

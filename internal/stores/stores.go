@@ -250,7 +250,7 @@ func whereTo(ctx context.Context, q *query.Queries, airframe, assembly, row, che
 		if err != nil {
 			return err
 		}
-		if gone || kept.AirframeID != airframe || kept.Kind != "hand" {
+		if gone || kept.AirframeID != airframe || !measure.ComparesHands(kept.Kind) {
 			wrong.Add("check", "choose a check that compares two hands")
 		}
 	}

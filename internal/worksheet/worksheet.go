@@ -231,11 +231,11 @@ func (d *decoder) perMetre(path string, n *tree.Node, measures measure.Dimension
 // Joined are the kinds that join surfaces to the airframe, beside those of package
 // measure.
 var Joined = []measure.Kind{
-	{Name: "pose", Title: "A surface against the airframe", New: func() measure.Walker { return new(pose.Pose) }, Limits: []measure.Limitable{
+	{Name: "pose", Join: true, Title: "A surface against the airframe", New: func() measure.Walker { return new(pose.Pose) }, Limits: []measure.Limitable{
 		{Name: "roll", Dimension: measure.Angle}, {Name: "pitch", Dimension: measure.Angle}, {Name: "yaw", Dimension: measure.Angle},
 		{Name: "x", Dimension: measure.Length}, {Name: "y", Dimension: measure.Length}, {Name: "z", Dimension: measure.Length}},
 		Schools: []string{}, Headlines: freedoms},
-	{Name: "join", Title: "Several surfaces against the airframe", New: func() measure.Walker { return new(pose.Join) },
+	{Name: "join", Join: true, Title: "Several surfaces against the airframe", New: func() measure.Walker { return new(pose.Join) },
 		Schools: []string{}, Headlines: freedoms},
 }
 

@@ -162,7 +162,7 @@ func note(c Check, around Around) (says say.Text) {
 			says = fmt.Sprintf("%s as read; %s of it is the rails'", say.Angle(whole), say.Angle(support))
 		}
 	}
-	if c.Kind.Name == "shim-stack" {
+	if _, shims := c.Solved.(*measure.ShimStack); shims {
 		says = SayStack(c.Result.Stack)
 	}
 	if reached := sayReached(c.Network()); reached != "" {

@@ -10,3 +10,6 @@ type Field struct {
 	Words    []string
 	Optional bool
 }
+
+// Names tells whether it is a list of things by their names.
+func (f Field) Names() bool { return len(f.Columns) > 0 && f.Columns[0] == "name" }

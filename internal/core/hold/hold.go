@@ -219,7 +219,7 @@ func Asks(required []Requirement, e Evidence) []Requirement {
 		}
 		wanted = true
 		for _, id := range slices.Sorted(maps.Keys(e.Checks)) {
-			if bench := e.Checks[id]; bench.Kind != "bench" || bench.Setup != c.Setup {
+			if bench := e.Checks[id]; !measure.Surveys(bench.Kind) || bench.Setup != c.Setup {
 				continue
 			}
 			found = true

@@ -84,7 +84,7 @@ func (r Requirement) less() Line {
 func (e Evidence) elsewhere(required []Requirement, used map[string]bool, j *Judgement) {
 	for _, id := range slices.Sorted(maps.Keys(e.Checks)) {
 		c := e.Checks[id]
-		if used[id] || c.Verdict != measure.Stop || c.Taken == 0 || c.Kind == "bench" || !slices.Contains(e.joint, c.Setup) {
+		if used[id] || c.Verdict != measure.Stop || c.Taken == 0 || measure.Surveys(c.Kind) || !slices.Contains(e.joint, c.Setup) {
 			continue
 		}
 		asked := func(needs ...Need) bool {

@@ -4,12 +4,13 @@ import (
 	"fmt"
 	"math"
 
+	"orpine/internal/core/form"
 	"orpine/internal/core/quantity"
 )
 
 // benchKind is how the check is called, limited, disturbed and told.
 var benchKind = Kind{
-	Name: "bench", Title: "Survey of rails, bench or jig", New: func() Walker { return new(Bench) },
+	Name: "bench", Survey: true, Title: "Survey of rails, bench or jig", New: func() Walker { return new(Bench) },
 	Limits:    []Limitable{{"twist", Angle}, {"slope_along", Angle}, {"slope_across", Angle}, {"flatness", Length}, {"bow", Length}},
 	Schools:   []string{},
 	Headlines: map[string]string{"twist": "twist of the rails, far end over near end", "slope_along": "slope along, far end up", "slope_across": "slope across, right side low", "flatness": "out of one plane", "bow": "bow, a hump is plus"},
@@ -153,3 +154,21 @@ func (c *Bench) Walk() []Spot {
 
 // Disturbed tells whether an event makes the readings of the check stale.
 func (*Bench) Disturbed(e Event) bool { return Shaped(e, BenchMoved) }
+
+// Form is what is asked for the check before anything is read.
+func (*Bench) Form() Form {
+	return Form{
+		Fields: []form.Field{
+			{Key: "points", Label: "Supports: name; along; across (right is plus)", Columns: []string{"name", "x", "y"}, As: "length"},
+			{Key: "stock", Label: "Shims in stock, parted by ;", Columns: []string{""}, As: "length", Optional: true},
+		},
+		Now:     "Is the bench true?",
+		Example: map[string]string{"points": "near left; 0; -350\nnear right; 0; 350\nfar left; 2000; -350\nfar right; 2000; 350"},
+		Offers: func(p Lying) map[string]Offer {
+			if !p.Surface() {
+				return nil
+			}
+			return map[string]Offer{"points": {p.Rails(0.6 * p.Chord), append([]string{"chord"}, p.Ends()...)}}
+		},
+	}
+}

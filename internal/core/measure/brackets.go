@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 
+	"orpine/internal/core/form"
 	"orpine/internal/core/quantity"
 )
 
@@ -90,3 +91,24 @@ func (c *Brackets) Walk() []Spot {
 
 // Disturbed tells whether an event makes the readings of the check stale.
 func (*Brackets) Disturbed(e Event) bool { return Shaped(e) }
+
+// Form is what is asked for the check before anything is read.
+func (*Brackets) Form() Form {
+	return Form{
+		Fields: []form.Field{
+			{Key: "spacing", Label: "Between the brackets", As: "length"},
+			{Key: "span", Label: "Span that they carry", As: "length"},
+			{Key: "axis", Label: "Compared in", As: "word", Words: []string{"height", "station"}},
+		},
+		Now: "Two brackets alike?",
+		Offers: func(p Lying) map[string]Offer {
+			switch {
+			case p.Whole():
+				return map[string]Offer{"span": {p.At(p.Span()), p.Ends()}}
+			case p.Surface():
+				return map[string]Offer{"span": {p.At(2 * math.Max(math.Abs(p.Inner), math.Abs(p.Outer))), p.Ends()}}
+			}
+			return nil
+		},
+	}
+}

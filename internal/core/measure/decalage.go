@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 
+	"orpine/internal/core/form"
 	"orpine/internal/core/quantity"
 )
 
@@ -86,3 +87,15 @@ func (c *Decalage) Walk() []Spot {
 
 // Disturbed tells whether an event makes the readings of the check stale.
 func (*Decalage) Disturbed(e Event) bool { return Shaped(e, Temperature) }
+
+// Form is what is asked for the check before anything is read.
+func (*Decalage) Form() Form {
+	return Form{
+		Fields: []form.Field{
+			{Key: "arrangement", Label: "Arrangement", As: "word", Words: []string{"conventional", "tandem", "canard"}},
+			{Key: "attach_spacing", Label: "Forward surface: front to rear attachment, to say what to shim", As: "length", Optional: true},
+		},
+		Now:    "Canard against wing",
+		Angles: true,
+	}
+}

@@ -3,6 +3,8 @@ package measure
 import (
 	"fmt"
 	"math"
+
+	"orpine/internal/core/form"
 )
 
 // diagonalsKind is how the check is called, limited, disturbed and told.
@@ -68,3 +70,11 @@ func (c *Diagonals) Walk() []Spot {
 
 // Disturbed tells whether an event makes the readings of the check stale.
 func (*Diagonals) Disturbed(e Event) bool { return Shaped(e, Temperature) }
+
+// Form is what is asked for the check before anything is read.
+func (*Diagonals) Form() Form {
+	return Form{
+		Fields: []form.Field{},
+		Now:    "Is the bay square?",
+	}
+}

@@ -3,6 +3,7 @@ package measure
 import (
 	"fmt"
 
+	"orpine/internal/core/form"
 	"orpine/internal/core/school"
 )
 
@@ -66,3 +67,12 @@ func (c *Dihedral) Walk() []Spot {
 
 // Disturbed tells whether an event makes the readings of the check stale.
 func (*Dihedral) Disturbed(e Event) bool { return Shaped(e, Temperature) }
+
+// Form is what is asked for the check before anything is read.
+func (*Dihedral) Form() Form {
+	return Form{
+		Fields: []form.Field{},
+		Now:    "Dihedral, both sides",
+		Angles: true,
+	}
+}

@@ -3,6 +3,7 @@ package measure
 import (
 	"fmt"
 
+	"orpine/internal/core/form"
 	"orpine/internal/core/quantity"
 )
 
@@ -63,3 +64,15 @@ func (c *Gaps) Walk() []Spot {
 
 // Disturbed tells whether an event makes the readings of the check stale.
 func (*Gaps) Disturbed(e Event) bool { return Shaped(e, ReClamped) }
+
+// Form is what is asked for the check before anything is read.
+func (*Gaps) Form() Form {
+	return Form{
+		Fields: []form.Field{
+			{Key: "gaps", Label: "Places, one to a line", Columns: []string{"name"}, As: "length"},
+			{Key: "min", Label: "Least gap", As: "length"},
+			{Key: "max", Label: "Greatest gap", As: "length"},
+		},
+		Now: "Is the gap right?",
+	}
+}

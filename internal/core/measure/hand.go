@@ -6,6 +6,7 @@ import (
 
 	"gonum.org/v1/gonum/mat"
 
+	"orpine/internal/core/form"
 	"orpine/internal/core/quantity"
 )
 
@@ -194,3 +195,33 @@ func (c *Hand) Walk() []Spot {
 
 // Disturbed tells whether an event makes the readings of the check stale.
 func (*Hand) Disturbed(e Event) bool { return Shaped(e) }
+
+// Form is what is asked for the check before anything is read.
+func (*Hand) Form() Form {
+	return Form{
+		Fields: []form.Field{
+			{Key: "points", Label: "Points that both parts have, one to a line", Columns: []string{"name"}, As: "length"},
+			{Key: "shape", Label: "The part is", As: "word", Words: []string{"flat", "solid"}},
+			{Key: "tolerance", Label: "Two parts are alike within", As: "length"},
+			{Key: "expect", Label: "It should be", As: "word", Words: []string{"mirrored", "same"}},
+		},
+		Now:     "Left or right hand?",
+		Made:    []string{"shape"},
+		Example: map[string]string{"points": "corner\nhole\nnotch", "shape": "flat", "tolerance": "0.5", "expect": "mirrored"},
+		Lists:   func(map[string]any) []string { return []string{"first", "second"} },
+		Finish:  finishHand,
+	}
+}
+
+// Both parts have the same points; a solid one has heights too.
+func finishHand(d map[string]any) {
+	points, _ := form.Take(d, "points").([]any)
+	if form.Take(d, "shape") == "solid" {
+		for _, p := range points {
+			if item, ok := p.(map[string]any); ok {
+				item["z"] = 0
+			}
+		}
+	}
+	d["first"], d["second"] = points, form.Clone(points)
+}

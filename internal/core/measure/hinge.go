@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 
+	"orpine/internal/core/form"
 	"orpine/internal/core/quantity"
 )
 
@@ -128,3 +129,15 @@ func (c *HingeLine) Walk() []Spot {
 
 // Disturbed tells whether an event makes the readings of the check stale.
 func (*HingeLine) Disturbed(e Event) bool { return Shaped(e, ReClamped) }
+
+// Form is what is asked for the check before anything is read.
+func (*HingeLine) Form() Form {
+	return Form{
+		Fields: []form.Field{
+			{Key: "points", Label: "Hinges: name; along", Columns: []string{"name", "x"}, As: "length"},
+			{Key: "stock", Label: "Shims in stock, parted by ;", Columns: []string{""}, As: "length", Optional: true},
+			{Key: "adjust", Label: "Moved up and down (z) or across (y)", As: "word", Words: []string{"z", "y"}, Optional: true},
+		},
+		Now: "Hinges in a line?",
+	}
+}

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 
+	"orpine/internal/core/form"
 	"orpine/internal/core/school"
 
 	"orpine/internal/core/quantity"
@@ -161,3 +162,34 @@ func (c *Incidence) Walk() []Spot {
 
 // Disturbed tells whether an event makes the readings of the check stale.
 func (*Incidence) Disturbed(e Event) bool { return Shaped(e, Temperature) }
+
+// Form is what is asked for the check before anything is read.
+func (*Incidence) Form() Form {
+	return Form{
+		Fields: []form.Field{
+			{Key: "measured", Label: "Measured", As: "word", Words: []string{"left and right", "in one piece"}, Optional: true},
+			{Key: "spacing", Label: "By heights: front to rear mark", As: "length", Optional: true},
+			{Key: "design", Label: "Design incidence", As: "pitch"},
+			{Key: "board", Label: "The board's own angle above the chord line", As: "pitch", Optional: true},
+			{Key: "attach_spacing", Label: "Front to rear attachment", As: "length", Optional: true},
+			{Key: "fixed", Label: "Fixed end", As: "word", Words: []string{"front", "rear"}, Optional: true},
+		},
+		Now:    "Incidence, left and right",
+		Angles: true,
+		Made:   []string{"measured", "spacing"},
+		Finish: finishIncidence,
+	}
+}
+
+// One piece or two sides, by angles or by heights.
+func finishIncidence(d map[string]any) {
+	slope := map[string]any{}
+	if spacing := form.Take(d, "spacing"); spacing != nil {
+		slope["spacing"] = spacing
+	}
+	if form.Take(d, "measured") == "in one piece" {
+		d["single"] = slope
+		return
+	}
+	d["left"], d["right"] = slope, form.Clone(slope)
+}

@@ -3,6 +3,7 @@ package measure
 import (
 	"fmt"
 
+	"orpine/internal/core/form"
 	"orpine/internal/core/quantity"
 )
 
@@ -55,3 +56,13 @@ func (c *PartLength) longest() (mm float64, known bool) { return float64(c.Desig
 
 // Disturbed tells whether an event makes the readings of the check stale.
 func (c *PartLength) Disturbed(e Event) bool { return longer(e, 1000, c.longest) }
+
+// Form is what is asked for the check before anything is read.
+func (*PartLength) Form() Form {
+	return Form{
+		Fields: []form.Field{
+			{Key: "design", Label: "Length of the plans", As: "length"},
+		},
+		Now: "A length",
+	}
+}

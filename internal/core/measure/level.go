@@ -3,6 +3,7 @@ package measure
 import (
 	"fmt"
 
+	"orpine/internal/core/form"
 	"orpine/internal/core/school"
 
 	"orpine/internal/core/quantity"
@@ -53,3 +54,20 @@ func (c *Level) Walk() []Spot {
 
 // Disturbed tells whether an event makes the readings of the check stale.
 func (*Level) Disturbed(e Event) bool { return Shaped(e, BenchMoved, Temperature) }
+
+// Form is what is asked for the check before anything is read.
+func (*Level) Form() Form {
+	return Form{
+		Fields: []form.Field{
+			{Key: "span", Label: "Span between the tips", As: "length"},
+		},
+		Now:    "How far off level?",
+		Angles: true,
+		Offers: func(p Lying) map[string]Offer {
+			if !p.Whole() {
+				return nil
+			}
+			return map[string]Offer{"span": {p.At(p.Span()), p.Ends()}}
+		},
+	}
+}

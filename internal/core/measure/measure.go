@@ -124,6 +124,8 @@ type Check interface {
 type Kind struct {
 	Name   string
 	Title  string        // what it measures, for people
+	Survey bool          // it says how that lies which parts are measured on
+	Join   bool          // it joins surfaces to the airframe, by readings between points
 	New    func() Walker // nil for one that is worked out from figures alone
 	Figure func() Check  // of such a one
 	Limits []Limitable   // the quantities that may be limited, the one that matters most first; nil: none
@@ -143,28 +145,45 @@ type Limitable struct {
 
 // Kinds is the registry: one name for each kind of check, declared in its own file.
 var Kinds = []Kind{
-	zeroTestKind,
 	benchKind,
-	separateKind,
 	twistKind,
+	separateKind,
 	levelKind,
 	incidenceKind,
-	decalageKind,
 	squareKind,
-	diagonalsKind,
-	hingeLineKind,
+	uprightKind,
+	straightnessKind,
 	bracketsKind,
 	pairsKind,
-	uprightKind,
-	dihedralKind,
 	gapKind,
 	engineMountKind,
+	diagonalsKind,
+	dihedralKind,
+	hingeLineKind,
 	travelKind,
+	decalageKind,
 	handKind,
-	shopTemperatureKind,
-	straightnessKind,
 	lengthKind,
+	zeroTestKind,
+	shopTemperatureKind,
 	shimStackKind,
+}
+
+// Surveys tells whether a kind is a survey of what parts are measured on.
+func Surveys(kind string) bool {
+	k, _ := KindNamed(kind)
+	return k.Survey
+}
+
+// ComparesHands tells whether a kind shows of which hand a part is.
+func ComparesHands(kind string) bool { return kind == handKind.Name }
+
+// Form is what is asked for a check of the kind before anything is read.
+func (k Kind) Form() Form {
+	if k.New == nil {
+		return Form{}
+	}
+	return k.New().Form()
 }
 
 // Make makes an empty check of the kind.
@@ -227,6 +246,8 @@ type Walker interface {
 	// Walk lists the spots in walking order, from the check's definition
 	// alone (its readings may be missing).
 	Walk() []Spot
+	// Form is what is asked for the check before anything is read.
+	Form() Form
 	// Disturbed tells whether an event makes the earlier readings of the check stale, from
 	// its definition alone. There is no default, for what nobody thought of must not count
 	// as undisturbed: a kind that does not declare it does not build.

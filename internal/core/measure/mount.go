@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 
+	"orpine/internal/core/form"
 	"orpine/internal/core/quantity"
 )
 
@@ -111,3 +112,16 @@ func (c *EngineMount) Walk() []Spot {
 
 // Disturbed tells whether an event makes the readings of the check stale.
 func (*EngineMount) Disturbed(e Event) bool { return Shaped(e) }
+
+// Form is what is asked for the check before anything is read.
+func (*EngineMount) Form() Form {
+	return Form{
+		Fields: []form.Field{
+			{Key: "pads", Label: "Pads: name; butt line; waterline", Columns: []string{"name", "y", "z"}, As: "length"},
+			{Key: "design_down", Label: "Thrust line down", As: "plain", Optional: true},
+			{Key: "design_right", Label: "Thrust line right", As: "plain", Optional: true},
+			{Key: "stock", Label: "Washers in stock, parted by ;", Columns: []string{""}, As: "length", Optional: true},
+		},
+		Now: "Engine mount pads",
+	}
+}

@@ -1,6 +1,10 @@
 package measure
 
-import "fmt"
+import (
+	"fmt"
+
+	"orpine/internal/core/form"
+)
 
 // pairsKind is how the check is called, limited, disturbed and told.
 var pairsKind = Kind{
@@ -54,3 +58,13 @@ func (c *Pairs) Walk() []Spot {
 
 // Disturbed tells whether an event makes the readings of the check stale.
 func (*Pairs) Disturbed(e Event) bool { return Shaped(e, Temperature) }
+
+// Form is what is asked for the check before anything is read.
+func (*Pairs) Form() Form {
+	return Form{
+		Fields: []form.Field{
+			{Key: "pairs", Label: "Lengths that should be alike, one to a line", Columns: []string{"name"}, As: "length"},
+		},
+		Now: "Left against right",
+	}
+}

@@ -3,6 +3,8 @@ package measure
 import (
 	"fmt"
 	"math"
+
+	"orpine/internal/core/form"
 )
 
 // separateKind is how the check is called, limited, disturbed and told.
@@ -176,3 +178,38 @@ func (c *Separate) Walk() []Spot {
 
 // Disturbed tells whether an event makes the readings of the check stale.
 func (*Separate) Disturbed(e Event) bool { return Shaped(e, ReClamped, BenchMoved, Temperature) }
+
+// Form is what is asked for the check before anything is read.
+func (*Separate) Form() Form {
+	return Form{
+		Fields: []form.Field{
+			{Key: "how", Label: "Rolled over (offsets), or its opposite hand (angles)", As: "word", Words: []string{"flipped", "mirror-part"}},
+			{Key: "points", Label: "Places: name; along", Columns: []string{"name", "x"}, As: "length"},
+		},
+		Now:     "Part or bench?",
+		Made:    []string{"how"},
+		Example: map[string]string{"how": "flipped", "points": "left; 0\nmiddle; 500\nright; 1000"},
+		Lists: func(d map[string]any) []string {
+			if first, ok := d["first"].(map[string]any); ok && first["stations"] != nil {
+				return []string{"first.stations", "second.stations"}
+			}
+			return []string{"first.points", "second.points"}
+		},
+		Finish: finishSeparate,
+	}
+}
+
+// The places of both rounds are the same; angles lie along the span.
+func finishSeparate(d map[string]any) {
+	places, _ := form.Take(d, "points").([]any)
+	list := "points"
+	if d["how"] != "flipped" {
+		list = "stations"
+		for _, p := range places {
+			if item, ok := p.(map[string]any); ok {
+				item["y"] = form.Take(item, "x")
+			}
+		}
+	}
+	d["first"], d["second"] = map[string]any{list: places}, map[string]any{list: form.Clone(places)}
+}

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"sort"
 
+	"orpine/internal/core/form"
 	"orpine/internal/core/quantity"
 )
 
@@ -180,3 +181,14 @@ func sum(values []float64) float64 {
 
 // Disturbed tells whether an event makes the readings of the check stale.
 func (*ShimStack) Disturbed(e Event) bool { return Shaped(e) }
+
+// Form is what is asked for the check before anything is read.
+func (*ShimStack) Form() Form {
+	return Form{
+		Fields: []form.Field{
+			{Key: "needed", Label: "Thickness wanted", As: "length"},
+			{Key: "stock", Label: "Shims in stock, parted by ;", Columns: []string{""}, As: "length"},
+			{Key: "pieces", Label: "Pieces in a stack at most", As: "number", Optional: true},
+		},
+	}
+}

@@ -5,7 +5,9 @@ import (
 	"math"
 
 	"orpine/internal/core/adjust"
+	"orpine/internal/core/form"
 	"orpine/internal/core/quantity"
+	"orpine/internal/core/say"
 )
 
 // squareKind is how the check is called, limited, disturbed and told.
@@ -375,3 +377,25 @@ func (c *Square) longest() (mm float64, known bool) {
 
 // Disturbed tells whether an event makes the readings of the check stale.
 func (c *Square) Disturbed(e Event) bool { return longer(e, 1000, c.longest) }
+
+// Form is what is asked for the check before anything is read.
+func (*Square) Form() Form {
+	return Form{
+		Fields: []form.Field{
+			{Key: "station", Label: "Station of the tip points", As: "length"},
+			{Key: "half_span", Label: "Half span, centreline to tip point", As: "length"},
+			{Key: "from", Label: "Centreline points: name; station; height above the tips", Columns: []string{"name", "x", "z"}, As: "length"},
+			PointsU("points_u", "The centreline points are known to (u, along and across; empty: "+say.Written(1).String()+")"),
+			{Key: "centred", Label: "With one pair of tapes: the tips' middle is within so much of the airframe's", As: "length", Optional: true},
+		},
+		Now:     "Square to the middle?",
+		Known:   []string{"points_u", "centred"},
+		Assumes: map[string]Assumed{"points_u": {UsualDatumU, "points on the centreline"}},
+		Offers: func(p Lying) map[string]Offer {
+			if !p.Whole() {
+				return nil
+			}
+			return map[string]Offer{"half_span": {p.At(p.Span() / 2), p.Ends()}, "station": {p.At(p.X), []string{"x"}}}
+		},
+	}
+}

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 
+	"orpine/internal/core/form"
 	"orpine/internal/core/quantity"
 )
 
@@ -182,3 +183,20 @@ func (c *Straightness) Walk() []Spot {
 
 // Disturbed tells whether an event makes the readings of the check stale.
 func (*Straightness) Disturbed(e Event) bool { return Shaped(e, ReClamped) }
+
+// Form is what is asked for the check before anything is read.
+func (*Straightness) Form() Form {
+	return Form{
+		Fields: []form.Field{
+			{Key: "points", Label: "Places: name; along", Columns: []string{"name", "x"}, As: "length"},
+			{Key: "reference", Label: "Against the line", As: "word", Words: []string{"ends", "best"}, Optional: true},
+		},
+		Now: "Is the spar straight?",
+		Offers: func(p Lying) map[string]Offer {
+			if !p.Surface() {
+				return nil
+			}
+			return map[string]Offer{"points": {p.Along(), p.Ends()}}
+		},
+	}
+}

@@ -3,6 +3,7 @@ package measure
 import (
 	"fmt"
 
+	"orpine/internal/core/form"
 	"orpine/internal/core/say"
 )
 
@@ -75,3 +76,14 @@ func (c *ShopTemperature) Walk() []Spot {
 
 // Disturbed tells whether an event makes the readings of the check stale.
 func (*ShopTemperature) Disturbed(e Event) bool { return Shaped(e, Temperature) }
+
+// Form is what is asked for the check before anything is read.
+func (*ShopTemperature) Form() Form {
+	return Form{
+		Fields: []form.Field{
+			{Key: "temp_c", Label: "Temperature in °C", As: "number"},
+			{Key: "tape", Label: "Tape of", As: "word", Words: []string{"steel", "fibreglass", "aluminium"}},
+			{Key: "part", Label: "Part of", As: "word", Words: []string{"aluminium", "steel", "wood", "carbon"}},
+		},
+	}
+}

@@ -2,6 +2,8 @@ package measure
 
 import (
 	"fmt"
+
+	"orpine/internal/core/form"
 )
 
 // travelKind is how the check is called, limited, disturbed and told.
@@ -84,3 +86,15 @@ func (c *Travel) Walk() []Spot {
 
 // Disturbed tells whether an event makes the readings of the check stale.
 func (*Travel) Disturbed(e Event) bool { return Shaped(e, Temperature) }
+
+// Form is what is asked for the check before anything is read.
+func (*Travel) Form() Form {
+	return Form{
+		Fields: []form.Field{
+			{Key: "surfaces", Label: "Surfaces: name; left or right", Columns: []string{"name", "side"}, As: "word"},
+		},
+		Now:    "Travel of a surface",
+		Angles: true,
+		Apart:  true,
+	}
+}

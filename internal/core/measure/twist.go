@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 
+	"orpine/internal/core/form"
 	"orpine/internal/core/school"
 
 	"orpine/internal/core/quantity"
@@ -252,3 +253,33 @@ func (c *Twist) AsRead() (whole, support float64, ok bool) {
 
 // Disturbed tells whether an event makes the readings of the check stale.
 func (*Twist) Disturbed(e Event) bool { return Shaped(e, ReClamped, Temperature) }
+
+// Form is what is asked for the check before anything is read.
+func (*Twist) Form() Form {
+	return Form{
+		Fields: []form.Field{
+			{Key: "stations", Label: "Stations: name; distance outboard; for heights, front to rear mark", Columns: []string{"name", "y", "spacing"}, As: "length"},
+			{Key: "lies", Label: "On the bench it is", As: "word", Words: []string{Stiffly, Limply}, Optional: true},
+			{Key: "design", Label: "Design twist, tip less root (washout is down)", As: "pitch", Optional: true},
+			{Key: "tip_spacing", Label: "Front to rear support at the tip", As: "length", Optional: true},
+		},
+		Now:     "Is this part twisted?",
+		Angles:  true,
+		Made:    []string{"lies"},
+		Example: map[string]string{"stations": "root; 0\ntip; 1000", "lies": Stiffly},
+		Offers: func(p Lying) map[string]Offer {
+			if !p.Surface() {
+				return nil
+			}
+			return map[string]Offer{"stations": {p.Along(), p.Ends()}}
+		},
+		Finish: finishTwist,
+	}
+}
+
+// What is limp, or held down, takes the shape of what it lies on.
+func finishTwist(d map[string]any) {
+	if lies := form.Take(d, "lies"); lies != nil {
+		d["held"] = lies == Limply
+	}
+}

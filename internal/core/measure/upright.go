@@ -3,6 +3,7 @@ package measure
 import (
 	"fmt"
 
+	"orpine/internal/core/form"
 	"orpine/internal/core/school"
 
 	"orpine/internal/core/quantity"
@@ -65,3 +66,20 @@ func (c *Upright) Walk() []Spot {
 
 // Disturbed tells whether an event makes the readings of the check stale.
 func (*Upright) Disturbed(e Event) bool { return Shaped(e, Temperature) }
+
+// Form is what is asked for the check before anything is read.
+func (*Upright) Form() Form {
+	return Form{
+		Fields: []form.Field{
+			{Key: "height", Label: "Height of the fin", As: "length"},
+		},
+		Now:    "Is the fin upright?",
+		Angles: true,
+		Offers: func(p Lying) map[string]Offer {
+			if p.Form != "fin" {
+				return nil
+			}
+			return map[string]Offer{"height": {p.At(p.Rise), p.Ends()}}
+		},
+	}
+}

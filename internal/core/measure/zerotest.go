@@ -42,3 +42,11 @@ func (c *ZeroTest) Walk() []Spot {
 
 // Disturbed tells whether an event makes the readings of the check stale.
 func (*ZeroTest) Disturbed(e Event) bool { return Shaped(e, Temperature) }
+
+// Form is what is asked for the check before anything is read.
+func (*ZeroTest) Form() Form {
+	return Form{
+		Fields: nil,
+		Angles: true,
+	}
+}

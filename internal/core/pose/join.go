@@ -5,6 +5,7 @@ import (
 	"math"
 
 	"orpine/internal/core/adjust"
+	"orpine/internal/core/form"
 	"orpine/internal/core/measure"
 	"orpine/internal/core/quantity"
 )
@@ -461,3 +462,66 @@ func (c *Join) Aid(at measure.Spot) measure.Aid { return aid(c, at) }
 
 // Disturbed tells whether an event makes the readings of the check stale.
 func (*Join) Disturbed(e measure.Event) bool { return measure.Shaped(e, measure.Temperature) }
+
+// Form is what is asked for the check before anything is read.
+func (*Join) Form() measure.Form {
+	return measure.Form{
+		Fields: []form.Field{
+			{Key: "datum", Label: "Points on the airframe: name; station; butt line; waterline", Columns: []string{"name", "x", "y", "z"}, As: "length"},
+			{Key: "pivots", Label: "Surfaces: name; and what it turns about: station; butt line; waterline", Columns: []string{"name", "x", "y", "z"}, As: "length"},
+			{Key: "points", Label: "Their points, where they should be: name; station; butt line; waterline; surface", Columns: []string{"name", "x", "y", "z", "surface"}, As: "place"},
+			measure.DatumU,
+			measure.MarksU,
+			{Key: "pins", Label: "Points that are pinned together: from; to; within", Columns: []string{"from", "to", "u"}, As: "place", Optional: true},
+			{Key: "attach", Label: "Attach points: name; station; butt line; waterline; surface; may: free, fixed, up or down", Columns: []string{"name", "x", "y", "z", "surface", "may"}, As: "place", Optional: true},
+			{Key: "bounds", Label: "Limits from the plans: surface; x, y, z, roll, pitch or yaw; from; to", Columns: []string{"surface", "freedom", "low", "high"}, As: "word", Optional: true},
+			{Key: "derive", Label: "Figures between points: name; incidence, dihedral, sweep, lean, height, fore_aft or lateral; from point; to point; limits from; to", Columns: []string{"name", "type", "from", "to", "low", "high"}, As: "word", Optional: true},
+			{Key: "readings", Label: "Readings, one to a line: distance, height, roll or pitch; from; to (or offset;; point; x, y or z)", Columns: []string{"type", "from", "to", "axis"}, As: "word", Optional: true},
+			{Key: "level", Label: "The airframe's own level", As: "word", Words: []string{"is read too", "is true"}},
+		},
+		Made:    []string{"level"},
+		Known:   []string{"datum_u", "points_u"},
+		Assumes: map[string]measure.Assumed{"datum_u": {Typed: measure.UsualDatumU, What: "points of the airframe"}, "points_u": {Typed: measure.UsualMarkU, What: "marks"}},
+		Lists:   func(map[string]any) []string { return []string{"readings"} },
+		Finish:  finishJoin,
+	}
+}
+
+// Each surface has its own pivot, points and limits.
+func finishJoin(d map[string]any) {
+	surfaces := []any{}
+	byName := map[string]map[string]any{}
+	for _, item := range form.Items(form.Take(d, "pivots")) {
+		name := form.NameOf(item)
+		delete(item, "name")
+		byName[name] = map[string]any{"name": name, "pivot": item, "points": []any{}}
+		surfaces = append(surfaces, byName[name])
+	}
+	of := func(item map[string]any) map[string]any {
+		name, _ := form.Take(item, "surface").(string)
+		if byName[name] == nil { // reported as a surface without a pivot
+			byName[name] = map[string]any{"name": name, "points": []any{}}
+			surfaces = append(surfaces, byName[name])
+		}
+		return byName[name]
+	}
+	for _, list := range []string{"points", "attach"} {
+		for _, item := range form.Items(form.Take(d, list)) {
+			surface := of(item)
+			points, _ := surface[list].([]any)
+			surface[list] = append(points, item)
+		}
+	}
+	for _, item := range form.Items(form.Take(d, "bounds")) {
+		surface := of(item)
+		limits, ok := surface["limits"].(map[string]any)
+		if !ok {
+			limits = map[string]any{}
+			surface["limits"] = limits
+		}
+		freedom, _ := form.Take(item, "freedom").(string)
+		limits[freedom] = item
+	}
+	d["surfaces"] = surfaces
+	finishReadings(d)
+}

@@ -14,6 +14,7 @@ import (
 	"slices"
 
 	"orpine/internal/core/adjust"
+	"orpine/internal/core/form"
 	"orpine/internal/core/measure"
 	"orpine/internal/core/quantity"
 )
@@ -741,3 +742,58 @@ func expect(c Joined, at measure.Spot) (nominal float64, ok bool) {
 
 // Disturbed tells whether an event makes the readings of the check stale.
 func (*Pose) Disturbed(e measure.Event) bool { return measure.Shaped(e, measure.Temperature) }
+
+// Form is what is asked for the check before anything is read.
+func (*Pose) Form() measure.Form {
+	return measure.Form{
+		Fields: []form.Field{
+			{Key: "datum", Label: "Points on the airframe: name; station; butt line; waterline", Columns: []string{"name", "x", "y", "z"}, As: "length"},
+			{Key: "points", Label: "Points on the surface, where they should be", Columns: []string{"name", "x", "y", "z"}, As: "length"},
+			measure.DatumU,
+			measure.MarksU,
+			{Key: "pivot", Label: "It turns about: station; butt line; waterline", Columns: []string{"x", "y", "z"}, As: "length"},
+			{Key: "attach", Label: "Attach points, to say what to move; may: free, fixed, up, down", Columns: []string{"name", "x", "y", "z", "may"}, As: "place", Optional: true},
+			{Key: "readings", Label: "Readings, one to a line: distance, height, roll or pitch; from; to (or offset;; point; x, y or z)", Columns: []string{"type", "from", "to", "axis"}, As: "word", Optional: true},
+			{Key: "level", Label: "The airframe's own level", As: "word", Words: []string{"is read too", "is true"}},
+		},
+		Made:    []string{"pivot", "level"},
+		Known:   []string{"datum_u", "points_u"},
+		Assumes: map[string]measure.Assumed{"datum_u": {Typed: measure.UsualDatumU, What: "points of the airframe"}, "points_u": {Typed: measure.UsualMarkU, What: "marks"}},
+		Lists:   func(map[string]any) []string { return []string{"readings"} },
+		Finish:  finishPose,
+	}
+}
+
+// Each reading has an id made of what it is; the airframe's level is two readings.
+func finishPose(d map[string]any) {
+	if pivots, _ := d["pivot"].([]any); len(pivots) == 1 {
+		d["pivot"] = pivots[0]
+	}
+	finishReadings(d)
+}
+
+// ReadingID names a reading of a join by its number and what it is.
+func ReadingID(i int, item map[string]any) string {
+	word := func(field string) string {
+		text, _ := item[field].(string)
+		return text
+	}
+	if word("from") == "" {
+		return fmt.Sprintf("%d %s of %s %s", i+1, word("type"), word("to"), word("axis"))
+	}
+	return fmt.Sprintf("%d %s %s to %s", i+1, word("type"), word("from"), word("to"))
+}
+
+// finishReadings gives each reading of a join its id, and the airframe its level.
+func finishReadings(d map[string]any) {
+	readings, _ := d["readings"].([]any)
+	for i, item := range form.Items(readings) {
+		item["id"] = ReadingID(i, item)
+	}
+	if d["readings"] = readings; readings == nil {
+		d["readings"] = []any{}
+	}
+	if form.Take(d, "level") == "is read too" {
+		d["datum_roll"], d["datum_pitch"] = map[string]any{}, map[string]any{}
+	}
+}

@@ -10,7 +10,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"orpine/internal/ledger"
-	"orpine/internal/web/drawing"
+	"orpine/internal/web/kinds"
 	"orpine/internal/web/ui"
 )
 
@@ -97,7 +97,7 @@ func show(u *ui.UI, c *gin.Context, pages []Page, title string) {
 	for _, p := range pages {
 		one := pageView{Page: p}
 		for _, kind := range p.Pictures {
-			one.Drawings = append(one.Drawings, drawing.Pictogram(kind))
+			one.Drawings = append(one.Drawings, kinds.Pictogram(kind))
 		}
 		v.List = append(v.List, one)
 	}

@@ -6,9 +6,8 @@ import (
 	"github.com/stretchr/testify/assert"
 
 	"orpine/internal/core/measure"
-	"orpine/internal/web/drawing"
 	"orpine/internal/web/guide"
-	"orpine/internal/web/ui"
+	"orpine/internal/web/kinds"
 )
 
 func TestTheGuideIsTwelvePagesOfOneScreenWithDrawings(t *testing.T) {
@@ -17,7 +16,8 @@ func TestTheGuideIsTwelvePagesOfOneScreenWithDrawings(t *testing.T) {
 		assert.LessOrEqual(t, len(p.Do), 4, p.ID)
 		assert.NotEmpty(t, p.Pictures)
 		for _, kind := range p.Pictures {
-			assert.True(t, drawing.HasPictogram(kind), "%s: %s", p.ID, kind)
+			k, ok := kinds.Of(kind)
+			assert.True(t, ok && len(k.Pictogram) > 0, "%s: %s", p.ID, kind)
 		}
 	}
 }
@@ -29,12 +29,12 @@ func TestEveryQuestionLeadsToAPage(t *testing.T) {
 		known[p.ID] = true
 	}
 	for _, k := range measure.Kinds {
-		assert.True(t, known[ui.GuideOf(k.Name)], k.Name)
+		assert.True(t, known[kinds.GuideOf(k.Name)], k.Name)
 	}
 	for _, kind := range []string{"pose", "join"} {
-		assert.Equal(t, "tail", ui.GuideOf(kind))
+		assert.Equal(t, "tail", kinds.GuideOf(kind))
 	}
 	for _, verdict := range []string{"go", "stop", "unsure", "notyet", "measured"} {
-		assert.True(t, known[ui.GuideFor(verdict, "twist")], verdict)
+		assert.True(t, known[kinds.GuideFor(verdict, "twist")], verdict)
 	}
 }

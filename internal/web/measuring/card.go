@@ -14,6 +14,7 @@ import (
 	"orpine/internal/ledger"
 	"orpine/internal/measuring"
 	"orpine/internal/paper"
+	"orpine/internal/web/kinds"
 	"orpine/internal/web/ui"
 )
 
@@ -29,7 +30,7 @@ func (s sheets) cardOf(c *gin.Context, setup measuring.Setup) paper.Card {
 	}
 	card := paper.Card{Heading: s.Heading(title, setup.Name, strings.Trim(setup.Airframe.Name+", "+setup.AssemblyName, ", "), "/setups/"+setup.ID+"/card")}
 	for i, inHand := range setup.Checks {
-		one := paper.CardCheck{Name: inHand.Name, Kind: inHand.Kind.Title, Drawing: reader.Text(string(scene{setup: setup, check: blank(inHand)}.draw()))}
+		one := paper.CardCheck{Name: inHand.Name, Kind: inHand.Kind.Title, Drawing: reader.Text(string(kinds.Scene{Setup: setup, Check: blank(inHand)}.Draw()))}
 		if s.Origin != nil && s.Origin() != "" {
 			one.URL = s.Origin() + s.Base + "/setups/" + setup.ID + "?check=" + inHand.ID
 		}
@@ -44,7 +45,7 @@ func (s sheets) cardOf(c *gin.Context, setup measuring.Setup) paper.Card {
 		for _, spot := range inHand.Spots {
 			line := paper.CardLine{Number: cardNumber(i, spot.Number), Place: spot.Place(), How: reader.Text(spot.How)}
 			if counting := spot.Counting(); len(counting) > 0 {
-				line.Was = reader.Text(showMean(spot, counting))
+				line.Was = reader.Text(kinds.ShowMean(spot, counting))
 			}
 			one.Lines = append(one.Lines, line)
 		}
@@ -153,7 +154,7 @@ func (s sheets) showCard(c *gin.Context, v cardView, r ui.Refused) {
 		for _, spot := range inHand.Spots {
 			f := cardField{Spot: spot, Number: cardNumber(i, spot.Number), Field: cardFieldName(i, spot)}
 			if counting := spot.Counting(); len(counting) > 0 {
-				f.Shown, f.Last = showMean(spot, counting), counting[len(counting)-1].ID
+				f.Shown, f.Last = kinds.ShowMean(spot, counting), counting[len(counting)-1].ID
 			}
 			if r.Wrong[f.Field] != "" {
 				f.Value = r.Typed[f.Field]

@@ -12,7 +12,7 @@ import (
 	"orpine/internal/instrument"
 	"orpine/internal/ledger"
 	"orpine/internal/measuring"
-	"orpine/internal/web/drawing"
+	"orpine/internal/web/kinds"
 	"orpine/internal/web/ui"
 	"orpine/internal/worksheet"
 )
@@ -63,7 +63,7 @@ func (s sheets) showNow(c *gin.Context, filled *measuring.Filled, r ui.Refused) 
 	if filled == nil {
 		filled = &measuring.Filled{Values: n.Named()}
 	}
-	v := nowView{n, formOf(n.Form(), 0, filled, formAround{unit: unitNamed(unit), instruments: list}, r.Wrong), unit, drawing.Pictogram(n.Kind)}
+	v := nowView{n, formOf(n.Form(), 0, filled, formAround{unit: unitNamed(unit), instruments: list}, r.Wrong), unit, kinds.Pictogram(n.Kind)}
 	for i := range v.Form.Limits {
 		kind := drawnKind(n.Kind)
 		l := &v.Form.Limits[i]
@@ -143,7 +143,7 @@ func (s sheets) workOut(c *gin.Context) {
 	}
 	unit := c.DefaultPostForm("unit", s.lastUnit(c))
 	values, wrong := map[string]string{}, ledger.Problems{}
-	v := sumView{Sum: sum, Unit: unit, Picture: drawing.Pictogram(sum.Kind)}
+	v := sumView{Sum: sum, Unit: unit, Picture: kinds.Pictogram(sum.Kind)}
 	status := http.StatusOK
 	if c.Request.Method == http.MethodPost {
 		for _, f := range sum.Fields {

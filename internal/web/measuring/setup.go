@@ -26,7 +26,7 @@ import (
 	"orpine/internal/logbook"
 	"orpine/internal/measuring"
 	"orpine/internal/overview"
-	"orpine/internal/web/drawing"
+	"orpine/internal/web/kinds"
 	"orpine/internal/web/outline"
 	"orpine/internal/web/ui"
 )
@@ -373,7 +373,7 @@ func viewSetup(sheet overview.SetupSheet, f setupForm) setupView {
 	}
 	v.Typed.Turned = v.Typed.Turned && v.CanTurn
 	v.Rows = rows(setup, inHand, v.Spot)
-	v.Drawing = scene{setup, inHand, v.Spot, v.Typed.Turned}.draw()
+	v.Drawing = kinds.Scene{Setup: setup, Check: inHand, Now: v.Spot, Turn: v.Typed.Turned}.Draw()
 	v.Answer = viewAnswer(setup.ID, inHand, sheet.Answer, setup.Airframe.Unit)
 	return v
 }
@@ -502,7 +502,7 @@ func rows(setup measuring.Setup, inHand measuring.Check, now check.Spot) []point
 		x := cell{Spot: spot, Label: spot.Label, Href: href(setup.ID, inHand.ID, spot.Number), Current: spot.Number == now.Number}
 		counting := spot.Counting()
 		if x.Count = len(counting); x.Count > 0 {
-			x.Shown, x.Turned = showMean(spot, counting), counting[0].Turned
+			x.Shown, x.Turned = kinds.ShowMean(spot, counting), counting[0].Turned
 		} else if spot.Stale() != "" {
 			x.Stale = spot.Gone.Text
 		}
@@ -523,32 +523,6 @@ func typeOfJoin(spot check.Spot) string {
 		return "level"
 	}
 	return words[1]
-}
-
-// showMean writes the mean of the placings, one decimal finer when there are several.
-func showMean(spot check.Spot, readings []check.Reading) string {
-	decimals := check.Decimals(spot.Dimension)
-	for _, r := range readings {
-		decimals = max(decimals, typedDecimals(r.Text))
-	}
-	if len(readings) > 1 {
-		decimals++
-	}
-	mean := check.Figure(spot.Dimension, check.Mean(readings)).Fine(decimals)
-	if spot.Dimension == measure.Angle {
-		mean = mean.Signed()
-	}
-	return mean.String()
-}
-
-// typedDecimals counts the decimals of a bare figure, two at most, so that a fine
-// reading is shown as finely as it was typed.
-func typedDecimals(text string) int {
-	_, fraction, _ := strings.Cut(strings.TrimSuffix(strings.TrimSpace(text), " "+quantity.Millimetre.String()), ".")
-	if strings.Trim(fraction, "0123456789") != "" {
-		return 0
-	}
-	return min(len(fraction), 2)
 }
 
 func setupFooting(setup measuring.Setup, holds []holding.Hold) []ui.Footing {
@@ -733,65 +707,4 @@ func (s sheets) worksheet(c *gin.Context) {
 	}
 	c.Header("Content-Disposition", `attachment; filename="worksheet.json"`)
 	c.Data(http.StatusOK, "application/json", data)
-}
-
-// mark tells how far the spot is.
-func mark(s check.Spot, now check.Spot, current bool) drawing.Mark {
-	switch {
-	case current && s.Number == now.Number:
-		return drawing.Now
-	case len(s.Counting()) > 0:
-		return drawing.Taken
-	case s.Stale() != "":
-		return drawing.Stale
-	}
-	return drawing.Todo
-}
-
-func supports(c measuring.Check, input *measure.Bench, now check.Spot, current bool) []drawing.Support {
-	var out []drawing.Support
-	for i, p := range input.Points {
-		spot := c.Spots[i]
-		counting := spot.Counting()
-		out = append(out, drawing.Support{Name: p.Name, Number: i + 1, X: float64(p.X), Y: float64(p.Y), Z: check.Mean(counting), Known: len(counting) > 0, Mark: mark(spot, now, current)})
-	}
-	return out
-}
-
-func stations(c measuring.Check, input *measure.Twist, now check.Spot, current bool) []drawing.Station {
-	var out []drawing.Station
-	for i, p := range input.Stations {
-		st := drawing.Station{Name: p.Name, Number: i + 1, X: float64(p.Y), Mark: drawing.Taken}
-		for _, spot := range c.Spots {
-			if spot.Point != p.Name {
-				continue
-			}
-			if m := mark(spot, now, current); m == drawing.Now || st.Mark == drawing.Taken {
-				st.Mark = m
-			}
-			if counting := spot.Counting(); spot.Field == "angle" && len(counting) > 0 {
-				st.Angle, st.Known = check.Mean(counting), true
-			}
-		}
-		out = append(out, st)
-	}
-	return out
-}
-
-// centre lays the surface on the middle of the rails.
-func centre(r *drawing.Rig) {
-	if len(r.Stations) == 0 || len(r.Supports) == 0 {
-		return
-	}
-	middle := func(n int, x func(int) float64) float64 {
-		least, most := x(0), x(0)
-		for i := range n {
-			least, most = min(least, x(i)), max(most, x(i))
-		}
-		return (least + most) / 2
-	}
-	shift := middle(len(r.Supports), func(i int) float64 { return r.Supports[i].X }) - middle(len(r.Stations), func(i int) float64 { return r.Stations[i].X })
-	for i := range r.Stations {
-		r.Stations[i].X += shift
-	}
 }

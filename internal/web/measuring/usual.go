@@ -120,14 +120,15 @@ func (s sheets) showUsual(c *gin.Context, filled []measuring.Filled, planned str
 	take := c.Query("take")
 	for i, form := range u.Checks {
 		var one *measuring.Filled
+		joins, several := form.Joins()
 		switch {
 		case filled != nil:
 			one = &filled[i]
-		case form.Kind == "pose":
+		case joins && !several:
 			one = &measuring.Filled{Take: true, Values: measuring.JoinFrom(others, sheet.Assembly.Assembly)}
 			view.Name = "on the airframe"
 		}
-		view.Plans = view.Plans || form.Kind == "pose" || form.Kind == "join"
+		view.Plans = view.Plans || joins
 		if one == nil {
 			one = &measuring.Filled{Take: take == form.Kind || take == "all", Values: form.Fresh(sheet.Shape, sheet.Airframe.Unit)}
 		}

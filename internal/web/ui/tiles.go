@@ -8,7 +8,7 @@ import (
 	"orpine/internal/core/quantity"
 	"orpine/internal/instrument"
 	"orpine/internal/measuring"
-	"orpine/internal/web/drawing"
+	"orpine/internal/web/kinds"
 )
 
 // Tile is something that can be measured or worked out at once, chosen by its picture.
@@ -20,11 +20,11 @@ type Tile struct {
 // Tiles are what can be measured without an aircraft, and then what can be worked out.
 func (u *UI) Tiles() []Tile {
 	var out []Tile
-	for _, n := range measuring.Nows {
-		out = append(out, Tile{n.Title, "/measure/" + n.Kind, drawing.Pictogram(n.Kind)})
+	for _, n := range measuring.Nows() {
+		out = append(out, Tile{n.Title, "/measure/" + n.Kind, kinds.Pictogram(n.Kind)})
 	}
 	for _, s := range measuring.Sums {
-		out = append(out, Tile{s.Title, "/work-out/" + s.Kind, drawing.Pictogram(s.Kind)})
+		out = append(out, Tile{s.Title, "/work-out/" + s.Kind, kinds.Pictogram(s.Kind)})
 	}
 	return out
 }

@@ -43,6 +43,7 @@ import (
 	"orpine/internal/overview"
 	"orpine/internal/planning"
 	"orpine/internal/web/drawing"
+	"orpine/internal/web/kinds"
 )
 
 //go:embed templates/*.html
@@ -228,7 +229,7 @@ func (u *UI) Pages(files embed.FS) {
 
 func (u *UI) funcs() template.FuncMap {
 	return template.FuncMap{
-		"said": said(say.Reader{}), "warm": say.Temperature, "long": func(mm float64) say.Figure { return say.Written(quantity.Length(mm)) }, "base": func() string { return u.Base }, "may": u.may, "signedAs": signedAs, "answersAs": answersAs, "shop": u.Shop, "entry": u.Ledger.Seq, "asked": func(problem string) bool { return strings.HasSuffix(problem, "is that so?") }, "guide": GuideFor, "looking": func() bool { return u.Base == LookAt }, "trainer": func() string { return u.Trainer }, "door": func() bool { return u.HasDoor }, "newID": uuid.NewString, "swatch": drawing.Swatch,
+		"said": said(say.Reader{}), "warm": say.Temperature, "angle": func(a quantity.Angle) say.Figure { return say.Angle(float64(a)) }, "long": func(mm float64) say.Figure { return say.Written(quantity.Length(mm)) }, "base": func() string { return u.Base }, "may": u.may, "signedAs": signedAs, "answersAs": answersAs, "shop": u.Shop, "entry": u.Ledger.Seq, "asked": func(problem string) bool { return strings.HasSuffix(problem, "is that so?") }, "guide": kinds.GuideFor, "looking": func() bool { return u.Base == LookAt }, "trainer": func() string { return u.Trainer }, "door": func() bool { return u.HasDoor }, "newID": uuid.NewString, "swatch": drawing.Swatch,
 		"clock": func(t time.Time) string { return t.Format("15:04") },
 		"day":   func(t time.Time) string { return t.Format("2 January 2006") },
 		"when":  u.When, "stamp": func(t time.Time) string { return t.Format(time.RFC3339) }, "soon": u.soon,

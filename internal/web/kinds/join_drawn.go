@@ -1,4 +1,4 @@
-package measuring
+package kinds
 
 import (
 	"html/template"
@@ -10,15 +10,15 @@ import (
 )
 
 // joinScene draws a join with every reading as the line that it is.
-func joinScene(s scene) template.HTML {
-	p, _ := s.check.Joined()
-	d := drawing.Join{Figure: s.figure(s.setup.AssemblyName)}
+func joinScene(s Scene) template.HTML {
+	p, _ := s.Check.Joined()
+	d := drawing.Join{Figure: s.figure(s.Setup.AssemblyName)}
 	number := map[string]int{}
 	for _, q := range p.Everywhere() {
 		number[q.Name] = len(d.Places)
 		d.Places = append(d.Places, drawing.JoinPlace{Name: q.Name, At: q.At, Surface: q.Surface + 1})
 	}
-	net := s.check.Network()
+	net := s.Check.Network()
 	for _, placed := range net.Places {
 		at := &d.Places[number[placed.Name]]
 		d.Known = true
@@ -42,7 +42,7 @@ func joinScene(s scene) template.HTML {
 		}
 		d.Lines = append(d.Lines, l)
 	}
-	if next := s.check.BestNext(); next != nil {
+	if next := s.Check.BestNext(); next != nil {
 		d.Lines = append(d.Lines, drawing.JoinLine{From: number[next.From], To: number[next.To], View: viewOf(next.Type), Next: true})
 	}
 	return d.Draw()
