@@ -12,6 +12,7 @@ import (
 
 // A code lets one in once, and not after its time.
 func TestACodeIsSpentAndExpires(t *testing.T) {
+	t.Parallel()
 	now := time.Date(2026, 5, 4, 10, 0, 0, 0, time.UTC)
 	a, err := account.OpenAccess(t.Context(), t.TempDir(), func() time.Time { return now })
 	require.NoError(t, err)

@@ -9,6 +9,7 @@ import (
 )
 
 func TestNamesThatAnEyeTakesForOne(t *testing.T) {
+	t.Parallel()
 	for _, like := range []string{"inspector", "INSPECTOR", "inspectоr", "inspec\u200btor", "ｉｎｓｐｅｃｔｏｒ", " inspector ", "ínspector", "inspect0r"} {
 		assert.True(t, account.SameName("inspector", like), "%q", like)
 	}

@@ -48,6 +48,7 @@ func things(l *loft.Loft) []struct{ kind, id, field, value string } {
 }
 
 func TestEveryThingThatWasEnteredCanBeChangedWithAReasonAndItsOldValueStaysReadable(t *testing.T) {
+	t.Parallel()
 	l := loft.Small(t)
 	for _, thing := range things(l) {
 		before, _, err := l.Amending.Thing(l.Ctx(), thing.kind, thing.id, nil)
@@ -69,6 +70,7 @@ func TestEveryThingThatWasEnteredCanBeChangedWithAReasonAndItsOldValueStaysReada
 // Whether it is a change or a correction: what makes a line of a hold worse ends its release, and is
 // named; what makes none worse ends and marks nothing.
 func TestWhatMakesALineWorseEndsAReleaseAndNothingElseDoes(t *testing.T) {
+	t.Parallel()
 	for _, test := range []struct {
 		kind   string
 		values map[string]string
@@ -94,6 +96,7 @@ func TestWhatMakesALineWorseEndsAReleaseAndNothingElseDoes(t *testing.T) {
 }
 
 func TestAStepThatIsDoneIsMarkedForEverWhenItRestedOnWhatWasWrong(t *testing.T) {
+	t.Parallel()
 	l := loft.Small(t)
 	setup := loft.ID("second setup")
 	pins := ledger.Child(setup, "hold")
@@ -110,6 +113,7 @@ func TestAStepThatIsDoneIsMarkedForEverWhenItRestedOnWhatWasWrong(t *testing.T) 
 }
 
 func TestEveryThingCanBeWithdrawnOrSaysWhatMustGoFirst(t *testing.T) {
+	t.Parallel()
 	stays := map[string]string{
 		"airframe": "is done on it", "assembly": "is done on it", "check": "it is the only check here", "hold": "withdraw the row first", "row": "undo that first",
 	}
@@ -139,6 +143,7 @@ func TestEveryThingCanBeWithdrawnOrSaysWhatMustGoFirst(t *testing.T) {
 }
 
 func TestAWholeRowIsUndoneWhileNothingIsDoneOnIt(t *testing.T) {
+	t.Parallel()
 	l := loft.Bench(t, 4)
 	require.NoError(t, l.Right("row", loft.BenchRow, amending.Withdraw, nil))
 	rows, err := l.Rows(l.Ctx(), loft.BenchBoom)
@@ -153,6 +158,7 @@ func TestAWholeRowIsUndoneWhileNothingIsDoneOnIt(t *testing.T) {
 }
 
 func TestAnAssemblyOfAnAircraftThatIsMerelyBegunGoesWithItsName(t *testing.T) {
+	t.Parallel()
 	l := loft.Small(t)
 	fin := ledger.Child(loft.ID("tansy"), "fin")
 	require.NoError(t, l.Right("assembly", fin, amending.Withdraw, nil))
@@ -166,6 +172,7 @@ func TestAnAssemblyOfAnAircraftThatIsMerelyBegunGoesWithItsName(t *testing.T) {
 
 // The span was stated; the chord follows from it and is assumed until someone says.
 func TestWhatIsStatedOfAShapeIsAssumedNoMore(t *testing.T) {
+	t.Parallel()
 	l := loft.Small(t)
 	id := ledger.Child(loft.ID("tansy"), "tailplane")
 	require.NoError(t, l.Right("assembly", id, amending.Change, map[string]string{"chord": "20"}))
@@ -181,6 +188,7 @@ func TestWhatIsStatedOfAShapeIsAssumedNoMore(t *testing.T) {
 }
 
 func TestWhatCannotBePutRightSaysWhereAndChangesNothing(t *testing.T) {
+	t.Parallel()
 	l := loft.Small(t)
 	journal := l.Log(1)[0].Seq
 	for _, bad := range []struct {
@@ -208,6 +216,7 @@ func TestWhatCannotBePutRightSaysWhereAndChangesNothing(t *testing.T) {
 
 // A form that was opened before someone else put the thing right changes nothing.
 func TestAStaleFormIsRefused(t *testing.T) {
+	t.Parallel()
 	l := loft.Small(t)
 	hold, _, err := l.Amending.Thing(l.Ctx(), "hold", loft.BenchRivet, nil)
 	require.NoError(t, err)
@@ -218,6 +227,7 @@ func TestAStaleFormIsRefused(t *testing.T) {
 
 // Signing again rests on an answer of before while nothing is further out than it was then.
 func TestAnAnswerHoldsWhileItIsNoFurtherOut(t *testing.T) {
+	t.Parallel()
 	l := loft.Bench(t, 2)
 	read := func(text string) {
 		n := l.At(loft.BenchSetup, 2, measuring.NewReading{Check: loft.BenchCheck, Text: text, Instrument: loft.BenchRule, AsMeasured: true})

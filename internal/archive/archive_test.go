@@ -73,6 +73,7 @@ func head(t testing.TB, l *loft.Loft) string {
 }
 
 func TestAWholeWorkshopKeepsItsNumbersAndHashes(t *testing.T) {
+	t.Parallel()
 	from, to := loft.Small(t), loft.Empty(t)
 	data := pack(t, from, "")
 	assert.Equal(t, data, pack(t, from, ""), "the same workshop gives the same bytes")
@@ -97,6 +98,7 @@ func TestAWholeWorkshopKeepsItsNumbersAndHashes(t *testing.T) {
 }
 
 func TestAnAircraftTravelsWithItsInstrumentsAndKeepsWhereItCameFrom(t *testing.T) {
+	t.Parallel()
 	from, to := loft.Demo(t), loft.Small(t)
 	before := to.Verify()
 	for _, name := range []string{"campion", "samphire"} {
@@ -145,6 +147,7 @@ func TestAnAircraftTravelsWithItsInstrumentsAndKeepsWhereItCameFrom(t *testing.T
 // An instrument that was entered with the setup of one aircraft goes with another that reads
 // with it, and meets itself there when the first one comes.
 func TestAnInstrumentMadeBesideAnotherAircraft(t *testing.T) {
+	t.Parallel()
 	from, to := loft.Bench(t, 4), loft.Empty(t)
 	ctx := t.Context()
 	require.NoError(t, from.Airframes.Add(ctx, airframe.NewAirframe{Form: loft.Named("other"), Name: "Tansy T3", Unit: "in"}))
@@ -176,6 +179,7 @@ func TestAnInstrumentMadeBesideAnotherAircraft(t *testing.T) {
 }
 
 func TestTwoWorkshopsThatWentOnDifferentlyAreNotLaidTogether(t *testing.T) {
+	t.Parallel()
 	from, to := loft.Small(t), loft.Empty(t)
 	take(t, to, pack(t, from, loft.BenchFrame))
 	moved(t, from, "there")
@@ -189,6 +193,7 @@ func TestTwoWorkshopsThatWentOnDifferentlyAreNotLaidTogether(t *testing.T) {
 }
 
 func TestAnAnswerThatWasLost(t *testing.T) {
+	t.Parallel()
 	from, to := loft.Small(t), loft.Small(t)
 	_ = from
 	data := pack(t, loft.Demo(t), demo.ID("campion"))
@@ -206,6 +211,7 @@ func TestAnAnswerThatWasLost(t *testing.T) {
 }
 
 func TestTheCSVFilesAreWhatASpreadsheetReads(t *testing.T) {
+	t.Parallel()
 	l := loft.Small(t)
 	require.NoError(t, l.Airframes.Add(t.Context(), airframe.NewAirframe{Form: loft.Named("formula"), Name: "=1+1", Unit: "mm"}))
 	z, err := zip.NewReader(bytes.NewReader(pack(t, l, "")), int64(len(pack(t, l, ""))))
@@ -281,6 +287,7 @@ func honest(t *testing.T, names []string, content map[string][]byte) {
 }
 
 func TestDamagedHostileAndForeignFilesAreRefusedWhole(t *testing.T) {
+	t.Parallel()
 	good := pack(t, loft.Small(t), loft.BenchFrame)
 	to := loft.Demo(t)
 	before := head(t, to)
@@ -362,6 +369,7 @@ func TestDamagedHostileAndForeignFilesAreRefusedWhole(t *testing.T) {
 
 // What is whole in itself may still not fit: then nothing of it is written.
 func TestEntriesThatDoNotStandAreNotTakenInPart(t *testing.T) {
+	t.Parallel()
 	names, content := members(t, pack(t, loft.Small(t), loft.BenchFrame))
 	lines := bytes.SplitAfter(bytes.TrimSuffix(content["journal.jsonl"], []byte("\n")), []byte("\n"))
 	content["journal.jsonl"] = append(bytes.Join(lines[1:], nil), '\n') // without the first, that begins the aircraft
@@ -381,6 +389,7 @@ func TestEntriesThatDoNotStandAreNotTakenInPart(t *testing.T) {
 }
 
 func TestThereIsNoSuchAircraft(t *testing.T) {
+	t.Parallel()
 	_, err := archive.Write(t.Context(), loft.Small(t).Ledger, loft.ID("nobody"), io.Discard)
 	assert.ErrorIs(t, err, ledger.ErrNotFound)
 }
@@ -425,6 +434,7 @@ func says(id, kind, request string, at time.Time) journal.Entry {
 
 // Nothing that comes with an aircraft reaches what is here already, nor the people of the shop.
 func TestWhatAnArchiveOfAnAircraftMayNotSay(t *testing.T) {
+	t.Parallel()
 	here := loft.Small(t)
 	honest := open(t, pack(t, loft.Demo(t), demo.ID("campion")))
 	all := within(t, honest)
@@ -472,6 +482,7 @@ func rowsOf(t testing.TB, l *loft.Loft) map[string]bool {
 // Entries are added, dropped and swapped between the archives of two aircraft: whatever is taken
 // changes no row that was here.
 func TestMixedArchivesReachNothingThatIsNotInThem(t *testing.T) {
+	t.Parallel()
 	from := loft.Demo(t)
 	one, other := open(t, pack(t, from, demo.ID("campion"))), open(t, pack(t, from, demo.ID("samphire")))
 	a, b := within(t, one), within(t, other)

@@ -39,6 +39,7 @@ func order(t *testing.T, l *loft.Loft) overview.OrderSheet {
 // A question freezes a step until it is answered, or goes on provisionally; open again, it
 // freezes it again.
 func TestAQuestionFreezesAStep(t *testing.T) {
+	t.Parallel()
 	l := loft.Bench(t, 4)
 	pump := planning.NewStep{Form: loft.Named("pump"), Airframe: loft.BenchFrame, Line: "fit the pump, 2 h"}
 	require.NoError(t, l.AddStep(l.Ctx(), pump))
@@ -69,6 +70,7 @@ func TestAQuestionFreezesAStep(t *testing.T) {
 // Holes that wait for an answer are not drilled or set, whatever else of the row is; a hold is not
 // released.
 func TestAQuestionFreezesHolesAndHolds(t *testing.T) {
+	t.Parallel()
 	l := loft.Small(t)
 	q := ask(t, l, "five", asking.NewQuestion{Sort: asking.Contradiction, Text: "four rivets or five?", Words: "page 8: four", Drawing: "sheet 14: five", What: []string{"row:" + loft.BenchRow}, Holes: []string{"3-4"}})
 	sheet, err := l.Row(l.Ctx(), loft.BenchRow)
@@ -93,6 +95,7 @@ func TestAQuestionFreezesHolesAndHolds(t *testing.T) {
 
 // In the demo holes 40 to 44 of row 5 wait for which of two documents prevails.
 func TestAHoleThatWaitsIsNotSet(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	assert.Contains(t, loft.Problems(t, l.Do(demo.ID("row 5"), row.Rivet, 41))[""], "hole 41 waits for the answer to “rivets in the boom's frame 5” (asked of kit maker)")
 	require.NoError(t, l.Do(demo.ID("row 5"), row.Rivet, 39))
@@ -105,6 +108,7 @@ func TestAHoleThatWaitsIsNotSet(t *testing.T) {
 // A decision that is put off holds the last step before it is too late; a contradiction keeps who
 // decided at the step.
 func TestADecisionHoldsTheLastStepAndAContradictionStaysKnown(t *testing.T) {
+	t.Parallel()
 	l := loft.Bench(t, 4)
 	closes := planning.NewStep{Form: loft.Named("close the wing"), Airframe: loft.BenchFrame, Line: "close the wing, 2 h"}
 	require.NoError(t, l.AddStep(l.Ctx(), closes))
@@ -132,6 +136,7 @@ func TestADecisionHoldsTheLastStepAndAContradictionStaysKnown(t *testing.T) {
 }
 
 func TestWhatIsNoQuestionIsRefusedAtItsField(t *testing.T) {
+	t.Parallel()
 	l := loft.Bench(t, 4)
 	for field, n := range map[string]asking.NewQuestion{
 		"sort": {Text: "x"}, "text": {Sort: asking.Question}, "by_day": {Sort: asking.Question, Text: "x", By: "soon"}, "again": {Sort: asking.Question, Text: "x", Again: "2026-02-30"}, "words": {Sort: asking.Contradiction, Text: "x", Words: "four"},

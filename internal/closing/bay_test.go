@@ -20,6 +20,7 @@ import (
 )
 
 func TestABayIsClosedWhenNothingIsLeft(t *testing.T) {
+	t.Parallel()
 	l := loft.Bench(t, 2)
 	bay := loft.BenchBay
 	release := func() error {
@@ -100,6 +101,7 @@ func TestABayIsClosedWhenNothingIsLeft(t *testing.T) {
 }
 
 func TestBaysNestAndBelongToSeveralAssemblies(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	inner := holding.NewStand{Form: loft.Named("close the box"), Assembly: demo.ID("tail boom"), Name: "Close the box", Step: "close", Permanent: "the box", Why: "w", Bay: "the box", Tasks: []string{"a wire"}}
 	require.NoError(t, l.Holding.StandBefore(l.Ctx(), inner))
@@ -146,6 +148,7 @@ func TestBaysNestAndBelongToSeveralAssemblies(t *testing.T) {
 // What was done since the closing, in any assembly that the bay belongs to, is named when it is
 // opened again.
 func TestABayOfTwoAssembliesNamesWhatWasDoneInBoth(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	box := holding.NewStand{Form: loft.Named("close the box"), Assembly: demo.ID("tail boom"), Name: "Close the box", Step: "close", Permanent: "the box", Why: "w", Bay: "the box"}
 	require.NoError(t, l.Holding.StandBefore(l.Ctx(), box))

@@ -49,6 +49,7 @@ func clock(t *testing.T, l *loft.Loft, id string) coating.Clock {
 // A maker's table is read as it is typed, at the shop's temperature; half way between 10 and 20 °C
 // 24 and 48 h lie at 24·√2.
 func TestAMakersTableIsReadAtTheShopsTemperature(t *testing.T) {
+	t.Parallel()
 	l := loft.Bench(t, 4)
 	id := start(t, l, "ribs", coating.NewClock{Sort: cure.Coat, What: "left ribs", Material: primer(t, l), Temperature: "59 °F", Began: "2026-05-03 22:00"})
 	c := clock(t, l, id)
@@ -77,6 +78,7 @@ func TestAMakersTableIsReadAtTheShopsTemperature(t *testing.T) {
 // A coat, too soon and with a reason, turned over, enough by the rule; the clock goes on whatever
 // program runs, for it follows from what was entered.
 func TestAClockRunsThroughItsCoats(t *testing.T) {
+	t.Parallel()
 	l := loft.Bench(t, 4)
 	id := start(t, l, "ribs", coating.NewClock{Sort: cure.Coat, What: "left ribs", Material: primer(t, l), Temperature: "20", Sides: "2"})
 	pass := func(n coating.ClockPassed) error {
@@ -134,6 +136,7 @@ func held(t *testing.T, l *loft.Loft, id string) (overview.OrderSheet, string) {
 // What comes after a step waits for what was painted for it: for the turn-over first, then until
 // it is cured at the temperature that there was.
 func TestTheOrderWaitsForWhatTrulyHardens(t *testing.T) {
+	t.Parallel()
 	l := loft.Bench(t, 4)
 	require.NoError(t, l.AddStep(l.Ctx(), planning.NewStep{Form: loft.Named("prime"), Airframe: loft.BenchFrame, Line: "prime the ribs, 1 h, cures 2 h"}))
 	require.NoError(t, l.AddStep(l.Ctx(), planning.NewStep{Form: loft.Named("rivet ribs"), Airframe: loft.BenchFrame, Line: "rivet the ribs, 2 h, after prime the ribs"}))
@@ -156,6 +159,7 @@ func TestTheOrderWaitsForWhatTrulyHardens(t *testing.T) {
 }
 
 func TestWhatIsNoClockIsRefusedAtItsField(t *testing.T) {
+	t.Parallel()
 	l := loft.Bench(t, 4)
 	for field, n := range map[string]coating.NewClock{
 		"what": {Sort: cure.Bond, Full: "2 h", Temperature: "20"}, "sort": {What: "x", Full: "2 h", Temperature: "20"}, "temperature": {Sort: cure.Bond, What: "x", Full: "2 h", Temperature: "warm"}, "full": {Sort: cure.Bond, What: "x", Temperature: "20"}, "began": {Sort: cure.Bond, What: "x", Full: "2 h", Temperature: "20", Began: "2027-01-01 10:00"},

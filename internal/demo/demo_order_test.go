@@ -15,6 +15,7 @@ import (
 // The demo's order is one that a builder would follow: nothing is closed before what lies inside,
 // and what makes a held joint permanent is tied to its hold.
 func TestTheDemosOrderIsOneThatABuilderWouldFollow(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	sheet, err := l.Order(t.Context(), demo.ID("samphire"))
 	require.NoError(t, err)

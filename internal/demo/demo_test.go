@@ -12,6 +12,7 @@ import (
 )
 
 func TestTheDemoIsFilledAndItsRecordHolds(t *testing.T) {
+	t.Parallel()
 	s, err := store.Open(t.Context(), t.TempDir())
 	require.NoError(t, err)
 	defer s.Close()

@@ -52,6 +52,7 @@ func (m *clerk) empty() bool {
 // released on evidence that is stale, missing or taken back, nothing is set or closed
 // without a release that stands, and the journal always verifies.
 func TestNoSequenceSetsAKeptHoleOrReleasesOnStaleEvidence(t *testing.T) {
+	t.Parallel()
 	sets, refused, releases, closings := 0, 0, 0, 0
 	for seed := range uint64(10) {
 		t.Run(fmt.Sprint("seed ", seed), func(t *testing.T) {

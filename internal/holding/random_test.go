@@ -45,6 +45,7 @@ func (m *model) complete(s measuring.Setup) bool {
 // releases, nothing is drilled without a release that stands, and the journal
 // always verifies.
 func TestNoSequenceReleasesOnStaleEvidence(t *testing.T) {
+	t.Parallel()
 	for seed := range uint64(6) {
 		t.Run(fmt.Sprint("seed ", seed), func(t *testing.T) {
 			random := rand.New(rand.NewPCG(seed, 77))

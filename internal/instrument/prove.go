@@ -216,7 +216,7 @@ func (n *NewInstrument) read(wrong ledger.Problems) figured {
 		if *text == "" {
 			return
 		}
-		if as == "length" {
+		if as == "length" && field != "per_metre" { // a share of the length has the same figure in any unit
 			*text = inUnit(*text, n.Unit)
 		}
 		v, err := worksheet.Typed(*text, as, quantity.Millimetre)

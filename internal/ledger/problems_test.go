@@ -9,6 +9,7 @@ import (
 )
 
 func TestProblemsAreListedInOrder(t *testing.T) {
+	t.Parallel()
 	p := Problems{}
 	require.NoError(t, p.Err())
 	p.Add("name", "is empty")
@@ -22,6 +23,7 @@ func TestProblemsAreListedInOrder(t *testing.T) {
 
 // Of several problems the first field's is shown, always.
 func TestTheFirstProblemIsShownAlways(t *testing.T) {
+	t.Parallel()
 	for range 50 {
 		into := Problems{}
 		Problems{"checks[0].points[1].z": "nothing typed", "checks[0].points[1].y": "cannot be read"}.First("place", into)

@@ -169,6 +169,7 @@ const second = "ORPINE_TEST_SECOND_PROCESS"
 
 // TestTheSecondProcess is no test of its own: it is what the one below starts.
 func TestTheSecondProcess(t *testing.T) {
+	t.Parallel()
 	dir := os.Getenv(second)
 	if dir == "" {
 		t.Skip("it is started by another test")
@@ -186,6 +187,7 @@ func TestTheSecondProcess(t *testing.T) {
 // missing, nothing is there twice, nothing is there that was not acknowledged, and the
 // journal replayed gives the rows.
 func TestNothingAcknowledgedIsMissingAndNothingIsThereTwice(t *testing.T) {
+	t.Parallel()
 	l := loft.Bench(t, 30)
 	begun := l.Log(1)[0].Seq
 	var mu sync.Mutex

@@ -39,6 +39,7 @@ func older(t *testing.T) string {
 // When tables change, the record is made anew from the journal: what an earlier program
 // did not keep is there, and what no entry says is not.
 func TestTheRecordIsMadeAnewFromTheJournalWhenTablesChange(t *testing.T) {
+	t.Parallel()
 	l := loft.In(t, older(t))
 	l.Verify()
 	slips, err := l.Slips(t.Context(), 0)
@@ -54,6 +55,7 @@ func TestTheRecordIsMadeAnewFromTheJournalWhenTablesChange(t *testing.T) {
 
 // A journal that does not hold is not replayed into a record that looks whole.
 func TestABrokenJournalIsNotMadeIntoARecord(t *testing.T) {
+	t.Parallel()
 	dir := older(t)
 	db, err := sql.Open("sqlite", filepath.Join(dir, store.FileName))
 	require.NoError(t, err)

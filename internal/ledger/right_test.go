@@ -13,6 +13,7 @@ import (
 // A kind that does not say who may make its entries, or what it has to do with what becomes permanent,
 // is refused.
 func TestAKindThatSaysNothingIsRefused(t *testing.T) {
+	t.Parallel()
 	toy := func(takes Rights, bears Bearing) error {
 		_, err := register([]Capability{{Name: "toy", Kinds: Kinds(&Kind[struct{}, struct{}]{Name: "toy", Version: 1, Takes: takes, Bears: bears,
 			Apply: func(context.Context, *query.Queries, Entry, struct{}, struct{}) error { return nil }, Words: func(struct{}, struct{}) Words { return Words{} }})}})
@@ -26,6 +27,7 @@ func TestAKindThatSaysNothingIsRefused(t *testing.T) {
 
 // Where nobody signs in nobody is asked; who signed in is.
 func TestAnAuthorIsAskedForARight(t *testing.T) {
+	t.Parallel()
 	require.NoError(t, Author{}.takes(Rights{Keeping}))
 	helper := Author{Name: "helper", May: func(any ...Right) bool { return len(any) > 0 && any[0] == Work }}
 	require.NoError(t, helper.takes(Rights{Work, Make}))

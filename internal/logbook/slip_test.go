@@ -14,6 +14,7 @@ import (
 )
 
 func TestASlipIsLoggedByItsCauseAndTeaches(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	n := logbook.NewSlip{Form: l.Form(), Assembly: demo.ID("aileron left"), Step: "drill to size", Place: "rib 3", Cause: "plans misread"}
 	require.NoError(t, l.Logbook.Log(l.Ctx(), n))

@@ -26,6 +26,7 @@ import (
 // show 0.296929. A known 1000 mm shown as 1001 by a tape in whole
 // millimetres bounds the offset by 1 + 0.5.
 func TestAnInstrumentIsProvenAndWhatIsFoundIsInForce(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	tape := l.Tool("5 m steel tape")
 	assert.Equal(t, "0.4 mm", tape.Figure("spread"))
@@ -46,6 +47,7 @@ func TestAnInstrumentIsProvenAndWhatIsFoundIsInForce(t *testing.T) {
 }
 
 func TestALevelThatIsGoodForAWeekStaysProven(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	require.NoError(t, l.Instruments.Add(l.Ctx(), instrument.NewInstrument{Form: loft.Named("level of a week"), Name: "level 3", Sort: "level", Resolution: "0.01", DueDays: "7"}))
 	require.NoError(t, l.Instruments.Test(l.Ctx(), instrument.EndForEnd{Form: l.Form(), Instrument: loft.ID("level of a week"), First: "0.01", Turned: "-0.01"}))
@@ -64,6 +66,7 @@ func TestALevelThatIsGoodForAWeekStaysProven(t *testing.T) {
 // The lean of a fin whose right face is read with the level turned round with the
 // face: its constant error cancels, u = √(½(0.01²/12 + 0.015²)) = 0.010801.
 func TestALevelTurnedWithTheFaceTakesItsErrorOut(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	read := func(number int, text, inPlace string, turned bool) error {
 		return l.Take(demo.ID("fin upright"), number, measuring.NewReading{Check: demo.Check("fin upright", 0), Text: text, Instrument: demo.ID("level 2"), Condition: "pinned", InPlace: inPlace, Turned: turned})
@@ -79,6 +82,7 @@ func TestALevelTurnedWithTheFaceTakesItsErrorOut(t *testing.T) {
 }
 
 func TestPlainLimitsDecideByTheValueAlone(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	lean := func() measure.Verdict { return l.SetupOf(demo.ID("fin upright")).Checks[0].Result.Verdict }
 	assert.Equal(t, measure.Unsure, lean())
@@ -102,6 +106,7 @@ func TestPlainLimitsDecideByTheValueAlone(t *testing.T) {
 // The datum of the fin reads 0.00° with a zero of −0.04°, so it stands at 0.04°:
 // more than 2·√(0.01²/12 + 0.015²) = 0.031° from zero.
 func TestAReferenceThatIsZeroedMustReadZero(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	require.NoError(t, l.Schools(demo.ID("samphire"), school.Choice{school.Reference: school.Zeroed}))
 	assert.Contains(t, say.Plain(l.SetupOf(demo.ID("fin upright")).Checks[0].Refused()), "the datum stands at +0.04°")
@@ -112,6 +117,7 @@ func TestAReferenceThatIsZeroedMustReadZero(t *testing.T) {
 }
 
 func TestABenchThatIsMadeTrueMustBeShownToBeTrue(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	require.NoError(t, l.Judge(loft.OnRails, demo.Check("tailplane on rails", 1), measuring.CheckChange{Name: "Twist", Limits: map[string][2]string{"twist": {"-0.10", "0.10"}}, Schools: map[string]string{school.Bench: school.Trued}}))
 	assert.InDelta(t, 0.34, l.TwistIs().Value, 1e-9, "nothing is taken off")
@@ -125,6 +131,7 @@ func TestABenchThatIsMadeTrueMustBeShownToBeTrue(t *testing.T) {
 }
 
 func TestALimitThatCannotBeReadChangesNothing(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	wrong := loft.Problems(t, l.Judge(loft.OnRails, demo.Check("tailplane on rails", 1), measuring.CheckChange{Name: "", Limits: map[string][2]string{"twist": {"wide", "0.10"}, "rate": {"1", "0"}}}))
 	assert.Contains(t, wrong, "limits.twist")
@@ -135,6 +142,7 @@ func TestALimitThatCannotBeReadChangesNothing(t *testing.T) {
 
 // A limit on what is neither a length nor an angle is a number, and is shown as it was typed.
 func TestALimitOfTwistToTheMetreIsANumber(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	check := demo.Check("tailplane on rails", 1)
 	require.NoError(t, l.Judge(loft.OnRails, check, measuring.CheckChange{Name: "Twist", Limits: map[string][2]string{"twist": {"-0.25", "0.25"}, "rate": {"±0,1", ""}}}))
@@ -145,6 +153,7 @@ func TestALimitOfTwistToTheMetreIsANumber(t *testing.T) {
 }
 
 func TestAPointIsAddedAndAskedFor(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	check := demo.Check("spar left", 0)
 	point := measuring.Redefine{Form: l.Form(), Check: check, Point: []string{"rib 6", "3050"}, Seen: l.SetupOf(demo.ID("spar left")).Checks[0].Redefined}
@@ -162,6 +171,7 @@ func TestAPointIsAddedAndAskedFor(t *testing.T) {
 }
 
 func TestACheckOfAnyKindIsAddedAndTheHoldAsksForIt(t *testing.T) {
+	t.Parallel()
 	values := map[string]map[string]string{
 		"separate": {"how": "flipped", "points": "a; 0\nb; 500\nc; 1000"}, "hand": {"points": "a\nb\nc\nd", "shape": "solid", "tolerance": "1", "expect": "same"},
 		"pose": {"datum": "firewall; 0; 0; 300\nsill L; 1800; -520; 420", "points": "tip L; 5560; -1440; 1740\ntip R; 5560; 1440; 1740\naft; 5830; 0; 1724", "pivot": "5480; 0; 1730", "level": "is read too",
@@ -215,6 +225,7 @@ func TestACheckOfAnyKindIsAddedAndTheHoldAsksForIt(t *testing.T) {
 // The left spar: drilled as released, then measured once more. The inner offsets
 // before were 15, 15.5, 16, 15 with a bow of 0.7 mm; after, the third reads 15.5.
 func TestAfterTheStepTheSameIsMeasuredOnceMoreAndTheChangeShown(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	assert.Contains(t, loft.Problems(t, l.Measuring.BeginAfter(l.Ctx(), measuring.BeginAfter{Form: l.Form(), Hold: demo.HoldOf("spar left")})), "")
 	require.NoError(t, l.Step(demo.HoldOf("spar left"), "builder", ""))
@@ -240,6 +251,7 @@ func TestAfterTheStepTheSameIsMeasuredOnceMoreAndTheChangeShown(t *testing.T) {
 
 // Of the held tailplane each end's two readings weigh 0.8: 0.64/3.2 of u² each.
 func TestTheWeakReadingIsNamedWithItsRemedy(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	weak, ok := l.Twist().Weak()
 	require.True(t, ok)
@@ -256,6 +268,7 @@ func TestTheWeakReadingIsNamedWithItsRemedy(t *testing.T) {
 // A tape from the firewall to the tip of the tailplane as planned:
 // √(5480² + 1440² + 1320²) = 5817.77 mm. An inch less is questioned.
 func TestATapeIsComparedWithThePlans(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	form, _ := measuring.FormOf("square")
 	wrong := ledger.Problems{}
@@ -271,6 +284,7 @@ func TestATapeIsComparedWithThePlans(t *testing.T) {
 }
 
 func TestAChangeIsPutIntoWordsInTheLog(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	l.Now = loft.Morning.Add(time.Minute)
 	require.NoError(t, l.Judge(loft.OnRails, demo.Check("tailplane on rails", 1), measuring.CheckChange{Name: "Twist", Limits: map[string][2]string{"twist": {"-0.2", ""}}}))
@@ -285,6 +299,7 @@ func TestAChangeIsPutIntoWordsInTheLog(t *testing.T) {
 
 // The tailplane's 0.028° ± 2·0.0273° is go within ±0.09°, but 2.5 u reach to 0.0963°.
 func TestAGoThatIsOnlyJustOneIsReleasedWithAReason(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	limit := func(schools map[string]string) {
 		require.NoError(t, l.Judge(loft.OnRails, demo.Check("tailplane on rails", 1), measuring.CheckChange{Name: "Twist", Limits: map[string][2]string{"twist": {"-0.09", "0.09"}}, Schools: schools}))
@@ -306,6 +321,7 @@ func TestAGoThatIsOnlyJustOneIsReleasedWithAReason(t *testing.T) {
 
 // Half the sum of two readings of level 2 is known to √(0.01²/12 + 0.015²)/√2.
 func TestTheZeroOfALevelIsItselfUncertain(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	in := l.Tool("level 2")
 	assert.InDelta(t, math.Sqrt((0.01*0.01/12+0.015*0.015)/2), in.Worksheet()["zero_u"], 1e-12)

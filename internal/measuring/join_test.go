@@ -19,6 +19,7 @@ import (
 )
 
 func TestTheDemosJoins(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	c := l.SetupOf(demo.ID("tailplane join")).Checks[0]
 	require.True(t, c.Complete())
@@ -45,6 +46,7 @@ func TestTheDemosJoins(t *testing.T) {
 // The answer tightens as readings come, in any order, and the screen's numbers are
 // those of the exported worksheet.
 func TestAJoinIsWorkedOutFromWhatThereIs(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	s := l.SetupOf(demo.ID("tailplane join"))
 	require.NoError(t, l.Measuring.SomethingMoved(l.Ctx(), measuring.SomethingMoved{Form: l.Form(), Setup: s.ID, State: 1, What: "moved"}))
@@ -102,6 +104,7 @@ func number(t *testing.T, v any) float64 {
 // and 0.24 R the board's share is (0.25 − 0.16)/2 = 0.045, and 0.205 R is the airframe's.
 // Its u: half of √(0.01²/12 + 0.015²/2) for the second mean, and 0.005 for the board.
 func TestABoardIsTurnedRoundAndAStringIsNotBelieved(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	setup, in := demo.ID("tailplane join"), demo.ID("level 2")
 	join := demo.Check("tailplane join", 0)
@@ -129,6 +132,7 @@ func TestABoardIsTurnedRoundAndAStringIsNotBelieved(t *testing.T) {
 }
 
 func TestAReadingIsAddedToAJoin(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	setup, check := demo.ID("foreplane join"), demo.Check("foreplane join", 0)
 	require.NoError(t, l.Redefine(setup, measuring.Redefine{Check: check, Point: []string{"distance", "tail hook", "tip R", ""}}))
@@ -148,6 +152,7 @@ func TestAReadingIsAddedToAJoin(t *testing.T) {
 // The form of a join begins with the points that the dimensions give: the tailplane's
 // corners, and the ends and widest places of the bodies.
 func TestAJoinBeginsWithTheDimensions(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	values := func(id string) map[string]string {
 		s, others, err := l.Joinable(l.Ctx(), id)
@@ -177,6 +182,7 @@ func TestAJoinBeginsWithTheDimensions(t *testing.T) {
 // Fin and tailplane at once: their tips' difference has its own ±, and a place that
 // is added can be read from.
 func TestSeveralSurfacesAreJoinedOnTheScreens(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	setup, check := demo.ID("fin and tail join"), demo.Check("fin and tail join", 0)
 	c := l.SetupOf(demo.ID("fin and tail join")).Checks[0]

@@ -21,6 +21,7 @@ import (
 
 // The left aileron's setup, hold and all, is begun on the right one by one submit.
 func TestASetupIsBegunOnTheOtherSide(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	u, _ := measuring.UsualOf("aileron")
 	_, at, err := l.Airframes.Assembly(l.Ctx(), demo.ID("aileron left"))
@@ -63,6 +64,7 @@ func TestASetupIsBegunOnTheOtherSide(t *testing.T) {
 
 // "The flange faces aft: same or mirrored?" is asked in every template, and answered by two.
 func TestAHandByLookingIsAskedOfTwoPeople(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	u, _ := measuring.UsualOf("fin")
 	_, at, err := l.Airframes.Assembly(l.Ctx(), demo.ID("fin"))
@@ -96,6 +98,7 @@ func TestAHandByLookingIsAskedOfTwoPeople(t *testing.T) {
 }
 
 func TestPlacesFarOutsideThePartAreQuestioned(t *testing.T) {
+	t.Parallel()
 	fin := airframe.Shape{Form: "fin", X: 4790, Z: 420, Rise: 1310, Chord: 560, Tip: 300, Sweep: 680}
 	u, _ := measuring.UsualOf("fin")
 	spar := u.Checks[1]
@@ -112,6 +115,7 @@ func TestPlacesFarOutsideThePartAreQuestioned(t *testing.T) {
 }
 
 func TestAHoldIsPutBeforeTheSameStepOfTheOtherSide(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	n := holding.NewStand{Form: loft.Named("skin left"), Assembly: demo.ID("wing panel left"), Name: "Close the left wing", Step: "close", Permanent: "the wing, left", Why: "w", Bay: "bay of the left wing", Tasks: []string{"wires"}, Second: true}
 	require.NoError(t, l.Holding.StandBefore(l.Ctx(), n))

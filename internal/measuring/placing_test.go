@@ -50,6 +50,7 @@ func count(l *loft.Loft, setup string) (n int) {
 // Where the part lies as before, an event in one setup is an event in both: the release that rests on
 // the one ends by what happened in the other, and stands again when that is taken back.
 func TestWhatDisturbsOneSetupOfAPlacingDisturbsTheOther(t *testing.T) {
+	t.Parallel()
 	l, second := secondSetup(t)
 	with, asks := asked(t, l, second)
 	require.NotNil(t, asks, "it was set anew while readings stand")
@@ -86,6 +87,7 @@ func TestWhatDisturbsOneSetupOfAPlacingDisturbsTheOther(t *testing.T) {
 
 // Where it was moved, what was read before stands no more, and what is read here does.
 func TestSetAnewAfterItWasMoved(t *testing.T) {
+	t.Parallel()
 	l, second := secondSetup(t)
 	require.NoError(t, l.Take(second, 1, measuring.NewReading{Check: l.SetupOf(second).Checks[0].ID, Text: "10", Instrument: loft.BenchRule}))
 	say := func(other, lies string) error {

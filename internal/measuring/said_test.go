@@ -54,6 +54,7 @@ func solved(t *testing.T, l *loft.Loft) (shown, exported measure.Quantity) {
 // A class of 0.3 mm + 0.2 mm a metre at 6 m: offset 0.3, and 1.2 mm of proportion. Hung, at
 // 20 g/m and 50 N, it reads 0.1385 mm too much.
 func TestALongTapeIsTakenInWithItsClassAndItsSag(t *testing.T) {
+	t.Parallel()
 	l, check, in := lengths(t, "6000", steel)
 	require.NoError(t, l.Take(loft.ID("setup"), 1, measuring.NewReading{Check: check, Text: "6001", Instrument: in}))
 	flat, _ := solved(t, l)
@@ -71,6 +72,7 @@ func TestALongTapeIsTakenInWithItsClassAndItsSag(t *testing.T) {
 // An aluminium part at 5 °C under a steel tape: (11.5 − 23.1)·10⁻⁶·(−15)·6000 = 1.044 mm more at
 // 20 °C, with 2 K of each: 6000·√(11.5² + 23.1²)·10⁻⁶·2 = 0.3096 mm.
 func TestALengthIsBroughtToTwentyDegrees(t *testing.T) {
+	t.Parallel()
 	l, check, in := lengths(t, "6000", steel)
 	require.NoError(t, l.Take(loft.ID("setup"), 1, measuring.NewReading{Check: check, Text: "5999", Instrument: in}))
 	cold, _ := solved(t, l)
@@ -97,6 +99,7 @@ func TestALengthIsBroughtToTwentyDegrees(t *testing.T) {
 // Strong of a mark is a quarter of a step more, whichever way it points; between two
 // figures neither step nor spread counts.
 func TestReadingsAsTheyAreSaid(t *testing.T) {
+	t.Parallel()
 	l, check, in := lengths(t, "100", steel)
 	take := func(text string) error {
 		return l.Take(loft.ID("setup"), 1, measuring.NewReading{Check: check, Text: text, Instrument: in, InPlace: map[bool]string{true: "misread"}[len(l.SetupOf(loft.ID("setup")).Checks[0].Spots[0].Counting()) > 0]})
@@ -143,6 +146,7 @@ func leaning(t *testing.T) (l *loft.Loft, take func(number int, text string)) {
 // zeros of −0.015 and 0.035 in between. Before the closing test the level says that it was read
 // long after its test; after it the zero is less sure by 0.1/√12.
 func TestAClosingTestTellsTheZeroInBetween(t *testing.T) {
+	t.Parallel()
 	l, take := leaning(t)
 	began := l.Now
 	l.Now = began.Add(time.Hour)
@@ -167,6 +171,7 @@ func TestAClosingTestTellsTheZeroInBetween(t *testing.T) {
 // A check without limits says which one it wants, and a twist without a word on how the
 // surface lies is of part and bench together.
 func TestWhatNobodySaidIsAskedFor(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	stations := []any{map[string]any{"name": "root", "y": 0, "angle": map[string]any{}}, map[string]any{"name": "tip", "y": 1000, "angle": map[string]any{}}}
 	n := measuring.NewSetup{Form: loft.Named("setup"), Assembly: demo.ID("rudder"), Name: "on the bench", Checks: []measuring.NewCheck{{Name: "Twist", Definition: map[string]any{"kind": "twist", "stations": stations}}},
@@ -191,6 +196,7 @@ func TestWhatNobodySaidIsAskedFor(t *testing.T) {
 
 // Points that nobody said anything of are taken as the usual, and a go is not sure of them.
 func TestPointsAreKnownAsWellAsSomeoneSays(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	join := demo.ID("tailplane join")
 	c := l.SetupOf(join).Checks[0]
@@ -222,6 +228,7 @@ func TestPointsAreKnownAsWellAsSomeoneSays(t *testing.T) {
 // With level 1 nothing that is placed more often decides the tailplane; level 2 would, and
 // it is named.
 func TestAFinerInstrumentIsNamed(t *testing.T) {
+	t.Parallel()
 	l, take := leaning(t)
 	require.NoError(t, l.Instruments.Add(l.Ctx(), instrument.NewInstrument{Form: loft.Named("coarse"), Name: "box level", Sort: "level", Resolution: "2", Offset: "0", Spread: "0"}))
 	take(2, "3.2")
@@ -237,6 +244,7 @@ func TestAFinerInstrumentIsNamed(t *testing.T) {
 
 // What said go to an earlier program, and is unsure to this one, says why at its hold.
 func TestAGoThatIsUnsureSinceAnUpdateSaysWhy(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	_, err := l.Home(l.Ctx(), demo.ID("samphire"))
 	require.NoError(t, err)

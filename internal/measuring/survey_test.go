@@ -44,6 +44,7 @@ func readAll(t *testing.T, l *loft.Loft, setup string, number int, tool string, 
 // −½, 0 and ½ over the extent: √2·0.015275 = 0.021602; each of four heights of
 // √(0.1²/12 + 0.1²) = 0.104083 mm enters once: 4 × (0.104083/700·57.29578·cos²)² → 0.017038.
 func TestTheSlopeOfTheRailsIsTakenOffFromTheSurveyWithItsU(t *testing.T) {
+	t.Parallel()
 	l, id := onRails(t, "0.1")
 	readAll(t, l, id, 1, "fine", "0.00", "0.14", "0.29")
 	s := l.SetupOf(id)
@@ -66,6 +67,7 @@ func TestTheSlopeOfTheRailsIsTakenOffFromTheSurveyWithItsU(t *testing.T) {
 // What is not stated of the instrument that surveyed the rails is not sure in the twist
 // either; and a bench that moved takes its slopes with it.
 func TestASurveyThatIsNotSureMakesNoTwistSure(t *testing.T) {
+	t.Parallel()
 	l, id := onRails(t, "")
 	readAll(t, l, id, 0, "laser", "50", "50", "53.5", "50")
 	readAll(t, l, id, 1, "fine", "0.00", "0.14", "0.29")
@@ -81,6 +83,7 @@ func TestASurveyThatIsNotSureMakesNoTwistSure(t *testing.T) {
 }
 
 func TestHeightsThatTwoInstrumentsReadSayThatTheyDoNotCancel(t *testing.T) {
+	t.Parallel()
 	l, id := onRails(t, "0.1")
 	readAll(t, l, id, 1, "fine", "0.00", "0.14", "0.29")
 	readAll(t, l, id, 0, "laser", "50", "50", "53.5")
@@ -91,6 +94,7 @@ func TestHeightsThatTwoInstrumentsReadSayThatTheyDoNotCancel(t *testing.T) {
 // A dimension that nobody stated is offered, marked, and no figure that rests on it is go
 // until someone says that it is as the plans have it.
 func TestNoFigureThatRestsOnAnAssumedDimensionIsGo(t *testing.T) {
+	t.Parallel()
 	l := loft.Small(t)
 	id := ledger.Child(loft.ID("tansy"), "fin") // its height was not typed
 	_, fin, err := l.Airframes.Assembly(l.Ctx(), id)
@@ -120,6 +124,7 @@ func TestNoFigureThatRestsOnAnAssumedDimensionIsGo(t *testing.T) {
 }
 
 func TestUsualLimitsGoInByOnePressAndAreToBeConfirmed(t *testing.T) {
+	t.Parallel()
 	usual, _ := measuring.UsualOf("tailplane")
 	filled := []measuring.Filled{{Take: true, Usual: true, Values: usual.Checks[0].Usual, Low: map[string]string{"incidence_error": "±0.3"}, High: map[string]string{}}}
 	n, wrong := usual.Setup(loft.Named("x"), airframe.Assembly{}, "here", quantity.Millimetre, filled)
@@ -131,6 +136,7 @@ func TestUsualLimitsGoInByOnePressAndAreToBeConfirmed(t *testing.T) {
 }
 
 func TestTemplatesFitThePart(t *testing.T) {
+	t.Parallel()
 	names := func(part, form string) (out []string) {
 		for _, u := range measuring.UsualFor(part, form) {
 			out = append(out, u.ID)
@@ -160,6 +166,7 @@ func TestTemplatesFitThePart(t *testing.T) {
 }
 
 func TestSomethingIsMeasuredWithoutAnAircraftAndKeptToOneLater(t *testing.T) {
+	t.Parallel()
 	l := loft.Small(t)
 	assert.Equal(t, "tailplane", l.SetupOf(loft.ID("now")).AssemblyName)
 	for _, n := range measuring.Nows() {
@@ -187,6 +194,7 @@ func TestSomethingIsMeasuredWithoutAnAircraftAndKeptToOneLater(t *testing.T) {
 // 1.8 + 1.5 × 3.175 = 6.5625 mm; 4:1 of 250 is 200 and 50; a level that shows 0.15 and then
 // −0.05 stands 0.10 and is 0.05 off.
 func TestNothingOfTheSolverIsWithoutAScreen(t *testing.T) {
+	t.Parallel()
 	has := map[string]bool{"pose": true, "join": true} // at an assembly
 	for _, n := range measuring.Nows() {
 		has[n.Kind] = true

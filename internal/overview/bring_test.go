@@ -45,6 +45,7 @@ func says(b overview.Brought) string {
 }
 
 func TestTablesAreTriedLineByLineAndTakenOnce(t *testing.T) {
+	t.Parallel()
 	l := loft.Small(t)
 	for _, c := range []struct{ sort, data, want string }{
 		{"parts", "number,name,hand,lot,place\nT-1,rib,left,7,shelf A\nT-1,rib,left,7,shelf A\nT-2,'=clip,right,8,\n", "new: T-1, rib\nsame: it says what line 2 says\nnew: T-2, =clip"},
@@ -63,6 +64,7 @@ func TestTablesAreTriedLineByLineAndTakenOnce(t *testing.T) {
 }
 
 func TestReadingsAndHolesComeByTheRulesOfTheirSheets(t *testing.T) {
+	t.Parallel()
 	l := loft.Bench(t, 4)
 	setup := l.SetupOf(loft.BenchSetup)
 	spot := setup.Checks[0].Spots[0]
@@ -80,6 +82,7 @@ func TestReadingsAndHolesComeByTheRulesOfTheirSheets(t *testing.T) {
 }
 
 func TestAWrongLineStopsAllAndIsNamed(t *testing.T) {
+	t.Parallel()
 	l := loft.Small(t)
 	for _, c := range []struct{ sort, data, want string }{
 		{"parts", "", "it is empty"},
@@ -101,6 +104,7 @@ func TestAWrongLineStopsAllAndIsNamed(t *testing.T) {
 
 // A setup goes out as a worksheet and comes in as a setup that says the same.
 func TestAWorksheetGoesOutAndComesIn(t *testing.T) {
+	t.Parallel()
 	from, to := loft.Demo(t), loft.Bench(t, 4)
 	for _, name := range []string{"tailplane on rails", "fin upright", "mount pads", "spar left", "aileron rib"} {
 		was := from.SetupOf(demo.ID(name))
@@ -135,6 +139,7 @@ func TestAWorksheetGoesOutAndComesIn(t *testing.T) {
 
 // A plan goes out of Order and comes into another order of work, which says the same of its steps.
 func TestAPlanGoesOutAndComesIn(t *testing.T) {
+	t.Parallel()
 	from, to := loft.Demo(t), loft.Empty(t)
 	require.NoError(t, to.Airframes.Add(t.Context(), airframe.NewAirframe{Form: loft.Named("frame"), Name: "Samphire S2", Unit: "mm"}))
 	was, err := from.Order(t.Context(), demo.ID("samphire"))

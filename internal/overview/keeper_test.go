@@ -10,6 +10,7 @@ import (
 
 // The round is at three o'clock, on days of 23 and of 25 hours too.
 func TestTheNightlyRoundIsAtThreeWhateverTheClocksDo(t *testing.T) {
+	t.Parallel()
 	zone, err := time.LoadLocation("Europe/Berlin")
 	require.NoError(t, err)
 	at := func(text string) time.Time {

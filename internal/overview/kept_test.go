@@ -18,6 +18,7 @@ import (
 // What is kept is read once, until one of the capabilities that it is of writes; an error is not
 // kept, and neither is what was read while somebody wrote.
 func TestWhatIsKeptIsReadAnewOnceSomebodyWrites(t *testing.T) {
+	t.Parallel()
 	s, err := store.Open(t.Context(), t.TempDir())
 	require.NoError(t, err)
 	defer s.Close()

@@ -13,6 +13,7 @@ import (
 
 // The first number that an instrument sends is kept, and a step coarser than its card's counts.
 func TestWhatAnInstrumentSaysItIs(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	said := func(serial, step string) error {
 		return l.Instruments.Spoke(l.Ctx(), instrument.Spoke{Form: l.Form(), Instrument: demo.ID("level 2"), Serial: serial, Step: step, Unit: "deg"})

@@ -27,6 +27,7 @@ import (
 
 // 0.34 as read, 0.312 of it the rails', 0.028 the part's: see package measure.
 func TestTheDemosTailplane(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	c := l.Twist()
 	assert.InDelta(t, 0.028, l.TwistIs().Value, 1e-12)
@@ -52,6 +53,7 @@ func TestTheDemosTailplane(t *testing.T) {
 }
 
 func TestWithLevelOneTheSameReadingsCannotDecide(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	for _, spot := range l.Twist().Spots {
 		n := measuring.NewReading{Check: l.Twist().ID, Text: spot.Readings[0].Text, Instrument: demo.ID("level 1"), InPlace: "other instrument"}
@@ -74,6 +76,7 @@ func TestWithLevelOneTheSameReadingsCannotDecide(t *testing.T) {
 }
 
 func TestTheExportedWorksheetGivesTheNumbersOfTheScreen(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	data := l.Worksheet(loft.OnRails)
 	doc, errs := worksheet.Parse(data)
@@ -87,6 +90,7 @@ func TestTheExportedWorksheetGivesTheNumbersOfTheScreen(t *testing.T) {
 }
 
 func TestTheWholeStoryFromTheBenchToTheDrill(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	before := l.SetupOf(loft.OnRails)
 	assert.Equal(t, hold.Met, l.Rails().Judgement.Standing)
@@ -117,6 +121,7 @@ func TestTheWholeStoryFromTheBenchToTheDrill(t *testing.T) {
 }
 
 func TestReleaseDrillAndLog(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	require.NoError(t, l.ReleaseRails(holding.NewRelease{By: "builder"}))
 	assert.Contains(t, loft.Problems(t, l.ReleaseRails(holding.NewRelease{By: "helper"})), "", "one release at a time")
@@ -145,6 +150,7 @@ func TestReleaseDrillAndLog(t *testing.T) {
 }
 
 func TestAStopIsReleasedOnlyByWhoHasAuthorityAndShownForEver(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	l.Held(loft.OnRails, l.Twist().ID, false)
 	assert.Equal(t, hold.Stop, l.Rails().Judgement.Standing)
@@ -158,6 +164,7 @@ func TestAStopIsReleasedOnlyByWhoHasAuthorityAndShownForEver(t *testing.T) {
 }
 
 func TestBenchMovedLeavesTheTwistAndDisturbsTheSurvey(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	l.Moved(loft.OnRails, measure.BenchMoved)
 	s := l.SetupOf(loft.OnRails)
@@ -172,6 +179,7 @@ func TestBenchMovedLeavesTheTwistAndDisturbsTheSurvey(t *testing.T) {
 // A proof counts as it stood when its readings were taken: midnight in the middle of the work, and
 // the days after, end nothing. What is read long after the test wants another.
 func TestTimeThatPassesEndsNothing(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	require.NoError(t, l.ReleaseRails(holding.NewRelease{By: "builder"}))
 	l.Now = loft.Morning.AddDate(0, 0, 3)
@@ -184,6 +192,7 @@ func TestTimeThatPassesEndsNothing(t *testing.T) {
 }
 
 func TestBadEntriesAreRefusedAtTheFieldAndNothingIsStored(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	twist := l.Twist().ID
 	before := l.Verify()
@@ -207,6 +216,7 @@ func TestBadEntriesAreRefusedAtTheFieldAndNothingIsStored(t *testing.T) {
 }
 
 func TestTheSameSubmissionTwiceIsOneReading(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	n := l.At(loft.OnRails, 1, measuring.NewReading{Check: l.Twist().ID, Text: "0.06 up", Instrument: demo.ID("level 2")})
 	require.NoError(t, l.Measuring.Take(l.Ctx(), n))
@@ -218,6 +228,7 @@ func TestTheSameSubmissionTwiceIsOneReading(t *testing.T) {
 }
 
 func TestReadingsAreSupersededAndNeverLost(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	c := l.Twist()
 	require.NoError(t, l.Read(c.ID, 1, "0.07", demo.ID("level 2"), "misread"))
@@ -239,6 +250,7 @@ func TestReadingsAreSupersededAndNeverLost(t *testing.T) {
 }
 
 func TestAnEmptyWorkshopIsFilledByHand(t *testing.T) {
+	t.Parallel()
 	l, ctx := loft.Empty(t), t.Context()
 	_, err := l.Home(ctx, "")
 	require.ErrorIs(t, err, ledger.ErrNotFound)
@@ -272,6 +284,7 @@ func TestAnEmptyWorkshopIsFilledByHand(t *testing.T) {
 
 // A loose part may be measured before anyone says what it belongs to.
 func TestASetupNeedsNoAssembly(t *testing.T) {
+	t.Parallel()
 	l, ctx := loft.Bench(t, 2), t.Context()
 	n := measuring.NewSetup{Form: l.Form(), Name: "a loose strip, on the bench", Checks: []measuring.NewCheck{loft.Bow()}}
 	require.NoError(t, l.Measuring.Begin(ctx, n))
@@ -289,6 +302,7 @@ func TestASetupNeedsNoAssembly(t *testing.T) {
 }
 
 func TestASlipOfTheTapeIsQuestionedOnceAndBothStayOnTheRecord(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	take := func(n measuring.NewReading) error { return l.Measuring.Take(l.Ctx(), n) }
 	survey := demo.Check("tailplane on rails", 0)
@@ -306,6 +320,7 @@ func TestASlipOfTheTapeIsQuestionedOnceAndBothStayOnTheRecord(t *testing.T) {
 }
 
 func TestAReadingPushedByHandDoesNotReleaseTheForeplane(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	h := l.HoldOf(demo.HoldOf("foreplane on fuselage"))
 	assert.Equal(t, hold.Missing, h.Judgement.Standing)
@@ -320,6 +335,7 @@ func TestAReadingPushedByHandDoesNotReleaseTheForeplane(t *testing.T) {
 }
 
 func TestWhereTheDemoStands(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	home, err := l.Home(l.Ctx(), demo.ID("samphire"))
 	require.NoError(t, err)
@@ -344,6 +360,7 @@ func TestWhereTheDemoStands(t *testing.T) {
 
 // Every usual setup can be begun with the figures it shows.
 func TestEveryUsualSetupCanBeBegun(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	for _, usual := range measuring.UsualChecks {
 		filled := make([]measuring.Filled, len(usual.Checks))
@@ -365,6 +382,7 @@ func TestEveryUsualSetupCanBeBegun(t *testing.T) {
 }
 
 func TestAUsualSetupsFormIsRefusedFieldByField(t *testing.T) {
+	t.Parallel()
 	tailplane, ok := measuring.UsualOf("tailplane")
 	require.True(t, ok)
 	filled := make([]measuring.Filled, len(tailplane.Checks))
@@ -381,6 +399,7 @@ func TestAUsualSetupsFormIsRefusedFieldByField(t *testing.T) {
 // A bench that must be true stops what is riveted on it; one that is only surveyed
 // need not be.
 func TestALimitedSurveyMustBeShownAndAnotherOnlyThere(t *testing.T) {
+	t.Parallel()
 	boom, ok := measuring.UsualOf("boom")
 	require.True(t, ok)
 	for high, want := range map[string]hold.Standing{"0.2": hold.Stop, "": hold.Met} {
@@ -403,6 +422,7 @@ func TestALimitedSurveyMustBeShownAndAnotherOnlyThere(t *testing.T) {
 
 // A network that delivers a form again, after more was read, makes no new entry.
 func TestALateRepeatOfAReadingIsNeitherASlipNorAReading(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	first := l.At(loft.OnRails, 2, measuring.NewReading{Check: demo.Check("tailplane on rails", 0), Text: "50.5", Instrument: demo.ID("laser")})
 	require.NoError(t, l.Measuring.Take(l.Ctx(), first))
@@ -413,6 +433,7 @@ func TestALateRepeatOfAReadingIsNeitherASlipNorAReading(t *testing.T) {
 }
 
 func TestEchoesSayWhatWasUnderstood(t *testing.T) {
+	t.Parallel()
 	pitch, roll, height := measure.Spot{Dimension: measure.Angle, Sense: "pitch"}, measure.Spot{Dimension: measure.Angle, Sense: "cross-level"}, measure.Spot{Dimension: measure.Length, Sense: "length"}
 	tests := []struct {
 		text string
@@ -436,6 +457,7 @@ func TestEchoesSayWhatWasUnderstood(t *testing.T) {
 }
 
 func TestAReleaseKeepsItsEvidenceAndItsWorksheetInTheJournal(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	require.NoError(t, l.ReleaseRails(holding.NewRelease{By: "builder"}))
 	l.Held(loft.OnRails, l.Twist().ID, false)

@@ -31,6 +31,7 @@ func errands(t *testing.T, l *loft.Loft) (now, held []string) {
 }
 
 func TestTheAirframeSaysWhatCanBeDoneAndWhatIsHeld(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	now, held := errands(t, l)
 	assert.Equal(t, []string{
@@ -56,6 +57,7 @@ func TestTheAirframeSaysWhatCanBeDoneAndWhatIsHeld(t *testing.T) {
 }
 
 func TestEveryKindOfEntryIsPutIntoWords(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	require.NoError(t, l.Read(l.Twist().ID, 1, "0.07", demo.ID("level 2"), "mistyped"))
 	require.NoError(t, l.TakeBack(l.Twist().ID, l.Twist().Spots[1].Readings[0].ID, "wrong mark"))
@@ -99,6 +101,7 @@ func TestEveryKindOfEntryIsPutIntoWords(t *testing.T) {
 }
 
 func TestAnExportLeavesOutWhatDoesNotCountAndCanBeEmpty(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	l.Moved(loft.OnRails, measure.BenchMoved)
 	data := l.Worksheet(loft.OnRails)

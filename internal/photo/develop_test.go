@@ -62,6 +62,7 @@ func large(t *testing.T, w, h int, deep bool) []byte {
 // What was seen to take 19 s and 1.3 GB in the server itself, and phones' own 50 million points,
 // are taken, and shrunk to what is kept.
 func TestLargePicturesAreShrunkInAProcessOfTheirOwn(t *testing.T) {
+	t.Parallel()
 	inChild(t)
 	l := loft.Bench(t, 2)
 	for name, data := range map[string][]byte{"16 bits": large(t, 6000, 5000, true), "50 million points": large(t, 8160, 6120, false)} {
@@ -79,6 +80,7 @@ func TestLargePicturesAreShrunkInAProcessOfTheirOwn(t *testing.T) {
 }
 
 func TestAPictureThatEndsItsProcessIsRefusedAndNothingElse(t *testing.T) {
+	t.Parallel()
 	l := loft.Bench(t, 2)
 	for _, command := range []string{"false", "true"} { // it was ended; it said nothing
 		photo.Child = func(ctx context.Context) *exec.Cmd { return exec.CommandContext(ctx, command) }
@@ -91,6 +93,7 @@ func TestAPictureThatEndsItsProcessIsRefusedAndNothingElse(t *testing.T) {
 }
 
 func TestAPhonesOwnFormatIsNamedInTheRefusal(t *testing.T) {
+	t.Parallel()
 	l := loft.Bench(t, 2)
 	for _, brand := range []string{"heic", "mif1", "hevc"} {
 		says := loft.Problems(t, l.Photos.Add(t.Context(), photo.NewPhoto{Form: l.Form(), Of: loft.BenchBay, Data: append([]byte("\x00\x00\x00\x18ftyp"+brand), make([]byte, 40)...)}))["photo"]
@@ -101,6 +104,7 @@ func TestAPhonesOwnFormatIsNamedInTheRefusal(t *testing.T) {
 
 // A picture lies the right way up whichever of the eight ways its camera was held.
 func TestAPictureKeepsItsColoursWhenItIsTurned(t *testing.T) {
+	t.Parallel()
 	l := loft.Bench(t, 2)
 	picture := image.NewRGBA(image.Rect(0, 0, 60, 20))
 	draw.Draw(picture, picture.Bounds(), image.NewUniform(color.RGBA{20, 160, 60, 255}), image.Point{}, draw.Src)

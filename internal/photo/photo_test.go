@@ -33,6 +33,7 @@ func photograph(t *testing.T) []byte {
 }
 
 func TestOnlyThePictureOfAPhotoIsKept(t *testing.T) {
+	t.Parallel()
 	l := loft.Bench(t, 14)
 	bay := loft.BenchBay
 	data := photograph(t)

@@ -33,6 +33,7 @@ func add(t *testing.T, l *loft.Loft, frame, name, line string) string {
 // From an empty order: a cure is begun first, the helper's evening is packed, and what cannot
 // be scheduled says why.
 func TestStepsAreTypedAndPlanned(t *testing.T) {
+	t.Parallel()
 	l := loft.Bench(t, 4)
 	frame := loft.BenchFrame
 	dimple := add(t, l, frame, "dimple", "dimple the skin, 3 h")
@@ -73,6 +74,7 @@ func TestStepsAreTypedAndPlanned(t *testing.T) {
 
 // The demo's holds, rows and tasks are in its order, each held by what holds it.
 func TestTheOrderFollowsFromWhatIsThere(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	s := order(t, l, demo.ID("samphire"))
 	assert.Contains(t, s.Steps["row:"+demo.ID("row 3")].Name, "row 3, left stringer (42 holes)")
@@ -94,6 +96,7 @@ func TestTheOrderFollowsFromWhatIsThere(t *testing.T) {
 }
 
 func TestWhatCannotBePlannedIsRefusedAtItsField(t *testing.T) {
+	t.Parallel()
 	l := loft.Bench(t, 2)
 	frame := loft.BenchFrame
 	for line, says := range map[string]string{"": "what is to be done", "sweep": "how long", "sweep, 1 h, after lunch": "no step"} {
@@ -114,6 +117,7 @@ func TestWhatCannotBePlannedIsRefusedAtItsField(t *testing.T) {
 // that was left running is asked, not guessed. In Oslo the clocks went forward on 29 March
 // 2026 at 02:00: from 23:00 to 04:00 it was four hours.
 func TestHoursAreWhatTheyWere(t *testing.T) {
+	t.Parallel()
 	l := loft.Bench(t, 2)
 	frame := loft.BenchFrame
 	work := func(n planning.WorkStarted) error {
@@ -148,6 +152,7 @@ func TestHoursAreWhatTheyWere(t *testing.T) {
 }
 
 func TestStepsAndVisitsArePutRight(t *testing.T) {
+	t.Parallel()
 	l := loft.Small(t)
 	require.NoError(t, l.Right("step", loft.ID("hang 0"), amending.Change, map[string]string{"hours": "2-3-4 h", "people": "3", "cure": "1,5"}))
 	s := order(t, l, loft.BenchFrame)
@@ -171,6 +176,7 @@ func TestStepsAndVisitsArePutRight(t *testing.T) {
 // Hours that were written down wrong: 22:30 to 01:00 was in truth 21:30 to 01:00, on the next
 // assembly; times that are not touched keep their seconds; one that runs goes on running.
 func TestHoursAndStagesArePutRight(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	frame := demo.ID("samphire")
 	before := order(t, l, frame).Answer.Hours.Total
@@ -227,6 +233,7 @@ func TestHoursAndStagesArePutRight(t *testing.T) {
 
 // A slip at an aircraft that is paid in dollars is told in dollars.
 func TestASlipIsInTheCurrencyOfTheMoney(t *testing.T) {
+	t.Parallel()
 	l := loft.Bench(t, 2)
 	currency := func() string {
 		require.NoError(t, l.Logbook.Log(l.Ctx(), logbook.NewSlip{Form: l.Form(), Airframe: loft.BenchFrame, Cause: slip.Causes[0]}))
@@ -243,6 +250,7 @@ func TestASlipIsInTheCurrencyOfTheMoney(t *testing.T) {
 // A helper's evening is told in one go: two steps done, three hours for each of two people; sent
 // twice it is one; what is done already is refused, and nothing of it is stored.
 func TestAHelpersEveningIsToldInOneGo(t *testing.T) {
+	t.Parallel()
 	l := loft.Bench(t, 2)
 	frame := loft.BenchFrame
 	rivet := add(t, l, frame, "rivet it together", "rivet the skin, 2 h, two people")
@@ -276,6 +284,7 @@ func TestAHelpersEveningIsToldInOneGo(t *testing.T) {
 // and 450 a month take 15 pay days: the 25th of May 2026 is the first, the 25th of July 2027
 // the last; sixty days on it is the 23rd of September.
 func TestOrdersAndMoneyHoldWhatNeedsThem(t *testing.T) {
+	t.Parallel()
 	l := loft.Bench(t, 2)
 	frame, ctx := loft.BenchFrame, l.Ctx()
 	add1 := func(name string, n planning.NewOrder) string {

@@ -36,6 +36,7 @@ func stepOf(t *testing.T, l *loft.Loft, id string) plan.Step {
 // A step is parted by one press: in halves, or in what was worked and what is left; what came
 // after it still does.
 func TestAStepIsSplit(t *testing.T) {
+	t.Parallel()
 	l := loft.Bench(t, 4)
 	frame, ctx := loft.BenchFrame, l.Ctx()
 	rivet := add(t, l, frame, "rivet it", "rivet the skin, 6 h")
@@ -71,6 +72,7 @@ func TestAStepIsSplit(t *testing.T) {
 // "I did something else tonight": today's session leaves its step, or the evening so far is
 // written down without one.
 func TestSomethingElseWasDoneTonight(t *testing.T) {
+	t.Parallel()
 	l := loft.Bench(t, 4)
 	frame, ctx := loft.BenchFrame, l.Ctx()
 	n := planning.ElseDone{Airframe: frame, Who: "kit"}
@@ -98,6 +100,7 @@ func TestSomethingElseWasDoneTonight(t *testing.T) {
 // A sheet of hours comes in whole or not at all, each wrong line is named, and what is here
 // already is left out.
 func TestHoursComeInFromAnotherSheet(t *testing.T) {
+	t.Parallel()
 	l := loft.Bench(t, 4)
 	frame, ctx := loft.BenchFrame, l.Ctx()
 	add(t, l, frame, "fit", "fit the tank, 2 h")
@@ -135,6 +138,7 @@ func TestHoursComeInFromAnotherSheet(t *testing.T) {
 // An order that comes is counted and its hand looked at: what is wrong does not count as
 // arrived, is sent back and credited, and what waits for it is told.
 func TestWhatComesIsLookedAtBeforeItIsPutAway(t *testing.T) {
+	t.Parallel()
 	l := loft.Bench(t, 4)
 	frame, ctx := loft.BenchFrame, l.Ctx()
 	rib := loft.ID("rib")
@@ -187,6 +191,7 @@ func TestWhatComesIsLookedAtBeforeItIsPutAway(t *testing.T) {
 
 // A usual order is edited and laid for both wings; what is wrong is said at its line.
 func TestAUsualOrderIsLaid(t *testing.T) {
+	t.Parallel()
 	l := loft.Empty(t)
 	frame := loft.ID("kit")
 	require.NoError(t, l.Airframes.Add(l.Ctx(), airframe.NewAirframe{Form: loft.Named("kit"), Name: "Tansy T3", Unit: "in"}))
@@ -231,6 +236,7 @@ func TestAUsualOrderIsLaid(t *testing.T) {
 // What a step makes impossible comes after it in the order, is said at both, and never makes a
 // circle.
 func TestAStepMakesAnotherImpossible(t *testing.T) {
+	t.Parallel()
 	l := loft.Bench(t, 4)
 	frame := loft.BenchFrame
 	spar := add(t, l, frame, "land", "land the rear spar, 2 h")
@@ -267,6 +273,7 @@ func TestAStepMakesAnotherImpossible(t *testing.T) {
 // The demo's two years: hours by assembly and step, what the second of a pair takes, and whether
 // money or hours limit.
 func TestTheDemoHasTwoYearsOfHours(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	s, err := l.Hours(l.Ctx(), demo.ID("samphire"))
 	require.NoError(t, err)
@@ -306,6 +313,7 @@ func TestTheDemoHasTwoYearsOfHours(t *testing.T) {
 
 // After a month: where the builder was.
 func TestAfterAPauseItSaysWhereOneWas(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	r, err := l.Resume(l.Ctx(), demo.ID("samphire"))
 	require.NoError(t, err)
@@ -327,6 +335,7 @@ func TestAfterAPauseItSaysWhereOneWas(t *testing.T) {
 // A supplier is asked what it costs, ordered from, and asked how far it is; sent again it is one
 // order, and what cannot be is refused with nothing changed.
 func TestASupplierIsAskedOverTheWire(t *testing.T) {
+	t.Parallel()
 	l := loft.Bench(t, 4)
 	frame, ctx := loft.BenchFrame, l.Ctx()
 	server := httptest.NewServer(simulated.Supplier{Seed: 5}.Handler())
@@ -376,6 +385,7 @@ func TestASupplierIsAskedOverTheWire(t *testing.T) {
 
 // In the total of the kit, and in what comes of a pair, nothing is taken for granted.
 func TestATotalThatDisagreesIsPointedOut(t *testing.T) {
+	t.Parallel()
 	l := loft.Bench(t, 4)
 	frame, ctx := loft.BenchFrame, l.Ctx()
 	require.NoError(t, l.Planning.SetMoney(ctx, planning.MoneySet{Form: l.Form(), Airframe: frame, Saved: "100 NOK", PerMonth: "50", Total: "900"}))
@@ -399,6 +409,7 @@ func TestATotalThatDisagreesIsPointedOut(t *testing.T) {
 // Before a rivet of a spoilt part is drilled out, the row says what a new part would take: by what
 // its supplier took so far, and how late it comes.
 func TestARowSaysWhatASpoiltPartWouldWaitFor(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	s, err := l.Row(l.Ctx(), demo.ID("row 3"))
 	require.NoError(t, err)
@@ -411,6 +422,7 @@ func TestARowSaysWhatASpoiltPartWouldWaitFor(t *testing.T) {
 // By hand: 7 and 12 days from asking are 9.5, so 10, and the shop was 3 days late once: 13. What it
 // was late is in no order's own days, so that it counts once.
 func TestWhatAnOrderTakesCountsTheDelayOnce(t *testing.T) {
+	t.Parallel()
 	late := planning.Order{Name: "rivets", Supplier: "shop", Lead: -1, Asked: "2026-03-01", Promised: "2026-03-08", Arrived: "2026-03-11"}
 	said := planning.Order{Name: "screws", Supplier: "shop", Lead: 12}
 	silent := planning.Order{Name: "nuts", Supplier: "shop", Lead: -1}

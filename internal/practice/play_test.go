@@ -301,6 +301,7 @@ func abs(v float64) float64 { return max(v, -v) }
 // The best builder is right in 99 of 100 seeds of every exercise, and the careless one fails
 // most exercises more often than one would by tossing a coin wisely.
 func TestTheBestBuilderIsRightAndTheCarelessOneIsNot(t *testing.T) {
+	t.Parallel()
 	const seeds = 100
 	failed := make(chan bool, len(core.Exercises))
 	t.Run("plays", func(t *testing.T) {

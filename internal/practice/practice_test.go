@@ -13,6 +13,7 @@ import (
 )
 
 func TestAnAttemptIsBegunOnceAndDecidedOnce(t *testing.T) {
+	t.Parallel()
 	p := trainer(t)
 	form := ledger.Form{ID: ledger.Child("a test", "attempt")}
 	a, err := p.Begin(t.Context(), practice.Begin{Form: form, Exercise: "rails-or-part", Seed: 3, Who: "helper"})
@@ -37,6 +38,7 @@ func TestAnAttemptIsBegunOnceAndDecidedOnce(t *testing.T) {
 }
 
 func TestWhatCannotBePractised(t *testing.T) {
+	t.Parallel()
 	p := trainer(t)
 	_, err := p.Begin(t.Context(), practice.Begin{Form: ledger.Form{ID: ledger.Child("a test", "x")}, Exercise: "flying"})
 	assert.ErrorIs(t, err, ledger.ErrNotFound)
@@ -48,6 +50,7 @@ func TestWhatCannotBePractised(t *testing.T) {
 
 // The same seed is the same part, and about half of the parts are good where they may be.
 func TestSeedsDrawParts(t *testing.T) {
+	t.Parallel()
 	for _, e := range core.Exercises {
 		good := 0
 		for seed := range uint64(200) {
@@ -79,6 +82,7 @@ func TestSeedsDrawParts(t *testing.T) {
 
 // After a restart the instruments of an attempt that is still open speak again.
 func TestAnAttemptIsResumed(t *testing.T) {
+	t.Parallel()
 	p := trainer(t)
 	a, err := p.Begin(t.Context(), practice.Begin{Form: ledger.Form{ID: ledger.Child("a test", "resumed")}, Exercise: "never-turned", Seed: 4})
 	require.NoError(t, err)
@@ -96,6 +100,7 @@ func TestAnAttemptIsResumed(t *testing.T) {
 // A part that is left unread was guessed at: it counts for nothing, and it is not said that nothing
 // was missed.
 func TestAGuessIsNoPoint(t *testing.T) {
+	t.Parallel()
 	p := trainer(t)
 	points := 0
 	for _, e := range core.Exercises {

@@ -24,6 +24,7 @@ func pointed(more ...string) map[string]string {
 }
 
 func TestARowIsLaidBetweenTwoPlacesAndMirroredAndRepeatedAtOnce(t *testing.T) {
+	t.Parallel()
 	l := loft.Small(t)
 	left, right := ledger.Child(loft.ID("tansy"), "wing panel left"), ledger.Child(loft.ID("tansy"), "wing panel right")
 	n := riveting.NewRow{Form: loft.Named("ribs"), Assembly: right, Name: "tip rib", Marked: "builder", Mirror: left, Repeat: riveting.Repeat{Times: 14, Step: [2]float64{0, 250}},
@@ -56,6 +57,7 @@ func TestARowIsLaidBetweenTwoPlacesAndMirroredAndRepeatedAtOnce(t *testing.T) {
 }
 
 func TestACircleOfHolesIsKeptWhereItLiesAndGetsOppositePins(t *testing.T) {
+	t.Parallel()
 	l := loft.Bench(t, 2)
 	require.NoError(t, l.Riveting.Lay(l.Ctx(), riveting.NewRow{Form: loft.Named("round"), Assembly: loft.BenchBoom, Name: "cover", Values: pointed("lay", "circle", "from", "3000; 0", "to", "3080; 0", "count", "16", "pin", "2")}))
 	r, err := l.Riveting.Row(l.Ctx(), loft.ID("round"))
@@ -66,6 +68,7 @@ func TestACircleOfHolesIsKeptWhereItLiesAndGetsOppositePins(t *testing.T) {
 }
 
 func TestCallOutsAreReadAsPlansHaveThem(t *testing.T) {
+	t.Parallel()
 	l := loft.Small(t)
 	lay := func(name string, more ...string) error {
 		return l.Riveting.Lay(l.Ctx(), riveting.NewRow{Form: loft.Named(name), Assembly: ledger.Child(loft.ID("tansy"), "tailplane"), Name: name, Values: pointed(append([]string{"sure", "yes", "layers", "aluminium; 0.032\naluminium; 0.040"}, more...)...)})
@@ -85,6 +88,7 @@ func TestCallOutsAreReadAsPlansHaveThem(t *testing.T) {
 }
 
 func TestWhatCannotBeLaidSaysWhereAndTheDrawingShowsWhatCan(t *testing.T) {
+	t.Parallel()
 	l := loft.Bench(t, 2)
 	for field, values := range map[string]map[string]string{"from": pointed("from", ""), "to": pointed("to", ""), "count": pointed("count", ""), "lay": pointed("lay", "star")} {
 		err := l.Riveting.Lay(l.Ctx(), riveting.NewRow{Form: l.Form(), Assembly: loft.BenchBoom, Name: "x", Values: values})
@@ -107,6 +111,7 @@ func TestWhatCannotBeLaidSaysWhereAndTheDrawingShowsWhatCan(t *testing.T) {
 // Row 3 of the demo begins 40 mm aft of its line and goes on every 34 mm: laid again by
 // pointing, its 84 holes lie where they lie.
 func TestAnotherLikeARowLiesAsItLies(t *testing.T) {
+	t.Parallel()
 	r := loft.Demo(t).RowOf(demo.ID("row 3"))
 	from, to, ok := r.Ends()
 	require.True(t, ok)

@@ -27,6 +27,7 @@ import (
 
 // The scenario: rows 3 to 6 half set, two bad rivets, one row kept open.
 func TestTheDemosBoom(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	for id, says := range map[string]string{
 		demo.ID("row 3"): "41 set · 1 open · 1 bad · 41 cleaned", demo.ID("row 4"): "41 set · 1 bad · 14 pinned · 28 cleaned",
@@ -77,6 +78,7 @@ func TestTheDemosBoom(t *testing.T) {
 
 // A release of a hold that has no setup ends too when something moves.
 func TestAReleaseIsWithdrawnWhereNoSetupIsThereToSaySo(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	require.NoError(t, l.Do(demo.ID("row 3"), row.Rivet, 43))
 	assert.Contains(t, loft.Problems(t, l.Holding.Withdraw(l.Ctx(), holding.Withdrawal{Form: l.Form(), Hold: demo.ID("rivet boom"), What: "sneezed", By: "helper"})), "what")
@@ -92,6 +94,7 @@ func TestAReleaseIsWithdrawnWhereNoSetupIsThereToSaySo(t *testing.T) {
 }
 
 func TestOneHoleThatSticksMakesTheRowMatchDrilled(t *testing.T) {
+	t.Parallel()
 	l := loft.Bench(t, 14)
 	values := loft.With(loft.RowOf(6), "sizing", "final size as supplied", "sample", "3")
 	require.NoError(t, l.Riveting.Lay(l.Ctx(), riveting.NewRow{Form: loft.Named("row-of-final-size"), Assembly: loft.BenchBoom, Name: "supplied", Values: values, OptOut: "riveted on its own"}))
@@ -111,6 +114,7 @@ func TestOneHoleThatSticksMakesTheRowMatchDrilled(t *testing.T) {
 }
 
 func TestARowsFormIsRefusedAtItsFields(t *testing.T) {
+	t.Parallel()
 	l := loft.Bench(t, 14)
 	for field, change := range map[string][]string{
 		"layers": {"layers", "cheese; 1"}, "size": {"size", "thick"}, "callouts": {"callouts", "1-4; long"}, "grips": {"sort", "blind"}, "count": {"count", "many"}, "pitch": {"pitch", "0"},
@@ -140,6 +144,7 @@ func TestARowsFormIsRefusedAtItsFields(t *testing.T) {
 }
 
 func TestTheDrawnPlanOfARowComesBackAsItWasTyped(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	for _, id := range []string{demo.ID("row 3"), demo.ID("row 4"), demo.ID("row 5"), demo.ID("row 6")} {
 		before := l.RowOf(id)
@@ -153,6 +158,7 @@ func TestTheDrawnPlanOfARowComesBackAsItWasTyped(t *testing.T) {
 }
 
 func TestAChangedPlanEndsTheRelease(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	before := l.RowOf(demo.ID("row 3"))
 	n := riveting.RowChange{Form: l.Form(), Row: demo.ID("row 3"), Seen: before.Planned, Name: "row 3", Values: loft.With(before.Texts(), "callouts", "1-84; 5/16")}
@@ -171,6 +177,7 @@ func TestAChangedPlanEndsTheRelease(t *testing.T) {
 }
 
 func TestHolesAreNamedAsPeopleDo(t *testing.T) {
+	t.Parallel()
 	for text, want := range map[string][]int{"4": {4}, "9-12, 4": {4, 9, 10, 11, 12}, "4, 4, 3–5": {3, 4, 5}} {
 		numbers, err := row.ParseNumbers(text)
 		require.NoError(t, err)
@@ -187,6 +194,7 @@ func TestHolesAreNamedAsPeopleDo(t *testing.T) {
 
 // In two holds: the pin holes, measured again, then all.
 func TestPinHolesThenAllHoles(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	n := measuring.NewSetup{Form: loft.Named("setup in two"), Assembly: demo.ID("tail boom"), Name: "in its stands", Pins: true, Checks: []measuring.NewCheck{{Name: "Bow", Instrument: demo.ID("rule"), Definition: map[string]any{"kind": "straightness",
 		"points": []any{map[string]any{"name": "a", "x": 0}, map[string]any{"name": "b", "x": 500}, map[string]any{"name": "c", "x": 1000}}, "limits": map[string]any{"bow": map[string]any{"low": "-3", "high": "3"}}}}},
@@ -217,6 +225,7 @@ func TestPinHolesThenAllHoles(t *testing.T) {
 }
 
 func TestOnlyTheLastTenAreUndone(t *testing.T) {
+	t.Parallel()
 	l := loft.Bench(t, 14)
 	for n := range 8 {
 		require.NoError(t, l.Operate(riveting.HoleOperation{Row: loft.BenchRow, Numbers: []int{n + 1}, What: row.Drill}))
@@ -240,6 +249,7 @@ func TestOnlyTheLastTenAreUndone(t *testing.T) {
 
 // What someone decided for good is not taken back by the way, and nothing from before it.
 func TestUndoStopsAtWhatWasDecided(t *testing.T) {
+	t.Parallel()
 	l := loft.Bench(t, 14)
 	require.NoError(t, l.Do(loft.BenchRow, row.Drill, 1, 2))
 	require.NoError(t, l.Operate(riveting.HoleOperation{Row: loft.BenchRow, Numbers: []int{2}, What: row.Abandon, Reason: "off the line; plugged"}))
@@ -253,6 +263,7 @@ func TestUndoStopsAtWhatWasDecided(t *testing.T) {
 
 // A mark that waits for a step with a hold is lifted once that hold is released.
 func TestAMarkIsTiedToTheHoldOfItsStep(t *testing.T) {
+	t.Parallel()
 	l := loft.Bench(t, 2)
 	keep := func(number int) error {
 		return l.Operate(riveting.HoleOperation{Row: loft.BenchRow, Numbers: []int{number}, What: row.Mark, Keep: row.Keep{Part: "fairing", Step: "fit the fairing"}})
@@ -285,6 +296,7 @@ func holesIn(r riveting.Row, s row.State) []int {
 // A new row inherits what stands unsettled at its assembly: drilling waits for that hold,
 // also where it was put there after the row was laid. Opting out needs a reason.
 func TestARowInheritsTheUnsettledHoldsOfItsAssembly(t *testing.T) {
+	t.Parallel()
 	l := loft.Bench(t, 3)
 	stand := func(name, step string) string {
 		n := holding.NewStand{Form: loft.Named(name), Assembly: loft.BenchBoom, Name: name, Step: step, Permanent: "its holes", Why: "w", Second: true}
@@ -311,6 +323,7 @@ func TestARowInheritsTheUnsettledHoldsOfItsAssembly(t *testing.T) {
 // What is signed on the hold as taken apart, deburred and cleared need not be said of every
 // hole; what is drilled after that must be.
 func TestWhatIsSignedAsDeburredIsKnownToTheHoles(t *testing.T) {
+	t.Parallel()
 	l := loft.Bench(t, 3)
 	l.Now = l.Now.Add(time.Minute)
 	require.NoError(t, l.Do(loft.BenchRow, row.Drill, 1, 2))
@@ -327,6 +340,7 @@ func TestWhatIsSignedAsDeburredIsKnownToTheHoles(t *testing.T) {
 // Keyed as set and not done after all: the rivet is on the shelf still, and the hole wants
 // one again. One that is doubtful is in its hole, and the row waits for who judges it.
 func TestARivetThatWasNeverSetIsNotUsedUp(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	stand := func() []int {
 		s, err := l.Workshop.Store(l.Ctx(), demo.ID("samphire"))
@@ -356,6 +370,7 @@ func TestARivetThatWasNeverSetIsNotUsedUp(t *testing.T) {
 // A row's rivet is called by its fraction, its dash number or its drill; a bare 4 in an inch shop is
 // none of them.
 func TestARivetOfARowIsCalledByItsDashNumber(t *testing.T) {
+	t.Parallel()
 	l := loft.Bench(t, 2)
 	lay := func(name, size string) error {
 		return l.Riveting.Lay(l.Ctx(), riveting.NewRow{Form: loft.Named(name), Assembly: loft.BenchBoom, Name: name, OptOut: "its own", Values: loft.With(loft.RowOf(2), "size", size)})

@@ -35,6 +35,7 @@ func made(t *testing.T, l *loft.Loft, r riveting.Row, prepared ...string) {
 const bothDimpled = "aluminium; 0.8 mm; dimpled\naluminium; 1 mm; dimpled"
 
 func TestADimpledRowIsFormedBeforeItIsSet(t *testing.T) {
+	t.Parallel()
 	l := loft.Bench(t, 14)
 	r := own(t, l, "dimpled", "layers", bothDimpled, "head", "flush")
 	require.NoError(t, l.Do(r.ID, row.Drill, 1, 2, 3))
@@ -53,6 +54,7 @@ func TestADimpledRowIsFormedBeforeItIsSet(t *testing.T) {
 }
 
 func TestPrimerIsAskedForWhereTheRowWantsIt(t *testing.T) {
+	t.Parallel()
 	l := loft.Bench(t, 14)
 	r := own(t, l, "primed", "works", row.Works[1])
 	made(t, l, r)
@@ -65,6 +67,7 @@ func TestPrimerIsAskedForWhereTheRowWantsIt(t *testing.T) {
 }
 
 func TestAnOversizeHoleKeepsBothDiametersAndItsReason(t *testing.T) {
+	t.Parallel()
 	l := loft.Bench(t, 14)
 	r := own(t, l, "oversize", "layers", bothDimpled, "head", "flush", "edge", "9 mm")
 	require.NoError(t, l.Do(r.ID, row.Drill, 1))
@@ -99,6 +102,7 @@ func TestAnOversizeHoleKeepsBothDiametersAndItsReason(t *testing.T) {
 // The tabs of a rib are dimpled before the rear spar lands on them: whoever is about to
 // release that step is told.
 func TestAStepIsWarnedOfWhatItPutsOutOfReach(t *testing.T) {
+	t.Parallel()
 	l := loft.Bench(t, 14)
 	r := own(t, l, "tabs", "layers", bothDimpled, "head", "flush")
 	lands := riveting.HoleOperation{Row: r.ID, Numbers: []int{1, 2}, What: row.Shut, Reach: row.Reach{What: "formed", Step: "close it"}}
@@ -116,6 +120,7 @@ func TestAStepIsWarnedOfWhatItPutsOutOfReach(t *testing.T) {
 }
 
 func TestHardwareIsLaidAsARow(t *testing.T) {
+	t.Parallel()
 	l := loft.Bench(t, 14)
 	for field, change := range map[string][]string{"with": {"sort", "nut plate"}, "points": {"sort", "bolt"}, "works": {"works", "magic"}} {
 		err := l.Riveting.Lay(l.Ctx(), riveting.NewRow{Form: l.Form(), Assembly: loft.BenchBoom, Name: "row", Values: loft.With(loft.RowOf(6), change...)})

@@ -18,6 +18,7 @@ import (
 )
 
 func TestThePartsAndStoresForms(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	for field, n := range map[string]stores.NewPart{
 		"name": {Number: "x", Hand: "left"}, "hand": {Number: "x", Name: "x", Hand: "both"}, "assembly": {Number: "x", Name: "x", Hand: "none", Assembly: demo.ID("foreplane")},
@@ -56,6 +57,7 @@ func TestThePartsAndStoresForms(t *testing.T) {
 // A skin lies in several rows and in a bay; a notice on its lot answers for each part, with
 // what reaching it takes, and keeps what the inspection found.
 func TestANoticeAnswersForEachPartAndKeepsWhatWasFound(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	samphire := demo.ID("samphire")
 	skin := stores.NewPart{Form: loft.Named("skin"), Airframe: samphire, Name: "boom skin", Hand: "none"}

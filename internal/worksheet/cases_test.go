@@ -52,6 +52,7 @@ func loadCase(t *testing.T, path string) workedCase {
 }
 
 func TestWorkedCases(t *testing.T) {
+	t.Parallel()
 	paths, err := filepath.Glob("testdata/cases/*.json")
 	require.NoError(t, err)
 	require.NotEmpty(t, paths)
@@ -181,6 +182,7 @@ func near(want, got, relative, absolute float64) bool {
 }
 
 func TestUnusableCasesNameEveryError(t *testing.T) {
+	t.Parallel()
 	paths, err := filepath.Glob("testdata/cases/bad/*.json")
 	require.NoError(t, err)
 	require.NotEmpty(t, paths)
@@ -202,6 +204,7 @@ func TestUnusableCasesNameEveryError(t *testing.T) {
 }
 
 func TestTheExamplesInTheDocumentationAreSolved(t *testing.T) {
+	t.Parallel()
 	paths, err := filepath.Glob("../../docs/examples/*.json")
 	require.NoError(t, err)
 	require.NotEmpty(t, paths)

@@ -35,6 +35,7 @@ func parse(t *testing.T, doc map[string]any) (*Document, []Error) {
 
 // Each kind's own refusals, one change to its example at a time.
 func TestEachKindRefusesWhatItCannotUse(t *testing.T) {
+	t.Parallel()
 	type change struct {
 		field string
 		value string // JSON; "" takes the field out
@@ -86,6 +87,7 @@ func TestEachKindRefusesWhatItCannotUse(t *testing.T) {
 // The same example with its lengths in an inch document and angles as typed
 // gives the same figures: units are not part of the answer.
 func TestAnInchDocumentGivesTheSameFigures(t *testing.T) {
+	t.Parallel()
 	metric := `{"format":"orpine.worksheet","version":1,"checks":[{"name":"x","kind":"brackets","left":1730,"right":1730.8,"spacing":210,"span":2880}]}`
 	inch := `{"format":"orpine.worksheet","version":1,"units":{"length":"in"},"checks":[{"name":"x","kind":"brackets","left":68.11023622047244,"right":"1730.8 mm","spacing":"210 mm","span":"2.88 m"}]}`
 	a, errs := Parse([]byte(metric))
@@ -99,6 +101,7 @@ func TestAnInchDocumentGivesTheSameFigures(t *testing.T) {
 
 // A misspelt field in any place of any kind is an error, never dropped.
 func TestAMisspeltFieldIsNeverDropped(t *testing.T) {
+	t.Parallel()
 	for _, kind := range measure.Kinds {
 		doc, check := example(t, kind.Name)
 		check["limts"] = map[string]any{}
@@ -120,6 +123,7 @@ func TestAMisspeltFieldIsNeverDropped(t *testing.T) {
 // Results always have the same shape, whatever they hold: lists and not null, no
 // NaN, u never negative, moves positive.
 func TestResultsAreWellFormed(t *testing.T) {
+	t.Parallel()
 	for _, kind := range slices.Concat(measure.Kinds, Joined, Set) {
 		doc, _ := example(t, kind.Name)
 		parsed, errs := parse(t, doc)
@@ -146,6 +150,7 @@ func TestResultsAreWellFormed(t *testing.T) {
 
 // Under the plain rule nothing is unsure, and the limits alone decide.
 func TestThePlainRule(t *testing.T) {
+	t.Parallel()
 	doc, check := example(t, "twist")
 	doc["decision"] = map[string]any{"rule": "plain"}
 	for high, want := range map[float64]measure.Verdict{-0.2710: measure.Go, -0.2711: measure.Stop} {
@@ -162,6 +167,7 @@ func TestThePlainRule(t *testing.T) {
 }
 
 func TestADefinitionNeedsNoReadingsButAllElse(t *testing.T) {
+	t.Parallel()
 	d, errs := ParseDefinition([]byte(`{"name":"x","kind":"level","span":2880,"limits":{"roll":{"high":0.1}}}`), 0)
 	require.Empty(t, errs)
 	assert.Equal(t, "level", d.Kind.Name)
@@ -175,6 +181,7 @@ func TestADefinitionNeedsNoReadingsButAllElse(t *testing.T) {
 // A join's own refusals, one change to its example at a time, at the place of the
 // change; what a reading's type says of its value is believed.
 func TestJoinsRefuseWhatTheyCannotUse(t *testing.T) {
+	t.Parallel()
 	for _, test := range []struct {
 		kind, at string
 		change   func(check map[string]any)
@@ -218,6 +225,7 @@ func reading(check map[string]any, i int) map[string]any {
 // A rivet is chosen in millimetres when its diameter was given in metric units, and
 // else in sixteenths of an inch.
 func TestWhichStandardLengthsAreMeant(t *testing.T) {
+	t.Parallel()
 	for _, test := range []struct {
 		diameter any
 		unit     string
@@ -239,6 +247,7 @@ func TestWhichStandardLengthsAreMeant(t *testing.T) {
 // A kind that declares nothing would be disturbed by nothing, asked nothing and told
 // by the name of its field: each mistake would show only on a bench.
 func TestEveryKindThatIsMeasuredDeclaresWhatDisturbsItAndHowItIsTold(t *testing.T) {
+	t.Parallel()
 	for _, kind := range slices.Concat(measure.Kinds, Joined, Set) {
 		if kind.New == nil {
 			continue
@@ -256,6 +265,7 @@ func TestEveryKindThatIsMeasuredDeclaresWhatDisturbsItAndHowItIsTold(t *testing.
 }
 
 func TestTemperatureMakesJoinsStale(t *testing.T) {
+	t.Parallel()
 	for _, kind := range Joined {
 		assert.True(t, kind.New().Disturbed(measure.Temperature), kind.Name)
 	}

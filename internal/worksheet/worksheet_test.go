@@ -30,6 +30,7 @@ func paths(errs []Error) []string {
 }
 
 func TestEveryErrorIsFoundWithItsPath(t *testing.T) {
+	t.Parallel()
 	tests := []struct {
 		name, doc string
 		want      []string
@@ -73,6 +74,7 @@ func TestEveryErrorIsFoundWithItsPath(t *testing.T) {
 }
 
 func TestInchesAndFeetInADocumentInInches(t *testing.T) {
+	t.Parallel()
 	doc, errs := Parse([]byte(`{"format":"orpine.worksheet","version":1,"units":{"length":"in"},"checks":[{"name":"x","kind":"length","measured":["64 5/16",1,"25.4 mm"],"design":66.3125}]}`))
 	require.Empty(t, errs)
 	q, _ := doc.Solve()[0].Quantity("length")
@@ -80,6 +82,7 @@ func TestInchesAndFeetInADocumentInInches(t *testing.T) {
 }
 
 func TestBoundsOfADocument(t *testing.T) {
+	t.Parallel()
 	_, errs := Parse(bytes.Repeat([]byte("x"), MaxBytes+1))
 	assert.Equal(t, []string{""}, paths(errs))
 
@@ -107,6 +110,7 @@ func garbage(size int) []byte {
 }
 
 func TestMegabytesOfGarbageAreAnErrorAndNotAPanic(t *testing.T) {
+	t.Parallel()
 	_, errs := Parse(garbage(MaxBytes))
 	assert.NotEmpty(t, errs)
 	_, errs = Parse(document(strings.Repeat("3,", MaxChecks-1) + "3"))
@@ -133,6 +137,7 @@ func largest(points int) []byte {
 }
 
 func TestTheLargestCheckIsSolved(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes seconds")
 	}
@@ -189,6 +194,7 @@ func BenchmarkSolveWorksheetOf200Readings(b *testing.B) {
 
 // A document that is there as a value is read as its text is.
 func TestADocumentIsReadAsItsTextIs(t *testing.T) {
+	t.Parallel()
 	paths, err := filepath.Glob("../../docs/examples/*.json")
 	require.NoError(t, err)
 	for _, path := range paths {

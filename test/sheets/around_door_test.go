@@ -32,6 +32,7 @@ func (s *shop) in(who *account.Person) *phone {
 
 // A code lets one in, and a lost password is replaced once; the log says so.
 func TestACodeReplacesALostPasswordOnce(t *testing.T) {
+	t.Parallel()
 	s := guarded(t, loft.Empty(t))
 	helper := s.with(s.person("helper", account.Helper))
 	code, err := s.door.Code(t.Context(), helper.ID)
@@ -55,6 +56,7 @@ func TestACodeReplacesALostPasswordOnce(t *testing.T) {
 
 // What is put away from a helper's page takes nothing else with it: every tag is closed.
 func TestAHelpersPageIsWhole(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	s := guarded(t, l)
 	p := s.in(s.with(s.person("helper", account.Helper)))
@@ -71,6 +73,7 @@ func TestAHelpersPageIsWhole(t *testing.T) {
 
 // Files takes an archive where people sign in, too.
 func TestAnArchiveIsLookedAtWherePeopleSignIn(t *testing.T) {
+	t.Parallel()
 	from := loft.Demo(t)
 	var data bytes.Buffer
 	_, err := archive.Write(t.Context(), from.Ledger, demo.ID("campion"), &data)
@@ -92,6 +95,7 @@ func TestAnArchiveIsLookedAtWherePeopleSignIn(t *testing.T) {
 
 // What waited in a phone for another shop is not taken, and not refused for good.
 func TestWhatWaitedForAnotherShopIsNotTaken(t *testing.T) {
+	t.Parallel()
 	s := guarded(t, loft.Empty(t))
 	builder := s.with(s.person("builder", account.Builder))
 	p := s.in(builder)
@@ -113,6 +117,7 @@ func TestWhatWaitedForAnotherShopIsNotTaken(t *testing.T) {
 
 // Wrong tries from elsewhere keep nobody out of the phone that they signed in on before.
 func TestAKnownDeviceIsNotKeptOut(t *testing.T) {
+	t.Parallel()
 	s := guarded(t, loft.Empty(t))
 	builder := s.with(s.person("builder", account.Builder))
 	own := s.in(builder)
@@ -131,6 +136,7 @@ func TestAKnownDeviceIsNotKeptOut(t *testing.T) {
 
 // A name that someone else made lead to this machine is refused, before anything is read.
 func TestOnlyTheMachinesOwnNamesAreAnswered(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	for host, status := range map[string]int{"127.0.0.1:8080": http.StatusOK, "localhost": http.StatusOK, "[::1]:8080": http.StatusOK,
 		"shop.example": http.StatusMisdirectedRequest, "shop.example:8080": http.StatusMisdirectedRequest, "192.168.1.7": http.StatusMisdirectedRequest, "127.0.0.1.example": http.StatusMisdirectedRequest, "": http.StatusMisdirectedRequest} {
@@ -144,6 +150,7 @@ func TestOnlyTheMachinesOwnNamesAreAnswered(t *testing.T) {
 
 // Who left is told nothing more: the line of a sheet that they watch ends with the next change.
 func TestWhoLeftKeepsNoLine(t *testing.T) {
+	t.Parallel()
 	l := loft.Bench(t, 3)
 	s := guarded(t, l)
 	helper := s.person("helper", account.Helper)

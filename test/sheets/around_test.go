@@ -26,6 +26,7 @@ import (
 // What is typed in from a card is many readings: sent again they are once, changed they are
 // refused, and so is what a second tab still shows.
 func TestACardSentAgainChangedOrFromASecondTab(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	page := "/setups/" + demo.ID("tailplane on rails") + "/card"
 	form := v.Form(page, "condition", "clamped", "instrument.1", demo.ID("level 2"))
@@ -46,6 +47,7 @@ func TestACardSentAgainChangedOrFromASecondTab(t *testing.T) {
 
 // A table whose answer was lost is taken once; changed under the same form, not at all.
 func TestATableSentAgainOrChanged(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	form := map[string][]string{"id": {loft.ID("a table")}, "sort": {"parts"}, "airframe": {demo.ID("samphire")}, "do": {"take"}, "data": {"number,name,lot\nT-1,rib,7\n"}}
 	before := v.Verify()
@@ -61,6 +63,7 @@ func TestATableSentAgainOrChanged(t *testing.T) {
 // What waited in a phone says which entry the phone had seen last: the release that ended since is
 // asked as of then. What was refused is told as a fact, all of it or nothing.
 func TestWhatWaitedSaysWhatItKnew(t *testing.T) {
+	t.Parallel()
 	v := site.Of(loft.Bench(t, 3), "")
 	for i := range 3 {
 		require.NoError(t, v.Take(loft.BenchSetup, i+1, measuring.NewReading{Check: loft.BenchCheck, Text: "10", Instrument: loft.BenchRule}))
@@ -113,6 +116,7 @@ func TestWhatWaitedSaysWhatItKnew(t *testing.T) {
 // Nothing but what waits in a phone is asked as of then: a release that says it waited meets a question
 // that was asked since.
 func TestAReleaseIsAlwaysAskedAsOfNow(t *testing.T) {
+	t.Parallel()
 	v := site.Of(loft.Bench(t, 2), "")
 	for i := range 3 {
 		require.NoError(t, v.Take(loft.BenchSetup, i+1, measuring.NewReading{Check: loft.BenchCheck, Text: "10", Instrument: loft.BenchRule}))

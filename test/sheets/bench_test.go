@@ -47,6 +47,7 @@ func large(t testing.TB, stations int) *site.Site {
 }
 
 func TestThePageOf200ReadingsIsSmall(t *testing.T) {
+	t.Parallel()
 	assert.Less(t, large(t, 100).Get(largeSetup+"?check="+largeCheck+"&spot=3").Body.Len(), 120_000)
 }
 

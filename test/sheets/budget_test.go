@@ -37,6 +37,7 @@ func costs(v *site.Site, path string, fields ...string) int64 {
 }
 
 func TestAKeyAndAReadingCostTheSameWhateverCameBefore(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	key := func(number int) int64 {
 		return costs(v, row3+"/holes", "do", "set", "number", fmt.Sprint(number), "by", "builder", "crew", "solo")
@@ -91,6 +92,7 @@ func TestAPageIsReadInFewStatements(t *testing.T) {
 // setup that was disturbed and is not complete, before riveting; a rivet in a bay whose
 // closing was released.
 func TestTheDearestKeyAndReadingKeepToTheirBudget(t *testing.T) {
+	t.Parallel()
 	v := site.Of(loft.Small(t), "")
 	setup := "/setups/" + loft.BenchSetup + "/readings"
 	fields := []string{"check", loft.BenchCheck, "number", "1", "text", "10", "instrument", loft.BenchRule}

@@ -87,6 +87,7 @@ func (s *shop) with(who *account.Person) *account.Person {
 }
 
 func TestOnAMachineAloneNobodySignsInUntilSomebodyIsNamed(t *testing.T) {
+	t.Parallel()
 	s := guarded(t, loft.Empty(t))
 	p := s.phone()
 	status, _, body := p.get("/people")
@@ -114,6 +115,7 @@ func TestOnAMachineAloneNobodySignsInUntilSomebodyIsNamed(t *testing.T) {
 }
 
 func TestTheFirstBuilderFromTheNetworkHasTheCodeOfTheConsole(t *testing.T) {
+	t.Parallel()
 	s := guarded(t, loft.Empty(t))
 	authority, err := lan.Open(t.TempDir(), time.Now)
 	require.NoError(t, err)
@@ -144,6 +146,7 @@ func TestTheFirstBuilderFromTheNetworkHasTheCodeOfTheConsole(t *testing.T) {
 // A code lets in once, within its time, whom it was given for; the session has a new name then, so
 // that one which was planted before is worth nothing.
 func TestACodeLetsInOnceAndASessionIsNewThen(t *testing.T) {
+	t.Parallel()
 	s := guarded(t, loft.Empty(t))
 	helper := s.person("helper", account.Helper)
 	old, err := s.door.Code(t.Context(), helper.ID)
@@ -173,6 +176,7 @@ func TestACodeLetsInOnceAndASessionIsNewThen(t *testing.T) {
 }
 
 func TestWhoLeftOrLostAPhoneIsOutEverywhere(t *testing.T) {
+	t.Parallel()
 	s := guarded(t, loft.Empty(t))
 	builder, helper := s.with(s.person("builder", account.Builder)), s.with(s.person("helper", account.Helper))
 	in := func(who *account.Person) *phone {
@@ -202,6 +206,7 @@ func TestWhoLeftOrLostAPhoneIsOutEverywhere(t *testing.T) {
 }
 
 func TestGuessingIsSlowedDown(t *testing.T) {
+	t.Parallel()
 	s := guarded(t, loft.Empty(t))
 	s.with(s.person("builder", account.Builder))
 	p := s.phone()
@@ -219,6 +224,7 @@ func TestGuessingIsSlowedDown(t *testing.T) {
 
 // Nobody learns from the answer whether a name is known.
 func TestAnUnknownNameAndAWrongPasswordAreAnsweredAlike(t *testing.T) {
+	t.Parallel()
 	s := guarded(t, loft.Empty(t))
 	s.with(s.person("builder", account.Builder))
 	p := s.phone()
@@ -231,6 +237,7 @@ func TestAnUnknownNameAndAWrongPasswordAreAnsweredAlike(t *testing.T) {
 // What was entered carries the name of the account, whatever the form said; what was before
 // accounts keeps its typed name, and all of it verifies.
 func TestNamesAtDeedsComeFromTheAccount(t *testing.T) {
+	t.Parallel()
 	l := loft.Bench(t, 3)
 	require.NoError(t, l.Logbook.Log(t.Context(), logbook.NewSlip{Form: l.Form(), Assembly: loft.BenchBoom, Step: "rivet", Place: "row, hole 2", Cause: "tool slipped"}))
 	s := guarded(t, l)
@@ -255,6 +262,7 @@ func TestNamesAtDeedsComeFromTheAccount(t *testing.T) {
 
 // A release is signed by typing the password once more.
 func TestAReleaseIsSignedByThePassword(t *testing.T) {
+	t.Parallel()
 	s := guarded(t, loft.Demo(t))
 	builder := s.person("the builder", account.Builder)
 	hold := s.holdThat("Ready")
@@ -286,6 +294,7 @@ func TestAReleaseIsSignedByThePassword(t *testing.T) {
 
 // An inspector signs dispositions with an account; nobody else uses the name.
 func TestADispositionOfAnInspectorIsSignedByTheInspector(t *testing.T) {
+	t.Parallel()
 	s := guarded(t, loft.Demo(t))
 	builder, inspector := s.with(s.person("the builder", account.Builder)), s.with(s.person("visiting inspector", account.Inspector))
 	hold := s.holdThat("Stop")

@@ -58,6 +58,7 @@ func ask(v *site.Site, text string) (int, string) {
 }
 
 func TestAFullDiskLosesNothingAndSaysSo(t *testing.T) {
+	t.Parallel()
 	dir := disk(t, "8m")
 	v := benchOn(t, dir)
 	status, _ := ask(v, "before")
@@ -83,6 +84,7 @@ func TestAFullDiskLosesNothingAndSaysSo(t *testing.T) {
 }
 
 func TestADiskThatCanOnlyBeReadIsReadFrom(t *testing.T) {
+	t.Parallel()
 	dir := disk(t, "16m")
 	v := benchOn(t, dir)
 	status, _ := ask(v, "before")
@@ -104,6 +106,7 @@ func TestADiskThatCanOnlyBeReadIsReadFrom(t *testing.T) {
 }
 
 func TestALockedFileIsNamed(t *testing.T) {
+	t.Parallel()
 	v := benchOn(t, t.TempDir())
 	other, err := sql.Open("sqlite", v.Data.Path())
 	require.NoError(t, err)
@@ -123,6 +126,7 @@ func TestALockedFileIsNamed(t *testing.T) {
 }
 
 func TestAFileThatIsTakenAwayOrReplacedStopsWriting(t *testing.T) {
+	t.Parallel()
 	for name, happens := range map[string]func(path string) error{
 		"taken away": os.Remove,
 		"another file was put": func(path string) error {
@@ -157,6 +161,7 @@ func TestAFileThatIsTakenAwayOrReplacedStopsWriting(t *testing.T) {
 // Damage that SQLite's quick look passes over is found by the replay of the nightly round, and
 // stops writing; no copy of it is made over a good one.
 func TestDamageIsFoundByTheRoundAndStopsWriting(t *testing.T) {
+	t.Parallel()
 	v := benchOn(t, t.TempDir())
 	copies := t.TempDir()
 	ctx, stop := context.WithCancel(t.Context())
@@ -185,6 +190,7 @@ func TestDamageIsFoundByTheRoundAndStopsWriting(t *testing.T) {
 }
 
 func TestACopyThatIsOldIsSaid(t *testing.T) {
+	t.Parallel()
 	v := benchOn(t, t.TempDir())
 	ctx, stop := context.WithCancel(t.Context())
 	stop()
@@ -199,6 +205,7 @@ func TestACopyThatIsOldIsSaid(t *testing.T) {
 // A clock that was set back, or that had run ahead, is said on every sheet; entries keep their
 // order and their times.
 func TestAClockThatRunsBackIsSaid(t *testing.T) {
+	t.Parallel()
 	v := benchOn(t, t.TempDir())
 	require.NoError(t, v.Logbook.Log(t.Context(), logbook.NewSlip{Form: v.Loft.Form(), Assembly: loft.BenchBoom, Step: "rivet", Place: "hole 1", Cause: "tool slipped"}))
 	was := v.Now
@@ -214,6 +221,7 @@ func TestAClockThatRunsBackIsSaid(t *testing.T) {
 // A copy is one file that holds by itself, whoever writes meanwhile; it is restored only where
 // nothing is, and only if it holds.
 func TestACopyIsRestored(t *testing.T) {
+	t.Parallel()
 	v := benchOn(t, t.TempDir())
 	for i := range 20 {
 		ask(v, "question "+string(rune('a'+i)))
@@ -253,6 +261,7 @@ func TestACopyIsRestored(t *testing.T) {
 // After a while without an entry the file alone has everything: a copy of it that misses the log
 // beside it misses nothing.
 func TestTheFileAloneHasEverythingAfterAWhile(t *testing.T) {
+	t.Parallel()
 	v := benchOn(t, t.TempDir())
 	ask(v, "is it in the file?")
 	require.NoError(t, v.Ledger.Settle(t.Context()))
@@ -267,6 +276,7 @@ func TestTheFileAloneHasEverythingAfterAWhile(t *testing.T) {
 
 // What is too large is answered with a page, or with the form and what was typed in it.
 func TestWhatIsTooLargeLosesNothing(t *testing.T) {
+	t.Parallel()
 	v := benchOn(t, t.TempDir())
 	status, page := ask(v, strings.Repeat("x", 100_000))
 	assert.Equal(t, http.StatusUnprocessableEntity, status)

@@ -15,6 +15,7 @@ import (
 )
 
 func TestAHoldIsReleasedSpentAndShown(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	v.Sees(endHoles, "Ready", "What must be shown", "The plans, the kit maker, the inspector and local rules prevail")
 	v.Refused("is not released", endHoles+"/step", "by", "builder")
@@ -33,6 +34,7 @@ func TestAHoldIsReleasedSpentAndShown(t *testing.T) {
 }
 
 func TestAReleaseLapsesWhenSomethingMoves(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	v.Done(endHoles+"/release", "by", "builder")
 	v.Done(rails+"/moved", "what", "knocked")
@@ -44,6 +46,7 @@ func TestAReleaseLapsesWhenSomethingMoves(t *testing.T) {
 }
 
 func TestHeldOffIsAStopUntilSomeoneWithAuthorityAnswers(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	check := demo.Check("tailplane on rails", 1)
 	v.Done(rails+"/held", "check", check, "held", "no")
@@ -59,6 +62,7 @@ func TestHeldOffIsAStopUntilSomeoneWithAuthorityAnswers(t *testing.T) {
 }
 
 func TestAReadingIsTakenBackWithAReason(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	check := demo.Check("tailplane on rails", 1)
 	v.Done(rails+"/readings", "check", check, "number", "1", "text", "0.06 up", "instrument", demo.ID("level 2"), "stay", "yes")
@@ -73,6 +77,7 @@ func TestAReadingIsTakenBackWithAReason(t *testing.T) {
 }
 
 func TestALevelIsProvenAndItsZeroApplied(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	v.Sees("/instruments", "zero −0.05°", "28 April 10:00", "zero −0.04°, today 08:00")
 	test := "/instruments/" + demo.ID("level 1") + "/test"
@@ -94,6 +99,7 @@ func TestALevelIsProvenAndItsZeroApplied(t *testing.T) {
 }
 
 func TestTheLogIsReadBackwardsPageByPage(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	for i := range 60 {
 		v.Done(rails+"/readings", "check", demo.Check("tailplane on rails", 1), "number", "1", "text", fmt.Sprintf("0.%02d", i), "instrument", demo.ID("level 2"))
@@ -117,6 +123,7 @@ func TestTheLogIsReadBackwardsPageByPage(t *testing.T) {
 }
 
 func TestTheEmptyStatesSayWhatToDo(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	v.Done("/airframes", "name", "Third", "unit", "in", "description", "")
 	frame := v.Last
@@ -129,12 +136,14 @@ func TestTheEmptyStatesSayWhatToDo(t *testing.T) {
 }
 
 func TestCautionsFitTheStep(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	v.Done("/holds/"+demo.HoldOf("mount pads")+"/release", "by", "builder", "answered_by", "designer", "answer", "shim it, then go on", "answered", "3 May", "document", "a mail")
 	v.Sees("/holds/"+demo.HoldOf("mount pads"), "Goggles")
 }
 
 func TestAnInstrumentsSpreadAndOffsetAreFoundOnItsSheet(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	proofs := "/instruments/" + demo.ID("rule") + "/proofs"
 	v.Sees("/instruments", "known length, 28 April", "by 25 October 2026", "above the chord line", "0.40 up")
@@ -147,6 +156,7 @@ func TestAnInstrumentsSpreadAndOffsetAreFoundOnItsSheet(t *testing.T) {
 }
 
 func TestACheckIsJudgedAsItsSheetSays(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	sheet := "/setups/" + demo.ID("fin upright") + "/checks/" + demo.Check("fin upright", 0)
 	v.Sees(sheet, `value="-0.10"`, "as the airframe has it: guarded", "zero it by shims")
@@ -164,6 +174,7 @@ func TestACheckIsJudgedAsItsSheetSays(t *testing.T) {
 }
 
 func TestOneMoreCheckIsAddedToASetup(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	v.Sees("/setups/"+demo.ID("fin upright")+"/checks/new", "A length against the plans", "Is it the mirror of the other?")
 	v.Sees("/setups/"+demo.ID("fin upright")+"/checks/new?kind=level", "Span between the tips", "the hold of this setup asks for it")
@@ -179,6 +190,7 @@ func TestOneMoreCheckIsAddedToASetup(t *testing.T) {
 }
 
 func TestAfterTheStepTheHoldOffersTheSameOnceMore(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	v.Refused("not done yet", "/holds/"+demo.HoldOf("spar left")+"/after")
 	v.Done("/holds/"+demo.HoldOf("spar left")+"/step", "by", "builder")
@@ -192,6 +204,7 @@ func TestAfterTheStepTheHoldOffersTheSameOnceMore(t *testing.T) {
 }
 
 func TestAnAirframeChoosesItsSchools(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	v.Sees("/", "How this airframe is built", "make the bench true")
 	v.Refused("choose one of the two", "/airframes/"+demo.ID("samphire")+"/schools", "school.limits", "strict")
@@ -201,6 +214,7 @@ func TestAnAirframeChoosesItsSchools(t *testing.T) {
 }
 
 func TestALevelHeldTheOtherWayRoundIsDrawnAndKept(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	v.Sees("/setups/"+demo.ID("fin upright")+"?spot=3&turned=true&turning=yes&text=3.1", "turned round now", `value="3.1"`)
 	v.Refused("the other way round", "/setups/"+demo.ID("fin upright")+"/readings", "check", demo.Check("fin upright", 0), "number", "3", "text", "3.14", "instrument", demo.ID("level 2"), "turned", "true")
@@ -209,6 +223,7 @@ func TestALevelHeldTheOtherWayRoundIsDrawnAndKept(t *testing.T) {
 }
 
 func TestTheAnswerNamesItsWeakReadingAndWhatItLacks(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	v.Sees(rails, "Most of the doubt", "left tip, angle (20 %)", "5 placings of each reading would halve the ±")
 	v.Sees("/setups/"+demo.ID("brackets"), "the right bracket stands 0.80 mm higher; 0.36 mm would be allowed")
@@ -220,6 +235,7 @@ func TestTheAnswerNamesItsWeakReadingAndWhatItLacks(t *testing.T) {
 }
 
 func TestAJoinNamesItsSuspectAndIsMended(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	v.Sees("/joins", "Tailplane", "joined to the boom", "Foreplane")
 	join := "/setups/" + demo.ID("tailplane join")
@@ -230,6 +246,7 @@ func TestAJoinNamesItsSuspectAndIsMended(t *testing.T) {
 }
 
 func TestWhatAJoinDoesNotSeeIsNamedAndReadNext(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	join, check := "/setups/"+demo.ID("foreplane join"), "/setups/"+demo.ID("foreplane join")+"/checks/"+demo.Check("foreplane join", 0)
 	v.Sees(join, "not seen", "Nothing that was read shows yaw", "Read the distance tail hook to tip R too", "yaw is then known to", "tape next")
@@ -244,6 +261,7 @@ func TestWhatAJoinDoesNotSeeIsNamedAndReadNext(t *testing.T) {
 }
 
 func TestAJoinIsPlannedAndBegun(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	form := "/assemblies/" + demo.ID("tailplane") + "/usual/join"
 	v.Sees(form, `value="centre fuselage L"`, `value="-560 mm"`, `value="R rear"`, `value="6100 mm"`, "Plan the readings")
@@ -270,6 +288,7 @@ func TestAJoinIsPlannedAndBegun(t *testing.T) {
 }
 
 func TestWhatMayBeMovedIsChosenOnTheChecksSheet(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	join, sheet := "/setups/"+demo.ID("tailplane join"), "/setups/"+demo.ID("tailplane join")+"/checks/"+demo.Check("tailplane join", 0)
 	v.Done(join+"/readings", "check", demo.Check("tailplane join", 0), "number", "6", "text", "5922", "instrument", demo.ID("steel tape"), "in_place", "misread")
@@ -284,6 +303,7 @@ func TestWhatMayBeMovedIsChosenOnTheChecksSheet(t *testing.T) {
 }
 
 func TestAHeldSurfaceOnATruedBenchIsStillShownAsHeld(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	v.Sees(rails, "held down to its supports · steady")
 	v.Done(rails+"/checks/"+demo.Check("tailplane on rails", 1), "name", "Twist", "low.twist", "-0.10", "high.twist", "0.10", "school.bench", "trued")
@@ -294,6 +314,7 @@ func TestAHeldSurfaceOnATruedBenchIsStillShownAsHeld(t *testing.T) {
 }
 
 func TestSeveralSurfacesArePlannedAndMovedAsTheyMay(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	form := "/assemblies/" + demo.ID("fin") + "/usual/joins"
 	fields := []string{"name", "on the boom", "0.take", "yes", "0.datum", "firewall; 0; 0; 300\nsill L; 1800; -520; 420\nsill R; 1800; 520; 420\nboom end; 5250; 0; 420", "0.pivots", "fin; 4800; 0; 430\ntailplane; 5480; 0; 1730",
@@ -313,6 +334,7 @@ func TestSeveralSurfacesArePlannedAndMovedAsTheyMay(t *testing.T) {
 
 // A bare limit is read in the airframe's unit, and its label says which.
 func TestALimitsLabelSaysTheUnitOfABareFigure(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	v.Sees("/setups/"+demo.ID("spar left")+"/checks/"+demo.Check("spar left", 0), "bow, a hump is plus, in mm")
 	v.Done("/airframes", "name", "Inch kit", "unit", "in")
@@ -325,6 +347,7 @@ func TestALimitsLabelSaysTheUnitOfABareFigure(t *testing.T) {
 }
 
 func TestAStopIsReadOnceMoreBeforeAnythingIsMoved(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	v.Sees("/setups/"+demo.ID("mount pads"), "Stop", "Read it once more before anything is moved.")
 }
@@ -332,6 +355,7 @@ func TestAStopIsReadOnceMoreBeforeAnythingIsMoved(t *testing.T) {
 // The other side of a part is one name and one press: its shape mirrored, what is assumed
 // still assumed.
 func TestTheOtherSideOfAPart(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	left := "/assemblies/" + demo.ID("aileron left")
 	v.Sees(left, "mirrored, on the other side")
@@ -349,6 +373,7 @@ func TestTheOtherSideOfAPart(t *testing.T) {
 // A second hold before the same step is asked about where it is put, and made where these are other
 // holes.
 func TestASecondHoldBeforeTheSameStepIsAskedAbout(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	boom := "/assemblies/" + demo.ID("tail boom")
 	fields := []string{"name", "Rivet the hatch frame", "step", "rivet", "permanent", "the frame of the hatch", "why", "It carries the hinge."}

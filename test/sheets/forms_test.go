@@ -35,6 +35,7 @@ func usual(t *testing.T, id string) url.Values {
 }
 
 func TestEveryTemplateIsShownAndBegun(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	for _, template := range measuring.UsualChecks {
 		path := "/assemblies/" + demo.ID("rudder") + "/usual/" + template.ID
@@ -56,6 +57,7 @@ func TestEveryTemplateIsShownAndBegun(t *testing.T) {
 }
 
 func TestATemplatesFormKeepsWhatWasTypedAndPointsAtTheField(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	tests := []struct {
 		name, template string
@@ -95,6 +97,7 @@ func TestATemplatesFormKeepsWhatWasTypedAndPointsAtTheField(t *testing.T) {
 }
 
 func TestAnAssemblysFormReadsLengthsAndSections(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	path := "/airframes/" + demo.ID("samphire") + "/assemblies"
 	form := url.Values{"id": {loft.ID("nose box")}, "name": {"Nose box"}, "form": {"body"}, "body.0.x": {"0"}, "body.0.half": {"100"}, "body.0.bottom": {"0"}, "body.0.top": {"8 in"}, "body.2.x": {"20 cm"}, "body.2.half": {"90"}, "body.2.bottom": {"10"}, "body.2.top": {"150"}}
@@ -110,6 +113,7 @@ func TestAnAssemblysFormReadsLengthsAndSections(t *testing.T) {
 }
 
 func TestASlipIsAskedAboutInTheFormAndTakenWhenItIsRepeated(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	fields := []string{"check", demo.Check("tailplane on rails", 0), "number", "1", "text", "61", "instrument", demo.ID("laser"), "condition", "clamped"}
 	w := v.Post(rails+"/readings", v.Form(rails+"/readings", fields...), true)
@@ -123,6 +127,7 @@ func TestASlipIsAskedAboutInTheFormAndTakenWhenItIsRepeated(t *testing.T) {
 }
 
 func TestEveryDemoSetupSaysItsVerdictAndOneNextAction(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	for path, says := range map[string][]string{
 		"/setups/" + demo.ID("tailplane on rails"):    {"<b>Go</b>", "0.34° as read; 0.31° of it is the rails", "Go to the hold"},

@@ -36,6 +36,7 @@ const hostile = `</title></script><script>alert(1)</script><img src=x onerror=al
 // Every name and text is shown as it was typed, on every page, to everybody: no element, attribute or
 // template comes of it.
 func TestHostileNamesAreShownAsText(t *testing.T) {
+	t.Parallel()
 	l := loft.Bench(t, 3)
 	frame := loft.ID("hostile frame")
 	require.NoError(t, l.Airframes.Add(t.Context(), airframe.NewAirframe{Form: loft.Named("hostile frame"), Name: hostile[:70], Unit: "mm"}))
@@ -103,6 +104,7 @@ func noneOf(t *testing.T, where, page string) {
 // A name that would end a header, or hide in one, is refused where it comes in; a name that is given
 // to a file is made plain.
 func TestNoNameReachesAHeader(t *testing.T) {
+	t.Parallel()
 	s := guarded(t, loft.Bench(t, 2))
 	for _, name := range []string{"a\r\nSet-Cookie: x=1", "a\x00b", "a\u202eb", "a\u2028b"} {
 		err := s.door.Begin(t.Context(), account.NewPerson{Form: ledger.Form{ID: loft.ID(name)}, Name: name})
@@ -121,6 +123,7 @@ func TestNoNameReachesAHeader(t *testing.T) {
 
 // Nothing that is sent to any form makes the program fail: whatever it is, it is taken or refused.
 func TestNoFormFailsOnWhatIsSentToIt(t *testing.T) {
+	t.Parallel()
 	s := guarded(t, loft.Bench(t, 2))
 	builder := s.person("builder", account.Builder)
 	for _, body := range []string{"", "id=x", "%zz=%", "id=&by=%ff%fe", "layers.0.0=a;b&layers.0.1=" + strings.Repeat("9", 400), "number=-1&seen=99999999999999999999&do=set&text=NaN&several=1-9999999999&hole=1e999", "a=" + strings.Repeat("%00", 2000)} {

@@ -36,6 +36,7 @@ func usualOrder() []string {
 // A form whose answer is lost is sent again: as it was, it is done already; changed, it
 // says what was taken and takes nothing. Every form of the program, one after the other.
 func TestALostAnswerIsNeverTakenForAnotherForm(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	// Some evening of today is over, whenever the tests run.
 	today := strings.ToLower(v.Now.Weekday().String()[:3])
@@ -133,6 +134,7 @@ func TestALostAnswerIsNeverTakenForAnotherForm(t *testing.T) {
 // Set hole 62, lose the answer, and say on the same page that it is bad: the page tells
 // that it is set, and the next page takes the bad one.
 func TestASetRivetIsNotLostBehindABadOne(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	form := v.Form(row3+"/holes", "do", "set", "number", "62", "by", "builder")
 	require.Equal(t, http.StatusOK, v.Post(row3+"/holes", form, true).Code)
@@ -151,6 +153,7 @@ func TestASetRivetIsNotLostBehindABadOne(t *testing.T) {
 
 // Two tabs: what one did in the meantime is said in the other, which stores nothing.
 func TestAStaleTabIsToldBothVersions(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	spar := "/setups/" + demo.ID("spar left")
 	reading := func(number string) url.Values {
@@ -205,6 +208,7 @@ func TestAStaleTabIsToldBothVersions(t *testing.T) {
 
 // What is no text, or hides itself, is refused before anything is stored.
 func TestTextThatIsNoneIsRefused(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	before := v.Log(1)[0].Seq
 	for _, name := range []string{"Sam\xffphire", "Sam\x00phire", "Sam\x1bphire", "Sam\nphire", "Sam\u0085phire", "Sam\u2028phire"} {
@@ -223,6 +227,7 @@ func TestTextThatIsNoneIsRefused(t *testing.T) {
 // Many look at the same sheets at once while one works; under the race detector nothing
 // that is shared between them is changed.
 func TestManyLookAtOnce(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	paths := []string{"/", rails, rails + "?spot=3", "/setups/" + demo.ID("tailplane join"), "/setups/" + demo.ID("fin and tail join"), "/setups/" + demo.ID("mount pads"), endHoles, row3, rails + "/worksheet.json"}
 	var all sync.WaitGroup

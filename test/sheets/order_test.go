@@ -16,6 +16,7 @@ import (
 )
 
 func TestTheOrderSheetSaysWhatIsNextAndWhatIsHeld(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	frame := "/airframes/" + demo.ID("samphire")
 	v.Sees("/order", "Next", "With a helper", "Before it closes", "the boom bay closes in", "the hold “Close the boom” is not released", "What is not held is finished", "Most moves it")
@@ -57,6 +58,7 @@ func TestTheOrderSheetSaysWhatIsNextAndWhatIsHeld(t *testing.T) {
 // A part that comes late, and money that is not there yet, hold what needs them; when it comes
 // the step may begin.
 func TestOrdersAndMoneyAtTheirSheet(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	frame := "/airframes/" + demo.ID("samphire")
 	v.Sees("/order", "waits for the order brake lines, expected", "waits for the money for instruments, there on")
@@ -75,6 +77,7 @@ func TestOrdersAndMoneyAtTheirSheet(t *testing.T) {
 
 // The calendar is read by a reader of the format: every step of the schedule is in it.
 func TestTheScheduleIsACalendar(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	page := v.Get("/order.ics")
 	assert.Equal(t, "text/calendar; charset=utf-8", page.Header().Get("Content-Type"))
@@ -111,6 +114,7 @@ func TestTheScheduleIsACalendar(t *testing.T) {
 
 // What a builder says of a bay, of a notice, and of the other side, at their sheets.
 func TestBaysNoticesAndTheOtherSideAtTheirSheets(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	bay := "/bays/" + demo.Bay()
 	v.Sees(bay, "Tick what lies outside", "row 5, top skin lap (25–48 to be set)", "Tick where they can still be reached")
@@ -147,6 +151,7 @@ func TestBaysNoticesAndTheOtherSideAtTheirSheets(t *testing.T) {
 
 // An oversize is refused at what is wrong with it, and keeps what was typed.
 func TestAnOversizeIsRefusedAtItsFields(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	row := "/rows/" + demo.ID("row 5") + "/holes"
 	v.Refused("how wide is the hole now?", row, "do", "oversize", "number", "30", "rivet", "5/32", "why", "kept words")
@@ -165,6 +170,7 @@ func TestAnOversizeIsRefusedAtItsFields(t *testing.T) {
 
 // The sheets around the order, each with what it refuses, and with what was typed kept.
 func TestTheSheetsAroundTheOrder(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	frame := "/airframes/" + demo.ID("samphire")
 	v.Sees("/hours", "By assembly", "By step, against what was expected", "Your pace", "the second of a pair", "What slips cost", "passed its high")
@@ -220,6 +226,7 @@ func TestTheSheetsAroundTheOrder(t *testing.T) {
 // In an empty shop every sheet about an aircraft says that there is none, and how to begin one;
 // so does work that is started at the foot of a sheet.
 func TestAnEmptyShopSaysThatNoAircraftIsBegun(t *testing.T) {
+	t.Parallel()
 	v := site.Of(loft.Empty(t), "")
 	for _, path := range []string{"/order", "/money", "/stores", "/hours", "/questions", "/cures", "/find", "/resume", "/order/network", "/order/usual"} {
 		w := v.Get(path)

@@ -17,6 +17,7 @@ var address = regexp.MustCompile(`(?:href|src|action|hx-get|hx-post)="(/[^"]*)"`
 
 // A second workshop is mounted under a prefix, and nothing in it leads out.
 func TestAWorkshopUnderAPrefixKeepsToIt(t *testing.T) {
+	t.Parallel()
 	v := site.Of(loft.Demo(t), "/loft")
 	for _, path := range []string{"/", "/setups", "/joins", "/holds", "/rows", "/stores", "/log", "/slips", "/instruments", rails, rails + "?spot=3", endHoles, boom, boom + "/rows", boom + "/rows/new", boom + "/record", boom + "/holds/new", row3, row3 + "/plan", bay,
 		"/setups/" + demo.ID("tailplane join"), "/setups/" + demo.ID("fin upright") + "/checks/new", "/assemblies/" + demo.ID("fin") + "/usual/fin", "/nowhere"} {

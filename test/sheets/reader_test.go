@@ -7,6 +7,8 @@ import (
 	"go/token"
 	"io/fs"
 	"net/http"
+	"net/http/httptest"
+	"net/url"
 	"path/filepath"
 	"regexp"
 	"slices"
@@ -19,6 +21,7 @@ import (
 	"golang.org/x/net/html"
 
 	"orpine/internal/core/measure"
+	"orpine/internal/demo"
 	"orpine/internal/instrument"
 	"orpine/internal/measuring"
 	"orpine/test/loft"
@@ -159,6 +162,7 @@ var (
 // In a shop of inches no page shows a length in millimetres, and in one of millimetres none in inches but
 // of what was typed so, of hardware and of instruments that are made in them.
 func TestAPageShowsNoUnitButItsReaders(t *testing.T) {
+	t.Parallel()
 	for path, page := range pages(t, inInches(t), "/") {
 		for _, text := range texts(t, page) {
 			assert.False(t, metric.MatchString(text), "%s: %s", path, text)
@@ -178,6 +182,7 @@ var worded = regexp.MustCompile(`%[-+ .\d]*[a-z](?: mm|°| °C)(?:\b|[^/\w]|$)|^
 // A figure is a value until it is drawn: no sentence of the program sets a unit behind a number, but where
 // figures are drawn, and read.
 func TestNoSentenceHasAUnitOfItsOwn(t *testing.T) {
+	t.Parallel()
 	for _, top := range []string{"../../internal", "../../cmd"} {
 		require.NoError(t, filepath.WalkDir(top, func(path string, d fs.DirEntry, err error) error {
 			drawn := strings.Contains(path, "/core/say/") || strings.Contains(path, "/core/quantity/") || strings.Contains(path, "/testdata/")
@@ -198,4 +203,56 @@ func TestNoSentenceHasAUnitOfItsOwn(t *testing.T) {
 			return nil
 		}))
 	}
+}
+
+// What was typed comes back as it was typed, on the sheet where it was read and in the log, whatever the
+// unit; what is worked out from it is in the reader's, with a comma where he has one.
+func TestWhatWasTypedIsShownAsItWasTyped(t *testing.T) {
+	t.Parallel()
+	for unit, typed := range map[string][3]string{"mm": {"1 31/32 in", "50,5", "5 cm"}, "in": {"1 31/32", "2.0", "50.5 mm"}} {
+		l := loft.Empty(t)
+		v := site.Of(l, "")
+		v.Done("/begin/low-wing", "name", "Tansy T3", "unit", unit)
+		v.Done("/instruments", "name", "shop rule", "sort", "rule", "resolution", "1/64 in", "offset", "0.2 mm", "spread", "0.15 mm")
+		tools, err := l.Instruments.List(l.Ctx())
+		require.NoError(t, err)
+		list, err := l.Airframes.List(l.Ctx())
+		require.NoError(t, err)
+		home, err := l.Home(l.Ctx(), list[0].ID)
+		require.NoError(t, err)
+		n := measuring.NewSetup{Form: l.Form(), Assembly: home.Assemblies[0].ID, Name: "on the rails", Checks: []measuring.NewCheck{{Name: "Rails", Definition: map[string]any{"kind": "straightness",
+			"points": []any{map[string]any{"name": "a", "x": "0"}, map[string]any{"name": "b", "x": "500 mm"}, map[string]any{"name": "c", "x": "1000 mm"}}}}}}
+		require.NoError(t, l.Measuring.Begin(l.Ctx(), n))
+		check := l.SetupOf(n.ID).Checks[0].ID
+		for i, text := range typed {
+			require.NoError(t, l.Take(n.ID, i+1, measuring.NewReading{Check: check, Text: text, Instrument: tools[0].ID, AsMeasured: true}))
+		}
+		for i, text := range typed {
+			page := v.Get(fmt.Sprintf("/setups/%s?check=%s&spot=%d", n.ID, check, i+1)).Body.String()
+			assert.Contains(t, page, text, "%s: the sheet", unit)
+			assert.Contains(t, v.Get("/log").Body.String(), text, "%s: the log", unit)
+		}
+		r := httptest.NewRequest(http.MethodGet, "/setups/"+n.ID+"?check="+check, nil)
+		r.AddCookie(&http.Cookie{Name: "figures", Value: "comma"})
+		assert.Regexp(t, map[string]string{"mm": `\d,\d mm`, "in": `\d,\d+ in`}[unit], v.Ask(r).Body.String())
+	}
+}
+
+// How figures are written is chosen on the sheet of all sheets, and kept by the browser.
+func TestFiguresAreWrittenAsABrowserChose(t *testing.T) {
+	t.Parallel()
+	v := site.Demo(t)
+	w := v.Post("/figures", url.Values{"comma": {"yes"}, "slopes": {"yes"}, "another": {"yes"}}, false)
+	require.Equal(t, http.StatusSeeOther, w.Code)
+	require.Len(t, w.Result().Cookies(), 1)
+	kept := w.Result().Cookies()[0]
+	assert.Equal(t, "slopes.comma", kept.Value)
+	see := func(path string) string {
+		r := httptest.NewRequest(http.MethodGet, path, nil)
+		r.AddCookie(kept)
+		return v.Ask(r).Body.String()
+	}
+	assert.Equal(t, 2, strings.Count(see("/sheets"), `value="yes" checked`))
+	assert.Contains(t, see("/setups/"+demo.ID("tailplane on rails")), "0,5 mm/m", "0.03° is 0.52 mm in a metre")
+	assert.NotContains(t, v.Get("/setups/"+demo.ID("tailplane on rails")).Body.String(), "mm/m", "another browser has it as it was")
 }

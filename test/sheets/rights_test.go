@@ -97,6 +97,7 @@ func exampleOf(path string) string {
 
 // Every route stands in the table of rights, and the table names no other.
 func TestTheTableOfRightsNamesEveryRouteAndNoOther(t *testing.T) {
+	t.Parallel()
 	s := guarded(t, loft.Empty(t))
 	all, err := wiring.Routes(s.Workshop, s.door)
 	require.NoError(t, err)
@@ -135,6 +136,7 @@ func written(t testing.TB, file string) map[string]string {
 // Each entry asks for a right where it is made, whichever way that is: a role that has none of them is
 // refused by the use case itself, and nothing is stored.
 func TestEveryKindWithEveryRole(t *testing.T) {
+	t.Parallel()
 	l := loft.Bench(t, 2)
 	kinds := written(t, "kinds.txt")
 	for kind, takes := range l.Ledger.Takes() {
@@ -212,6 +214,7 @@ func routeOf(all map[string]string, method, address string) (best string) {
 // A page draws the forms that are one's own to send, and no other; its deeds carry the name of the
 // account. Nobody edits it afterwards.
 func TestAPageDrawsTheFormsOfItsReader(t *testing.T) {
+	t.Parallel()
 	l := loft.Demo(t)
 	s := guarded(t, l)
 	all := written(t, "rights.txt")
@@ -248,6 +251,7 @@ func TestAPageDrawsTheFormsOfItsReader(t *testing.T) {
 }
 
 func TestEveryRouteWithEveryRole(t *testing.T) {
+	t.Parallel()
 	s := guarded(t, loft.Bench(t, 2))
 	roles := map[account.Role]*account.Person{"": nil}
 	for _, r := range account.Roles {

@@ -21,6 +21,7 @@ import (
 )
 
 func TestEveryPageOfRowsAndClosingsIsServed(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	for path, says := range map[string]string{
 		"/rows": "row 5, top skin lap", "/rows?airframe=" + demo.ID("campion"): "Lay out a row", row3: "Undo bad at 17", row3 + "?hole=77": "for fin fairing, until: fit the fin fairing", "/rows/" + demo.ID("row 5") + "?hole=30": "layers lie close under the head",
@@ -44,6 +45,7 @@ func TestEveryPageOfRowsAndClosingsIsServed(t *testing.T) {
 }
 
 func TestARowIsWorkedHoleByHole(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	key := func(do, number string, more ...string) []string {
 		return append([]string{"do", do, "number", number, "by", "builder", "crew", "solo"}, more...)
@@ -91,6 +93,7 @@ func TestARowIsWorkedHoleByHole(t *testing.T) {
 
 // At riveting speed htmx gets the sheet alone, at the next hole, with who and how kept.
 func TestTheSheetComesBackAtTheNextHole(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	set := v.Form(row3+"/holes", "do", "set", "number", "43", "by", "builder", "crew", "with a bucker")
 	w := v.Post(row3+"/holes", set, true)
@@ -112,6 +115,7 @@ func TestTheSheetComesBackAtTheNextHole(t *testing.T) {
 }
 
 func TestARowIsLaidOutFromItsForm(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	form := []string{"name", "row 7", "layers", "aluminium; 0.8\r\naluminium; 1.0", "sort", "solid", "size", "1/8", "head", "domed", "metal", "aluminium", "pitch", "30", "first", "10", "sizing", "match drill", "bucker", "solo", "view", "from the left", "from", "2400; 300", "to", "2700; 300"}
 	v.Refused("leaves no room between the edge distances", boom+"/rows", form...)
@@ -123,6 +127,7 @@ func TestARowIsLaidOutFromItsForm(t *testing.T) {
 }
 
 func TestThePlanOfARowIsChanged(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	v.Sees(row3+"/plan", `value="1.2 mm"`, `value="7-84"`, "The release by builder ends")
 	form := []string{"name", "row 3", "layers", "aluminium; 0.8; plain\naluminium; 1.0; plain", "sort", "solid", "size", "1/8", "head", "domed", "metal", "aluminium", "bowed", "no", "bucker", "solo", "view", "from above"}
@@ -133,6 +138,7 @@ func TestThePlanOfARowIsChanged(t *testing.T) {
 }
 
 func TestAHoldIsPutThereAndAnsweredFor(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	v.Refused("what becomes permanent?", boom+"/holds", "name", "Rivet the floor", "step", "rivet", "why", "w")
 	v.Refused("what does it close?", boom+"/holds", "name", "Close the floor", "step", "close", "permanent", "the floor", "why", "w")
@@ -150,6 +156,7 @@ func TestAHoldIsPutThereAndAnsweredFor(t *testing.T) {
 }
 
 func TestAReleaseIsWithdrawnOnItsSheet(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	h := "/holds/" + demo.ID("rivet boom")
 	v.Refused("who saw it?", h+"/withdraw", "what", "knocked")
@@ -161,6 +168,7 @@ func TestAReleaseIsWithdrawnOnItsSheet(t *testing.T) {
 }
 
 func TestTheFormsOfABay(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	v.Refused("how many?", bay+"/counts", "thing", "tool", "number", "some", "by", "helper", "way", "in")
 	v.Refused("who counted?", bay+"/counts", "thing", "tool", "other", "my lamp", "number", "1", "way", "in")
@@ -177,6 +185,7 @@ func TestTheFormsOfABay(t *testing.T) {
 }
 
 func TestStoresSlipsAndNotices(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	frame := demo.ID("samphire")
 	v.Refused("what is it?", "/parts", "airframe", frame, "number", "kept words", "hand", "left")
@@ -225,6 +234,7 @@ func send(v *site.Site, fields map[string]string, file []byte) *httptest.Respons
 }
 
 func TestAPhotoIsKeptAndShown(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	var picture bytes.Buffer
 	require.NoError(t, png.Encode(&picture, image.NewGray(image.Rect(0, 0, 30, 20))))
@@ -248,6 +258,7 @@ func TestAPhotoIsKeptAndShown(t *testing.T) {
 
 // A run of longer rivets in a thin stack: the sheet asks, and one press keeps them open.
 func TestALongerCallOutIsKeptOpenByOnePress(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	n := riveting.NewRow{Form: loft.Named("with a longer run"), Assembly: demo.ID("tail boom"), Name: "row 9", Values: loft.With(loft.RowOf(12), "callouts", "1-4; 1/4 in\n5-12; 1/2 in")}
 	require.NoError(t, v.Riveting.Lay(t.Context(), n))

@@ -24,6 +24,7 @@ var (
 )
 
 func TestEveryPageIsServedWithAStrictPolicyAndWithinSize(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	for _, path := range []string{"/", "/airframes/" + demo.ID("campion"), "/assemblies/" + demo.ID("tailplane"), rails, rails + "?spot=3", "/setups", "/holds", "/setups/" + demo.ID("fin upright"), "/setups/" + demo.ID("mount pads"), "/setups/" + demo.ID("spar left"), "/setups/" + demo.ID("foreplane on fuselage"), "/holds/" + demo.HoldOf("mount pads"), "/assemblies/" + demo.ID("fin") + "/usual/fin", "/holds/" + demo.HoldOf("tailplane on rails"), "/log", "/log", "/log?before=20", "/instruments"} {
 		w := v.Get(path)
@@ -42,6 +43,7 @@ func TestEveryPageIsServedWithAStrictPolicyAndWithinSize(t *testing.T) {
 }
 
 func TestWhatIsNotThereSaysSo(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	for _, path := range []string{"/setups/none", "/holds/none", "/assemblies/none", "/airframes/none", "/nowhere", "/setups/none/worksheet.json", "/assets/none"} {
 		assert.Equal(t, http.StatusNotFound, v.Get(path).Code, path)
@@ -52,6 +54,7 @@ func TestWhatIsNotThereSaysSo(t *testing.T) {
 }
 
 func TestHostsAndSitesThatAreNotThisMachineAreTurnedAway(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	for host, want := range map[string]int{"127.0.0.1:8080": 200, "localhost": 200, "[::1]:8080": 200, "elsewhere.example": 421, "192.168.1.5:8080": 421} {
 		r := httptest.NewRequest(http.MethodGet, "/", nil)
@@ -66,6 +69,7 @@ func TestHostsAndSitesThatAreNotThisMachineAreTurnedAway(t *testing.T) {
 }
 
 func TestAReadingIsRefusedAtItsFieldWithEverythingKept(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	form := v.Form(rails+"/readings", "check", demo.Check("tailplane on rails", 1), "number", "3", "text", `0.1 <b>R`, "instrument", demo.ID("level 2"), "condition", "weighted", "in_place", "misread")
 	for _, htmx := range []bool{false, true} {
@@ -92,6 +96,7 @@ func TestAReadingIsRefusedAtItsFieldWithEverythingKept(t *testing.T) {
 }
 
 func TestFormsThatAreTooLargeOrEmptyDoNoHarm(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	for _, path := range []string{rails + "/readings", rails + "/moved", rails + "/held", rails + "/take-back", "/holds/" + demo.HoldOf("tailplane on rails") + "/release", "/holds/" + demo.HoldOf("tailplane on rails") + "/step", "/instruments", "/instruments/" + demo.ID("level 2") + "/test", "/airframes", "/airframes/" + demo.ID("samphire") + "/assemblies", "/assemblies/" + demo.ID("fin") + "/setups",
 		"/setups/" + demo.ID("fin upright") + "/checks", "/setups/" + demo.ID("fin upright") + "/checks/" + demo.Check("fin upright", 0), "/setups/" + demo.ID("spar left") + "/checks/" + demo.Check("spar left", 0) + "/points", "/setups/" + demo.ID("fin and tail join") + "/checks/" + demo.Check("fin and tail join", 0) + "/points",
@@ -104,6 +109,7 @@ func TestFormsThatAreTooLargeOrEmptyDoNoHarm(t *testing.T) {
 }
 
 func TestTheSheetGoesBackOnlyToThisSite(t *testing.T) {
+	t.Parallel()
 	v := site.Demo(t)
 	for back, want := range map[string]string{"/log": "/log", "//elsewhere.example": "/", "https://elsewhere.example": "/", `/\elsewhere.example`: "/", "": "/"} {
 		w := v.Post("/sheet", url.Values{"sheet": {"dark"}, "back": {back}}, false)

@@ -59,6 +59,7 @@ func line(x float64) func([]float64) (float64, []float64, [][]float64) {
 // The line through 0, 1, 1 at 0, 1, 2: by hand a = 1/6, b = 1/2, N⁻¹ = [5/6 −1/2; −1/2 1/2],
 // and the squares that are left sum up to 1/6. The middle one is a third its own doing.
 func TestALineIsFitted(t *testing.T) {
+	t.Parallel()
 	s, ok := Solve(curve{size: 2, of: []func([]float64) (float64, []float64, [][]float64){line(0), line(1), line(2)}, read: []float64{0, 1, 1}})
 	require.True(t, ok)
 	assert.InDeltaSlice(t, []float64{1. / 6, 0.5}, s.P, 1e-12)
@@ -78,6 +79,7 @@ func TestALineIsFitted(t *testing.T) {
 
 // From one place only a + b is seen; a reading at another shows both.
 func TestWhatNothingSeesIsNotMadeUp(t *testing.T) {
+	t.Parallel()
 	s, ok := Solve(curve{size: 2, of: []func([]float64) (float64, []float64, [][]float64){line(1), line(1)}, read: []float64{1, 3}})
 	require.True(t, ok)
 	assert.Equal(t, []bool{true, true}, s.Unseen())
@@ -95,6 +97,7 @@ func TestWhatNothingSeesIsNotMadeUp(t *testing.T) {
 // The full step from 0 to the zero of atan(p − 3) goes to 12.5, where the square is
 // greater than at 0, and the next one further still.
 func TestAStepThatRaisesTheSumIsNotTaken(t *testing.T) {
+	t.Parallel()
 	s, ok := Solve(curve{size: 1, read: []float64{0}, of: []func([]float64) (float64, []float64, [][]float64){func(p []float64) (float64, []float64, [][]float64) {
 		x := p[0] - 3
 		return math.Atan(x), []float64{1 / (1 + x*x)}, [][]float64{{-2 * x / (1 + x*x) / (1 + x*x)}}
@@ -108,6 +111,7 @@ func TestAStepThatRaisesTheSumIsNotTaken(t *testing.T) {
 // half its second derivative is 1 − 1/2 and N is 1: the variance is 1/(1 − 1/2)² = 4, though
 // N⁻¹ is 1.
 func TestWhatBendsIsKnownLessWell(t *testing.T) {
+	t.Parallel()
 	s, ok := Solve(curve{size: 1, read: []float64{0, 0.5}, of: []func([]float64) (float64, []float64, [][]float64){
 		func(p []float64) (float64, []float64, [][]float64) { return p[0], []float64{1}, [][]float64{{0}} },
 		func(p []float64) (float64, []float64, [][]float64) {
@@ -123,6 +127,7 @@ func TestWhatBendsIsKnownLessWell(t *testing.T) {
 // A function that is never what was read and falls for ever: it ends far out, where
 // nothing sees it, and says so.
 func TestWhatHasNoLeastIsNotSeen(t *testing.T) {
+	t.Parallel()
 	s, ok := Solve(curve{size: 1, read: []float64{-1}, of: []func([]float64) (float64, []float64, [][]float64){func(p []float64) (float64, []float64, [][]float64) {
 		e := math.Exp(-p[0])
 		return e, []float64{-e}, [][]float64{{e}}

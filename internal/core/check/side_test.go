@@ -18,6 +18,7 @@ func solvedAs(c measure.Check) Check {
 
 // A difference is said by its side, and only where there is one: more than its ±.
 func TestADifferenceSaysWhichSide(t *testing.T) {
+	t.Parallel()
 	none := 0.0
 	sure := &measure.Instrument{Name: "level", Measures: measure.Angle, Resolution: 0.01, Spread: &none}
 	rule := &measure.Instrument{Name: "rule", Measures: measure.Length, Resolution: 0.1, Spread: &none}
@@ -54,6 +55,7 @@ func TestADifferenceSaysWhichSide(t *testing.T) {
 
 // A go names what it rests on, and is sure only when all of that is known.
 func TestAGoNamesWhatItRestsOn(t *testing.T) {
+	t.Parallel()
 	c := Check{Used: []Tool{{Name: "level 2", Angle: true, Zeroed: true}}}
 	says, sure := c.rests()
 	assert.Equal(t, "level 2", says)
@@ -73,6 +75,7 @@ func TestAGoNamesWhatItRestsOn(t *testing.T) {
 
 // Each thing that makes a go unsure ends in one thing to do.
 func TestEachDoubtEndsInOneThingToDo(t *testing.T) {
+	t.Parallel()
 	for code, next := range map[string]string{"offset-unknown": "Prove the instrument", "resolution-unknown": "Say the step of the instrument", "spread-unknown": "Find the spread of the instrument",
 		"scatter-exceeds-spread": "Find the spread of the instrument anew", "kinked": "Read the station that stands out again", "measurements-disagree": "Take the readings again", "marks-or-pin": "Look at the marks and points"} {
 		c := Check{Result: &measure.Result{Verdict: measure.Unsure, Findings: []measure.Finding{{Code: "weak-geometry", Text: "w"}, {Code: code, Text: "why"}}}}
@@ -88,6 +91,7 @@ func TestEachDoubtEndsInOneThingToDo(t *testing.T) {
 // A laser level reads heights: where no distance was taken, it says only how good the tape
 // must be.
 func TestAReadingOfAnotherTypeNamesHowGoodAnInstrumentMustBe(t *testing.T) {
+	t.Parallel()
 	c := Check{Input: &pose.Pose{Readings: []pose.Reading{{ID: "1", Type: "height"}}}}
 	assert.Equal(t, "the laser level", c.tool(&measure.NextReading{Type: "height", Instrument: "laser level"}))
 	assert.Equal(t, "one as good as the laser level", c.tool(&measure.NextReading{Type: "distance", Instrument: "laser level"}))

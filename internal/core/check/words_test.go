@@ -10,6 +10,7 @@ import (
 )
 
 func TestQuantitiesAreSaidWithTheirUncertainty(t *testing.T) {
+	t.Parallel()
 	for want, q := range map[string]measure.Quantity{
 		"twist +0.03° ± 0.06°":              {Name: "twist", Value: 0.028, U: 0.0273, Dimension: measure.Angle},
 		"tip difference −10.3 ± 5.0 mm":     {Name: "tip_difference", Value: -10.3, U: 2.5, Dimension: measure.Length},

@@ -13,6 +13,7 @@ var table = []Line{{At: 10, Lasts: Lasts{Pot: 1, Full: 48}}, {At: 20, Lasts: Las
 
 // Between two lines the logarithm is linear: half way between 48 and 24 h lies 48/√2 h.
 func TestTheMakersTableBetweenItsLines(t *testing.T) {
+	t.Parallel()
 	l := At(table, 15)
 	assert.InDelta(t, 48/math.Sqrt2, l.Full, 1e-9)
 	assert.InDelta(t, 1/math.Sqrt2, l.Pot, 1e-9)
@@ -37,6 +38,7 @@ func coat(passes ...Pass) Clock {
 
 // A primer of two to three coats on two sides: too soon, in time, too late, turned over, enough.
 func TestACoatedPartWaitsForItsTurnOver(t *testing.T) {
+	t.Parallel()
 	c := coat(Pass{Coated, 1, at("10 10:00"), ""})
 	require.True(t, c.Waits())
 	says, hard := c.Allow(Coated, at("10 12:00"))
@@ -79,6 +81,7 @@ func TestACoatedPartWaitsForItsTurnOver(t *testing.T) {
 }
 
 func TestWhatNeverGoes(t *testing.T) {
+	t.Parallel()
 	c := Clock{Sort: Coat, Sides: 1, Least: 1, Most: 1, Lasts: table[1].Lasts}
 	for did, says := range map[string]string{Turned: "it has one side", "sanded": "a coat, or turned over?"} {
 		why, hard := c.Allow(did, at("10 10:00"))

@@ -9,6 +9,7 @@ import (
 )
 
 func TestAMixFromItsTotalOrOnePart(t *testing.T) {
+	t.Parallel()
 	total := 250.0
 	solve := func(c *Mix) []float64 { return measure.Solve(c, nil, measure.Decision{Coverage: 2}).Amounts }
 	assert.InDeltaSlice(t, []float64{200, 50}, solve(&Mix{Ratio: []float64{4, 1}, Total: &total}), 1e-12)
@@ -16,6 +17,7 @@ func TestAMixFromItsTotalOrOnePart(t *testing.T) {
 }
 
 func TestUnusableMixesAreRefused(t *testing.T) {
+	t.Parallel()
 	one, none := 1.0, 0.0
 	for path, c := range map[string]*Mix{
 		"ratio":       {Total: &one},

@@ -15,6 +15,7 @@ import (
 // rule allows, never a third side, the moments in order of time, and enough exactly when nothing
 // waits any more.
 func TestWhateverIsDoneTheRuleHolds(t *testing.T) {
+	t.Parallel()
 	random := rand.New(rand.NewPCG(8, 8))
 	for range 400 {
 		c := Clock{Sort: Coat, Sides: 1 + random.IntN(2), Least: 1 + random.IntN(3), Lasts: At(table, 5+30*random.Float64())}
@@ -51,6 +52,7 @@ func TestWhateverIsDoneTheRuleHolds(t *testing.T) {
 
 // In the table it is never slower where it is warmer, and between two lines never outside them.
 func TestWarmerIsNeverSlower(t *testing.T) {
+	t.Parallel()
 	before := math.Inf(1)
 	for tenth := range 500 {
 		l := At(table, float64(tenth)/10)

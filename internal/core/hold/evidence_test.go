@@ -34,6 +34,7 @@ func whole() Evidence {
 var everySort = []Requirement{{Need: Again, Check: "twist"}, {Need: Handed, Of: "rib"}, {Need: Marked, Of: "row"}, {Need: Prepared, Of: "row"}, {Need: Inside, Of: "bay"}, {Need: Seconded}, {Need: Before, Of: "pins"}}
 
 func TestEverySortOfEvidenceIsAskedFor(t *testing.T) {
+	t.Parallel()
 	j := Judge(everySort, whole())
 	assert.Equal(t, Met, j.Standing)
 	assert.Len(t, j.Lines, 12, "one each; lengths beside the preparations; five for what lies inside")
@@ -99,6 +100,7 @@ func TestEverySortOfEvidenceIsAskedFor(t *testing.T) {
 }
 
 func TestWorkWithoutARowIsMadeReadyToo(t *testing.T) {
+	t.Parallel()
 	asked := []Requirement{{Need: Prepared}}
 	j := Judge(asked, Evidence{Rows: map[string]RowState{"": {Name: "the work", Prepared: prepared()}}})
 	assert.Equal(t, Met, j.Standing)
@@ -109,12 +111,14 @@ func TestWorkWithoutARowIsMadeReadyToo(t *testing.T) {
 }
 
 func TestWhoLookedSecondDoesNotReleaseToo(t *testing.T) {
+	t.Parallel()
 	j := Judge(everySort, whole())
 	assert.Equal(t, "by", j.Allow(Request{By: " Helper "})[0].Field)
 	assert.Empty(t, j.Allow(Request{By: "builder"}))
 }
 
 func TestWhatEachStepAndEventDoes(t *testing.T) {
+	t.Parallel()
 	for step, want := range map[Step]measure.Event{"trim": measure.Drilled, "drill to size": measure.Drilled, "ream": measure.Drilled, "rivet": measure.Riveted, "bond": measure.Riveted, "close": "", "cover": ""} {
 		e, ok := step.Event()
 		assert.Equal(t, want, e, step)
@@ -135,6 +139,7 @@ func TestWhatEachStepAndEventDoes(t *testing.T) {
 
 // A bench that is to be made true and is not surveyed in the setup is missed.
 func TestABenchThatIsNotThereCannotBeTrue(t *testing.T) {
+	t.Parallel()
 	required := []Requirement{{Need: Shown, Check: "twist"}}
 	assert.Len(t, Asks(required, Evidence{Checks: map[string]CheckState{"twist": {Kind: "twist", Setup: "s"}}}), 1, "the bench is taken off, not trusted")
 	asked := Asks(required, Evidence{Checks: map[string]CheckState{"twist": {Kind: "twist", Setup: "s", TrueBench: true}}})

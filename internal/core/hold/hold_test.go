@@ -27,10 +27,12 @@ func ready() map[string]CheckState {
 // Of figures that lie on a limit, one in 160 is read that far inside it: a go alone takes
 // one in 44.
 func TestAHoldAsksForMoreThanAGo(t *testing.T) {
+	t.Parallel()
 	assert.InDelta(t, 1./160, math.Erfc(Guard/math.Sqrt2)/2, 1e-4)
 }
 
 func TestCompleteEvidenceIsReleasedWithAName(t *testing.T) {
+	t.Parallel()
 	j := Judge(required, Evidence{Checks: ready()})
 	assert.Equal(t, Met, j.Standing)
 	assert.Len(t, j.Lines, 3)
@@ -39,6 +41,7 @@ func TestCompleteEvidenceIsReleasedWithAName(t *testing.T) {
 }
 
 func TestWhatIsMissingIsSaidPlainlyAndCannotBeSignedAway(t *testing.T) {
+	t.Parallel()
 	tests := []struct {
 		name   string
 		change func(rails, twist *CheckState)
@@ -69,6 +72,7 @@ func TestWhatIsMissingIsSaidPlainlyAndCannotBeSignedAway(t *testing.T) {
 }
 
 func TestTodayIsTheBuildersDay(t *testing.T) {
+	t.Parallel()
 	checks := ready()
 	justAfterMidnight := time.Date(2026, 5, 4, 0, 10, 0, 0, noon.Location())
 	checks["twist"].Instruments[0].Tested = justAfterMidnight.UTC() // still 3 May in UTC
@@ -76,6 +80,7 @@ func TestTodayIsTheBuildersDay(t *testing.T) {
 }
 
 func TestUnsureWantsAReasonAndStopADisposition(t *testing.T) {
+	t.Parallel()
 	checks := ready()
 	twist := checks["twist"]
 	twist.Verdict = measure.Unsure
@@ -94,6 +99,7 @@ func TestUnsureWantsAReasonAndStopADisposition(t *testing.T) {
 }
 
 func TestAHoldThatAsksForNothingIsNotReleased(t *testing.T) {
+	t.Parallel()
 	assert.Equal(t, Missing, Judge(nil, Evidence{}).Standing)
 	assert.Equal(t, Missing, Judge([]Requirement{{Need: Shown, Check: "gone"}}, Evidence{}).Standing)
 }

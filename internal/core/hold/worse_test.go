@@ -9,6 +9,7 @@ import (
 
 // What ends a release, line by line; the limit is ±0.10 and the u that was signed 0.03.
 func TestWorse(t *testing.T) {
+	t.Parallel()
 	low, high := -0.10, 0.10
 	line := func(key string, s Standing, value float64) Line {
 		return Line{Key: key, What: key, Standing: s, Value: value, U: 0.03, Low: &low, High: &high}
@@ -40,6 +41,7 @@ func TestWorse(t *testing.T) {
 
 // A test end for end counts by when the reading was taken, half a day at most.
 func TestTested(t *testing.T) {
+	t.Parallel()
 	level := InstrumentState{Name: "level 2", Angle: true}
 	assert.Equal(t, Missing, tested(level).Standing, "never turned")
 	for gap, want := range map[float64]Standing{0: Met, 11.9: Met, 12.1: Missing} {

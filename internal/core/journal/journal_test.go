@@ -29,6 +29,7 @@ func firstBroken(entries []Entry) error {
 }
 
 func TestAChainThatWasNotTouchedHolds(t *testing.T) {
+	t.Parallel()
 	entries := chain(5)
 	require.NoError(t, firstBroken(entries))
 	assert.Empty(t, entries[0].Prev)
@@ -36,6 +37,7 @@ func TestAChainThatWasNotTouchedHolds(t *testing.T) {
 }
 
 func TestTheFirstEntryThatDoesNotHoldIsNamed(t *testing.T) {
+	t.Parallel()
 	tests := []struct {
 		name   string
 		break_ func(e []Entry) []Entry

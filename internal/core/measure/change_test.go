@@ -11,6 +11,7 @@ import (
 // The lean of a fin read one way round holds the level's constant error; what it
 // changed by does not, for both takings hold it alike: u² = 2 · ½(0.01²/12 + 0.015²).
 func TestTheChangeOfALeanIsKnownBetterThanTheLean(t *testing.T) {
+	t.Parallel()
 	fin := func(left, right float64) *Upright {
 		return &Upright{LeftFace: read(level2, left), RightFace: read(level2, right), Height: 1310}
 	}
@@ -23,6 +24,7 @@ func TestTheChangeOfALeanIsKnownBetterThanTheLean(t *testing.T) {
 
 // A bow is picked from several departures, so its change takes both u in full.
 func TestTheChangeOfABowTakesBothUncertainties(t *testing.T) {
+	t.Parallel()
 	bar := func(middle float64) *Straightness {
 		return &Straightness{Points: []StraightPoint{{Name: "a", X: 0, Offset: read(laser, 10)}, {Name: "b", X: 500, Offset: read(laser, middle)}, {Name: "c", X: 1000, Offset: read(laser, 10)}}}
 	}
@@ -34,6 +36,7 @@ func TestTheChangeOfABowTakesBothUncertainties(t *testing.T) {
 }
 
 func TestNothingToCompareIsSaid(t *testing.T) {
+	t.Parallel()
 	_, ok := Change(&Brackets{Spacing: 210, Span: 2880, Left: read(laser, 1), Right: read(laser, 1)}, &Upright{LeftFace: read(level2, 1), RightFace: read(level2, 1)}, "roll")
 	assert.False(t, ok)
 }

@@ -22,6 +22,7 @@ func dihedralOf(zero float64, turned bool) *Dihedral {
 }
 
 func TestDihedralOfEachPanelAndTheirDifference(t *testing.T) {
+	t.Parallel()
 	r := Solve(dihedralOf(0.05, false), nil, plane)
 	assert.InDelta(t, 3.1, quantityOf(t, r, "dihedral_left").Value, 1e-12)
 	assert.InDelta(t, 2.9, quantityOf(t, r, "dihedral_right").Value, 1e-12)
@@ -44,6 +45,7 @@ func TestDihedralOfEachPanelAndTheirDifference(t *testing.T) {
 }
 
 func TestDihedralIsJudgedPanelByPanel(t *testing.T) {
+	t.Parallel()
 	within := func(low, high float64) Limit { return Limit{Low: &low, High: &high} }
 	limits := map[string]Limit{"dihedral_left": within(2.8, 3.2), "dihedral_right": within(2.8, 3.2), "dihedral_difference": within(-0.1, 0.1)}
 	r := Solve(dihedralOf(0, false), limits, plane)
@@ -54,6 +56,7 @@ func TestDihedralIsJudgedPanelByPanel(t *testing.T) {
 }
 
 func TestADihedralThatIsNoneIsRefused(t *testing.T) {
+	t.Parallel()
 	c := dihedralOf(0, false)
 	c.Left.Values[0] = 91
 	var at []string

@@ -8,6 +8,7 @@ import (
 )
 
 func TestWhichReadingsAnEventDisturbs(t *testing.T) {
+	t.Parallel()
 	long, short := &PartLength{Design: 2880}, &PartLength{Design: 640}
 	far := &Square{Station: 5480, HalfSpan: 1440, From: []FromPoint{{Name: "firewall", Z: -1320}}}
 	near := &Square{Station: 300, HalfSpan: 200, From: []FromPoint{{Name: "rib", X: 0}}}

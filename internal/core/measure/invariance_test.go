@@ -32,6 +32,7 @@ func randomBench(random *rand.Rand) *Bench {
 }
 
 func TestATiltOfTheWholeBenchIsNotTwist(t *testing.T) {
+	t.Parallel()
 	random := rand.New(rand.NewPCG(31, 1))
 	for range 200 {
 		c := randomTwist(random)
@@ -46,6 +47,7 @@ func TestATiltOfTheWholeBenchIsNotTwist(t *testing.T) {
 }
 
 func TestTheOrderOfStationsAndSupportsDoesNotMatter(t *testing.T) {
+	t.Parallel()
 	random := rand.New(rand.NewPCG(32, 1))
 	for range 100 {
 		c, b := randomTwist(random), randomBench(random)
@@ -64,6 +66,7 @@ func TestTheOrderOfStationsAndSupportsDoesNotMatter(t *testing.T) {
 }
 
 func TestMirroringABenchTurnsTheSignsAcross(t *testing.T) {
+	t.Parallel()
 	random := rand.New(rand.NewPCG(33, 1))
 	for range 100 {
 		b := randomBench(random)
@@ -80,6 +83,7 @@ func TestMirroringABenchTurnsTheSignsAcross(t *testing.T) {
 }
 
 func TestMorePlacingsNeverMakeAnythingLessSure(t *testing.T) {
+	t.Parallel()
 	random := rand.New(rand.NewPCG(34, 1))
 	for range 50 {
 		c := randomTwist(random)
@@ -97,6 +101,7 @@ func TestMorePlacingsNeverMakeAnythingLessSure(t *testing.T) {
 
 // The placings that are asked for make it go, and one fewer does not.
 func TestThePlacingsAskedForAreTheLeastThatDecide(t *testing.T) {
+	t.Parallel()
 	random := rand.New(rand.NewPCG(35, 1))
 	asked := 0
 	for range 400 {
@@ -122,6 +127,7 @@ func TestThePlacingsAskedForAreTheLeastThatDecide(t *testing.T) {
 }
 
 func TestAWiderLimitNeverMakesAVerdictWorse(t *testing.T) {
+	t.Parallel()
 	random := rand.New(rand.NewPCG(36, 1))
 	for range 200 {
 		c, high := randomTwist(random), random.Float64()
@@ -133,6 +139,7 @@ func TestAWiderLimitNeverMakesAVerdictWorse(t *testing.T) {
 
 // Carrying out the moves that a check asks for makes the check right.
 func TestMovesCarriedOutMakeItTrue(t *testing.T) {
+	t.Parallel()
 	random := rand.New(rand.NewPCG(37, 1))
 	for range 50 {
 		b := randomBench(random)

@@ -55,6 +55,7 @@ func squareOf(in *Instrument, f, e, skew float64, from ...FromPoint) *Square {
 }
 
 func TestSquareRecoversTheTruePosition(t *testing.T) {
+	t.Parallel()
 	tests := []struct{ f, e, skew float64 }{{0, 0, 0}, {3, 0, 0}, {0, -2, 0}, {0, 0, 0.3}, {-4, 7, -0.8}, {150, -90, 6}}
 	for _, test := range tests {
 		c := squareOf(mic, test.f, test.e, test.skew, FromPoint{Name: "firewall", X: 0, Z: -1320}, FromPoint{Name: "boom root", X: 2350, Z: -1180})
@@ -65,6 +66,7 @@ func TestSquareRecoversTheTruePosition(t *testing.T) {
 }
 
 func TestSquareSaysWhatItCannotTell(t *testing.T) {
+	t.Parallel()
 	one := squareOf(mic, 0, 0, 0.2, FromPoint{Name: "firewall"})
 	r := Solve(one, limits("lateral", -1, 1), plane)
 	assert.True(t, findings(r)["assumes-centred"])
@@ -98,6 +100,7 @@ func mountOf(in *Instrument, down, right, proud float64) *EngineMount {
 }
 
 func TestEngineMountRecoversTheThrustLineAndItsWashers(t *testing.T) {
+	t.Parallel()
 	r := Solve(mountOf(mic, 1.1, 2.3, 0), nil, plane)
 	assert.InDelta(t, 1.1, quantityOf(t, r, "down").Value, 1e-9)
 	assert.InDelta(t, 2.3, quantityOf(t, r, "right").Value, 1e-9)
@@ -117,6 +120,7 @@ func TestEngineMountRecoversTheThrustLineAndItsWashers(t *testing.T) {
 }
 
 func TestPropagatedUncertaintyOfSquareAndMountAgreesWithMonteCarlo(t *testing.T) {
+	t.Parallel()
 	random := rand.New(rand.NewPCG(21, 22))
 	noisy := func(r *Reading, offset float64) {
 		r.Values[0] += offset + random.NormFloat64()**r.Instrument.Spread + (random.Float64()-0.5)*r.Instrument.Resolution
@@ -150,6 +154,7 @@ func TestPropagatedUncertaintyOfSquareAndMountAgreesWithMonteCarlo(t *testing.T)
 func angle(v float64) *Slope { return &Slope{Angle: one(level2, v)} }
 
 func TestIncidenceAndItsMoves(t *testing.T) {
+	t.Parallel()
 	spacing := quantity.Length(560)
 	c := &Incidence{Left: angle(4.0), Right: angle(4.2), Board: 1.2, Datum: one(level2, 0.3), Design: 2.5, AttachSpacing: &spacing, Fixed: "front"}
 	r := Solve(c, nil, plane)
@@ -172,6 +177,7 @@ func TestIncidenceAndItsMoves(t *testing.T) {
 }
 
 func TestDecalageOfACanardSaysWhatMustStallFirst(t *testing.T) {
+	t.Parallel()
 	c := &Decalage{Forward: Given{Reading: one(level2, 3.2)}, Aft: Given{Value: 0.4, U: 0.06}, Arrangement: "canard"}
 	r := Solve(c, nil, plane)
 	assert.InDelta(t, 2.8, quantityOf(t, r, "decalage").Value, 1e-12)
@@ -180,6 +186,7 @@ func TestDecalageOfACanardSaysWhatMustStallFirst(t *testing.T) {
 }
 
 func TestDiagonalsOfATrueBayCloseAndOfARackedOneSayWhichWay(t *testing.T) {
+	t.Parallel()
 	bay := func(shift float64) *Diagonals {
 		diagonal := func(across float64) Reading { return read(mic, math.Hypot(560, across)) }
 		return &Diagonals{Near: read(mic, 1010), Far: read(mic, 940), Length: read(mic, 560), D1: diagonal(975 + shift), D2: diagonal(975 - shift)}
@@ -196,6 +203,7 @@ func TestDiagonalsOfATrueBayCloseAndOfARackedOneSayWhichWay(t *testing.T) {
 }
 
 func TestBracketsShowHowAMismatchGrowsToTheTips(t *testing.T) {
+	t.Parallel()
 	c := &Brackets{Left: read(mic, 1730), Right: read(mic, 1730.8), Spacing: 210, Span: 2880}
 	r := Solve(c, limits("roll", -0.1, 0.1), plane)
 	assert.InDelta(t, math.Asin(-0.8/210)*perRadian, quantityOf(t, r, "roll").Value, 1e-12, "the right one high is left low, negative")
@@ -208,6 +216,7 @@ func TestBracketsShowHowAMismatchGrowsToTheTips(t *testing.T) {
 }
 
 func TestUprightCancelsTheLevelsErrorWhenItIsTurnedWithTheFace(t *testing.T) {
+	t.Parallel()
 	c := &Upright{LeftFace: read(level2, 3.3), RightFace: read(level2, 3.1), Height: 1310}
 	kept := quantityOf(t, Solve(c, nil, plane), "lean")
 	assert.InDelta(t, 0.1, kept.Value, 1e-12, "the left face leaning in more puts the top to the right")
@@ -220,6 +229,7 @@ func TestUprightCancelsTheLevelsErrorWhenItIsTurnedWithTheFace(t *testing.T) {
 }
 
 func TestHingesAreBroughtOntoTheLine(t *testing.T) {
+	t.Parallel()
 	var c HingeLine
 	for i, z := range []float64{10, 10, 13, 10, 10} {
 		c.Points = append(c.Points, HingePoint{Name: string(rune('a' + i)), X: quantity.Length(330 * i), Y: read(mic, 5), Z: read(mic, z)})
@@ -233,6 +243,7 @@ func TestHingesAreBroughtOntoTheLine(t *testing.T) {
 }
 
 func TestPairsGapsTravelAndTemperature(t *testing.T) {
+	t.Parallel()
 	p := &Pairs{Pairs: []Pair{{"fore", read(mic, 100), read(mic, 102)}, {"aft", read(mic, 100), read(mic, 97)}}}
 	assert.InDelta(t, -3, value(t, p, "worst_difference"), 1e-12, "right − left, signed")
 
@@ -269,6 +280,7 @@ func rib(mirror float64, turn float64) []HandPoint {
 }
 
 func TestHandIsShownByGeometryAndNotByALabel(t *testing.T) {
+	t.Parallel()
 	tests := []struct {
 		second  []HandPoint
 		expect  string
@@ -295,6 +307,7 @@ func TestHandIsShownByGeometryAndNotByALabel(t *testing.T) {
 }
 
 func TestSeparateTellsThePartFromTheBench(t *testing.T) {
+	t.Parallel()
 	var c Separate
 	c.How = "flipped"
 	bench, part := []float64{0, 2, 1, 0}, []float64{0, 1, 1.5, 0}
@@ -325,6 +338,7 @@ func TestSeparateTellsThePartFromTheBench(t *testing.T) {
 
 // Every kind lists where its readings go, each spot once, with what it measures.
 func TestEveryKindWithReadingsCanBeWalked(t *testing.T) {
+	t.Parallel()
 	walked := 0
 	for _, k := range Kinds {
 		require.NotNil(t, k.New, k.Name)
@@ -344,6 +358,7 @@ func TestEveryKindWithReadingsCanBeWalked(t *testing.T) {
 // A surface in one piece is read once, one measured by heights at both ends of
 // the chord; the points of two parts are read on each.
 func TestTheWalkFollowsTheDefinition(t *testing.T) {
+	t.Parallel()
 	fields := func(w Walker) (out []string) {
 		for _, s := range w.Walk() {
 			out = append(out, strings.TrimLeft(s.List+" "+s.Point+" "+s.Field, " "))
@@ -364,6 +379,7 @@ func TestTheWalkFollowsTheDefinition(t *testing.T) {
 // 1013.25/293.15 = 3.4564 hPa, 35.31 mm of water; the air outside falling by 1 hPa
 // lets the column rise by 10.215 mm more. Nothing is lost.
 func TestAWarmerTankHasNotLostItsAir(t *testing.T) {
+	t.Parallel()
 	glass := &Instrument{Name: "glass", Measures: Length, Resolution: 1, Spread: spread(0.5)}
 	none := 0.0
 	head := 1013.25/293.15*1/waterHPa + 1/waterHPa

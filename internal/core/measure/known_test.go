@@ -22,6 +22,7 @@ func codes(r Result) (out []string) {
 //
 //	u² = 1/12 + 0.4²·9/7 + 0.3²/3 + (1000/1000)²·0.2²/3 = 0.332381
 func TestATapeOfAClassIsAsSureAsItsClass(t *testing.T) {
+	t.Parallel()
 	tape := &Instrument{Name: "tape", Measures: Length, Resolution: 1, Offset: 0.3, PerMetre: 0.2, Spread: spread(0.4), SpreadFrom: 10}
 	r := Solve(&PartLength{Measured: Readings{read(tape, 1000)}, Design: 1000}, limits("error", -2, 2), guard)
 	assert.InDelta(t, math.Sqrt(1.0/12+0.16*9/7+0.03+0.04/3), quantityOf(t, r, "length").U, 1e-12)
@@ -34,6 +35,7 @@ func TestATapeOfAClassIsAsSureAsItsClass(t *testing.T) {
 // Between feelers of 0.4 and 0.5 mm a gap is 0.45 ± (0.1²/12): neither step nor spread
 // counts, and without an instrument it is known all the same.
 func TestWhatLiesBetweenTwoFeelersIsKnown(t *testing.T) {
+	t.Parallel()
 	in := Reading{Values: []float64{0.45}, Between: &[2]float64{0.4, 0.5}}
 	r := Solve(&Gaps{Gaps: []Gap{{Name: "a", Gap: in}}, Min: 0.2, Max: 0.8}, nil, guard)
 	assert.InDelta(t, 0.1/math.Sqrt(12), quantityOf(t, r, "gap").U, 1e-12)
@@ -47,6 +49,7 @@ func TestWhatLiesBetweenTwoFeelersIsKnown(t *testing.T) {
 // Corrections of 0.5 ± 0.1 each, on two lengths that add up: of their own √2·0.1, shared
 // 2·0.1. The reading's own zero stands in place of the instrument's.
 func TestCorrectionsJoinTheirReadings(t *testing.T) {
+	t.Parallel()
 	exact := &Instrument{Name: "laser", Measures: Length, Resolution: 0, Zero: 3, Spread: spread(0)}
 	own := 1.0
 	with := func(common string) Result {
@@ -65,6 +68,7 @@ func TestCorrectionsJoinTheirReadings(t *testing.T) {
 // What is not stated makes a go unsure and leaves a stop a stop; a constant error that
 // cancels need not be known.
 func TestWhatIsNotKnownIsNotSure(t *testing.T) {
+	t.Parallel()
 	known := Instrument{Name: "level", Measures: Angle, Resolution: 0.01, Offset: 0.05, Spread: spread(0.015)}
 	fin := func(in Instrument, left float64) Result {
 		return Solve(&Upright{LeftFace: read(&in, left), RightFace: read(&in, 3), Height: 1310}, limits("lean", -0.1, 0.1), guard)
@@ -97,6 +101,7 @@ func TestWhatIsNotKnownIsNotSure(t *testing.T) {
 // Ten placings that scatter by 0.1 where 0.015 is stated: Σ = 10·0.1² = 0.1, and the 0.999
 // quantile of χ² of nine degrees is 27.877, times 0.015² + 0.01²/12 = 2.33e-4 is 0.0065.
 func TestPlacingsThatScatterMoreThanIsStatedAreNotSure(t *testing.T) {
+	t.Parallel()
 	in := &Instrument{Name: "level", Measures: Angle, Resolution: 0.01, Offset: 0, Spread: spread(0.015)}
 	var values []float64
 	for range 5 {
@@ -112,6 +117,7 @@ func TestPlacingsThatScatterMoreThanIsStatedAreNotSure(t *testing.T) {
 // Five even stations of which one is off by 1°: go without it, but not with it left in and
 // another left out.
 func TestAKinkIsNotATwist(t *testing.T) {
+	t.Parallel()
 	level := &Instrument{Name: "level", Measures: Angle, Resolution: 0.01, Offset: 0.05, Spread: spread(0.015)}
 	build := func(off float64, stations int) *Twist {
 		c := &Twist{}
@@ -140,6 +146,7 @@ func TestAKinkIsNotATwist(t *testing.T) {
 // One pair of tapes never makes a go; told how far the middle may lie off, it may. Points
 // that nobody said anything of are taken as exact, and that is not sure either.
 func TestOnePairOfTapesIsNeverAGo(t *testing.T) {
+	t.Parallel()
 	fine := &Instrument{Name: "tape", Measures: Length, Resolution: 0.1, Offset: 0.1, Spread: spread(0.1)}
 	zero := quantity.Length(0)
 	c := squareOf(fine, 0, 0, 0, FromPoint{Name: "firewall", Z: -1320})
@@ -164,6 +171,7 @@ func TestOnePairOfTapesIsNeverAGo(t *testing.T) {
 
 // Tapes that contradict one another by more than chance are disproved: never stop.
 func TestTapesThatContradictOneAnotherAreNotBelieved(t *testing.T) {
+	t.Parallel()
 	zero := quantity.Length(0)
 	c := squareOf(tape, 0, 0, 3, FromPoint{Name: "firewall", Z: -1320}, FromPoint{Name: "boom root", X: 2350, Z: -1180})
 	c.PointsU = &zero
@@ -183,6 +191,7 @@ func TestTapesThatContradictOneAnotherAreNotBelieved(t *testing.T) {
 // A steel tape of 20 g/m pulled with 50 N over 6 m: (0.02·9.80665)²·6³/(24·50²) m = 0.1385 mm;
 // with half the pull four times as much. A pull known to 20 % is a sag known to 40 %.
 func TestTheSagOfATape(t *testing.T) {
+	t.Parallel()
 	w := 0.02 * 9.80665
 	assert.InDelta(t, 0.13848, Sag(6000, w, 50), 1e-4)
 	assert.InDelta(t, 4*Sag(6000, w, 50), Sag(6000, w, 25), 1e-12)
@@ -193,6 +202,7 @@ func TestTheSagOfATape(t *testing.T) {
 
 // Between two tests the zero goes along the straight line, and may as well have gone at once.
 func TestAZeroBetweenTwoTests(t *testing.T) {
+	t.Parallel()
 	assert.InDelta(t, 0.15, Between(0, 0.1, 4, 0.3, 1), 1e-12)
 	assert.InDelta(t, 0.1, Between(0, 0.1, 4, 0.3, -1), 1e-12)
 	assert.InDelta(t, 0.3, Between(0, 0.1, 0, 0.3, 0), 1e-12)
@@ -200,6 +210,7 @@ func TestAZeroBetweenTwoTests(t *testing.T) {
 }
 
 func TestADecalageIsShimmedAtItsAttachments(t *testing.T) {
+	t.Parallel()
 	spacing := quantity.Length(400)
 	mm, ok := (&Decalage{AttachSpacing: &spacing}).Shim(1)
 	require.True(t, ok)
@@ -211,6 +222,7 @@ func TestADecalageIsShimmedAtItsAttachments(t *testing.T) {
 // A fin read one way round holds the whole constant error: what is left of it after an
 // end-for-end test, and what the test itself did not know.
 func TestTheZeroIsItselfUncertain(t *testing.T) {
+	t.Parallel()
 	in := &Instrument{Name: "level", Measures: Angle, Resolution: 0, Offset: 0.03, Zero: 0.2, ZeroU: 0.01, Spread: spread(0.02)}
 	q := quantityOf(t, Solve(&Upright{LeftFace: read(in, 3.2), RightFace: read(in, 2.8), Height: 1310}, nil, guard), "lean")
 	assert.InDelta(t, 0, q.Value, 1e-12, "3.0 and, read the other way, 3.0")

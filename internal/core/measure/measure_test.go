@@ -54,6 +54,7 @@ func heldTailplane(in *Instrument, held bool) *Twist {
 // (2·0.31 + 0.16)/2.5 = 0.312; the part 0.028. Each angle enters with 0.8 or
 // 0.4, so u² = 1.6 u_r² as read and 3.2 u_r² corrected.
 func TestMostOfTheDemoTailplanesTwistIsTheRails(t *testing.T) {
+	t.Parallel()
 	asRead := Solve(heldTailplane(level2, false), limits("twist", -0.1, 0.1), guard)
 	q := quantityOf(t, asRead, "twist")
 	assert.InDelta(t, 0.34, q.Value, 1e-12)
@@ -74,6 +75,7 @@ func TestMostOfTheDemoTailplanesTwistIsTheRails(t *testing.T) {
 }
 
 func TestTheZeroAndTheOffsetCancelWhereEveryReadingIsTakenTheSameWayRound(t *testing.T) {
+	t.Parallel()
 	off := *level2
 	off.Zero = -0.04
 	plain := quantityOf(t, Solve(heldTailplane(level2, true), nil, guard), "twist")
@@ -104,6 +106,7 @@ func rails(in *Instrument, along, across, twist, hump float64) *Bench {
 }
 
 func TestABenchsTrueShapeIsRecovered(t *testing.T) {
+	t.Parallel()
 	r := Solve(rails(nil, 0.2, 0, 0.31, 1.1), nil, guard)
 	assert.InDelta(t, 0.2, quantityOf(t, r, "slope_along").Value, 1e-9, "rising with x is positive")
 	assert.InDelta(t, 0, quantityOf(t, r, "slope_across").Value, 1e-9)
@@ -117,6 +120,7 @@ func TestABenchsTrueShapeIsRecovered(t *testing.T) {
 }
 
 func TestMovesRaiseEverySupportToTheHighest(t *testing.T) {
+	t.Parallel()
 	c := rails(laser, 0, 0.25, 0, 0)
 	c.Stock = []quantity.Length{0.5, 1}
 	r := Solve(c, nil, guard)
@@ -129,6 +133,7 @@ func TestMovesRaiseEverySupportToTheHighest(t *testing.T) {
 }
 
 func TestLayoutsThatCannotShowTwistSaySo(t *testing.T) {
+	t.Parallel()
 	three := &Bench{Points: []BenchPoint{{"a", 0, 0, read(laser, 1)}, {"b", 2000, -300, read(laser, 1)}, {"c", 2000, 300, read(laser, 2)}}}
 	r := Solve(three, limits("twist", -1, 1), guard)
 	assert.Equal(t, "three-points-cannot-show-twist", r.Findings[0].Code)
@@ -149,6 +154,7 @@ func TestLayoutsThatCannotShowTwistSaySo(t *testing.T) {
 
 // The spread of many simulated measurements agrees with the propagated u.
 func TestPropagatedUncertaintyAgreesWithMonteCarlo(t *testing.T) {
+	t.Parallel()
 	random := rand.New(rand.NewPCG(1, 2))
 	const runs = 20_000
 	noisy := func(in *Instrument, offset, v float64) Reading {
@@ -196,6 +202,7 @@ func (w *welford) deviation() float64 { return math.Sqrt(w.m2 / (w.n - 1)) }
 
 // The closed form for residuals agrees with propagating each one by its slopes.
 func TestResidualUncertaintyWithSharedInstruments(t *testing.T) {
+	t.Parallel()
 	w := &Work{}
 	z := make([]Estimate, 5)
 	for i := range z {
@@ -221,6 +228,7 @@ func TestResidualUncertaintyWithSharedInstruments(t *testing.T) {
 }
 
 func TestPlacingsArePooledWhereTheInstrumentStatesNoSpread(t *testing.T) {
+	t.Parallel()
 	in := &Instrument{Name: "new level", Measures: Angle, Resolution: 0.1}
 	four := Solve(&ZeroTest{First: read(in, 1, 2, 3, 4), Turned: read(in, 1, 2, 3, 4)}, nil, guard)
 	// Pooled: ν = 6 and Σ(n − 1)s² = 10 for twice 1, 2, 3, 4, so that one placing has
@@ -232,6 +240,7 @@ func TestPlacingsArePooledWhereTheInstrumentStatesNoSpread(t *testing.T) {
 }
 
 func TestVerdictsAtTheLimits(t *testing.T) {
+	t.Parallel()
 	low, high := -0.1, 0.1
 	l := Limit{&low, &high}
 	tests := []struct {
@@ -249,6 +258,7 @@ func TestVerdictsAtTheLimits(t *testing.T) {
 }
 
 func TestStraightnessNamesTheWorstPointAndItsSide(t *testing.T) {
+	t.Parallel()
 	points := func(offsets ...float64) []StraightPoint {
 		var out []StraightPoint
 		for i, o := range offsets {
@@ -266,6 +276,7 @@ func TestStraightnessNamesTheWorstPointAndItsSide(t *testing.T) {
 }
 
 func TestTheNearestStackOfShims(t *testing.T) {
+	t.Parallel()
 	six := 6
 	tests := []struct {
 		needed float64
@@ -291,6 +302,7 @@ func TestTheNearestStackOfShims(t *testing.T) {
 
 // Every stack is tried for random stocks; the search must find one as good.
 func TestTheStackIsTheBestOfAll(t *testing.T) {
+	t.Parallel()
 	random := rand.New(rand.NewPCG(3, 4))
 	for range 300 {
 		stock := make([]quantity.Length, 1+random.IntN(5))

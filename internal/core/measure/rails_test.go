@@ -21,6 +21,7 @@ func rails() []measure.RailPoint {
 // By hand: halfway the front rail is 1.75 higher over 700, atan(0.0025) = 0.14324°; each of
 // four heights enters by half, 0.5 × 0.2/700 rad = 0.0081851° (cos² is 0.99999375).
 func TestTheSlopeOfRailsIsInterpolatedWithItsU(t *testing.T) {
+	t.Parallel()
 	s, err := measure.SlopeAt(rails(), 800)
 	require.NoError(t, err)
 	assert.InDelta(t, 0.1432391, s.Degrees, 1e-7)
@@ -35,6 +36,7 @@ func TestTheSlopeOfRailsIsInterpolatedWithItsU(t *testing.T) {
 }
 
 func TestRailsThatCannotTellTheSlopeSayWhy(t *testing.T) {
+	t.Parallel()
 	_, err := measure.SlopeAt(rails(), 2100)
 	assert.ErrorContains(t, err, "beyond the last support")
 	_, err = measure.SlopeAt(rails(), 1900)

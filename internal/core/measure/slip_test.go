@@ -11,6 +11,7 @@ import (
 )
 
 func TestSlipsAreQuestionedByName(t *testing.T) {
+	t.Parallel()
 	tests := []struct {
 		value, twin float64
 		text, other string
@@ -39,6 +40,7 @@ func TestSlipsAreQuestionedByName(t *testing.T) {
 }
 
 func TestReadingsThatAgreeAreNeverQuestioned(t *testing.T) {
+	t.Parallel()
 	for off := -1.0; off <= 1; off += 0.05 {
 		assert.Empty(t, Slip(1000+off, 1000, "1", "2", 0.1))
 	}
@@ -47,6 +49,7 @@ func TestReadingsThatAgreeAreNeverQuestioned(t *testing.T) {
 
 // A tape that should be 5817.8 mm long by the plans.
 func TestSlipsFromThePlansAreQuestionedByName(t *testing.T) {
+	t.Parallel()
 	for text, says := range map[string]string{"5871": "71 for 17", "5792": "burnt inch", "5917.5": "burnt 100 mm", "5819": "", "5805": "half an inch", "5850": ""} {
 		v, err := quantity.ParseLength(text, quantity.Millimetre)
 		require.NoError(t, err)
@@ -60,6 +63,7 @@ func TestSlipsFromThePlansAreQuestionedByName(t *testing.T) {
 }
 
 func TestAChecksOwnPlansAreWhatItsReadingsAreComparedWith(t *testing.T) {
+	t.Parallel()
 	square := &Square{Station: 5480, HalfSpan: 1440, From: []FromPoint{{Name: "firewall", Z: -1320}}}
 	nominal, ok := square.Expect(Spot{Point: "firewall"})
 	assert.True(t, ok)

@@ -24,6 +24,7 @@ func placed(c *Twist) *Twist {
 // of 0.015°, u is halved when 0.015²/n ≤ (0.01²/12 + 0.015²)/4 − 0.01²/12 = 5e-5:
 // from n = 4.5 on. Half the step alone leaves most of it.
 func TestTheEndOfASpanIsTheWeakReadingOfItsTwist(t *testing.T) {
+	t.Parallel()
 	q := quantityOf(t, Solve(placed(heldTailplane(level2, false)), nil, guard), "twist")
 	weak := q.Weakness()
 	assert.Equal(t, "stations[0].angle", weak.Reading)
@@ -36,6 +37,7 @@ func TestTheEndOfASpanIsTheWeakReadingOfItsTwist(t *testing.T) {
 
 // One reading placed nine times is no longer the weak one; the other end is.
 func TestMorePlacingsMoveTheWeakness(t *testing.T) {
+	t.Parallel()
 	c := placed(heldTailplane(level2, false))
 	c.Stations[0].Angle.Values = []float64{0.05, 0.05, 0.05, 0.05, 0.05, 0.05, 0.05, 0.05, 0.05}
 	assert.Equal(t, "stations[4].angle", quantityOf(t, Solve(c, nil, guard), "twist").Weakness().Reading)
@@ -45,6 +47,7 @@ func TestMorePlacingsMoveTheWeakness(t *testing.T) {
 // whole constant error: 0.05²/3 against ½(0.01²/12 + 0.015²) of the readings,
 // 0.8772 of u². Turned with the face it cancels.
 func TestTheConstantErrorIsTheWeaknessOfAFinReadOneWayRound(t *testing.T) {
+	t.Parallel()
 	fin := &Upright{LeftFace: read(level2, 3.27), RightFace: read(level2, 3.14), Height: 1310}
 	weak := quantityOf(t, Solve(fin, nil, guard), "lean").Weakness()
 	assert.Equal(t, "level 2", weak.Offset)
@@ -57,6 +60,7 @@ func TestTheConstantErrorIsTheWeaknessOfAFinReadOneWayRound(t *testing.T) {
 // A coarse rule: nothing but its step makes the uncertainty, so a rule with half
 // the step halves it, and more placings do not.
 func TestACoarseStepIsNamed(t *testing.T) {
+	t.Parallel()
 	rule := &Instrument{Name: "rule", Measures: Length, Resolution: 1, Spread: spread(0)}
 	weak := quantityOf(t, Solve(&Brackets{Left: read(rule, 20), Right: read(rule, 21), Spacing: 210, Span: 2880}, nil, guard), "roll").Weakness()
 	assert.True(t, weak.Steps)
@@ -66,6 +70,7 @@ func TestACoarseStepIsNamed(t *testing.T) {
 // Of two from-points the one at a seventh of the distance hardly tells skew; the
 // tapes from the far one carry it, and the weighted fit says so.
 func TestTheFarPointsTapesCarryTheSkew(t *testing.T) {
+	t.Parallel()
 	tape := &Instrument{Name: "tape", Measures: Length, Resolution: 0.1, Spread: spread(0.4)}
 	c := &Square{Station: 5480, HalfSpan: 1440}
 	for i, x := range []float64{4980, 1980} {
@@ -80,12 +85,14 @@ func TestTheFarPointsTapesCarryTheSkew(t *testing.T) {
 }
 
 func TestAnExactFigureHasNoWeakness(t *testing.T) {
+	t.Parallel()
 	assert.Equal(t, Weakness{}, quantityOf(t, Solve(&Brackets{Left: Reading{Values: []float64{20}}, Right: Reading{Values: []float64{21}}, Spacing: 210, Span: 2880}, nil, guard), "roll").Weakness())
 }
 
 // The demo's tailplane: 0.028° ± 2·0.0273° lies inside ±0.10°, also at 2.5 u
 // (0.0963°), but not at 3 u (0.1100°).
 func TestInsideAsksForAWiderGuard(t *testing.T) {
+	t.Parallel()
 	r := Solve(heldTailplane(level2, true), limits("twist", -0.1, 0.1), guard)
 	assert.Equal(t, Go, r.Verdict)
 	assert.True(t, r.Inside(2.5))

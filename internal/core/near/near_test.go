@@ -9,6 +9,7 @@ import (
 // The slips that were seen at benches: a point lost, the other unit, a figure doubled; beside them
 // honest figures that differ as honest ones do.
 func TestASlipIsAskedAndAnHonestFigureIsNot(t *testing.T) {
+	t.Parallel()
 	for _, test := range []struct {
 		v    float64
 		to   To

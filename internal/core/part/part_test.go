@@ -7,6 +7,7 @@ import (
 )
 
 func TestWhatANoticeNames(t *testing.T) {
+	t.Parallel()
 	n := Notice{Numbers: []string{"S2-53-12"}, Lots: []string{"2118", "2119"}}
 	for _, test := range []struct {
 		part Part
@@ -32,6 +33,7 @@ func TestWhatANoticeNames(t *testing.T) {
 // What is written on a part is read as people write it: a list, a range, a word before the number, a
 // leading zero, a letter behind. Only what is plainly another is not affected.
 func TestOnlyWhatIsPlainlyAnotherIsNotAffected(t *testing.T) {
+	t.Parallel()
 	for lot, want := range map[string]Answer{
 		"2300": Affected, " 23-00": Affected, "2300 and 2301": Affected, "2299, 2300": Affected, "2298 to 2304": Affected, "2290-2310": Affected,
 		"Lot 2300": Unknown, "2300-A": Unknown, "02300": Unknown, "230": Unknown, "2301": Unknown, "2330": Unknown, "3200": Unknown, "": Unknown, "  ": Unknown,
@@ -50,6 +52,7 @@ func TestOnlyWhatIsPlainlyAnotherIsNotAffected(t *testing.T) {
 }
 
 func TestHowDeepAPartLies(t *testing.T) {
+	t.Parallel()
 	for _, test := range []struct {
 		lies Lies
 		want Depth
@@ -69,6 +72,7 @@ func TestHowDeepAPartLies(t *testing.T) {
 }
 
 func TestTheTwinOfAName(t *testing.T) {
+	t.Parallel()
 	for name, want := range map[string]string{"Aileron, left": "Aileron, right", "Left wing": "Right wing", "rib 3 R": "rib 3 L", "Tail boom": "", "Leftover bin": "", "Landing gear": ""} {
 		assert.Equal(t, want, Twin(name), name)
 	}

@@ -69,6 +69,7 @@ func peopleAt(s *planner, minute int64) int {
 
 // What is advised keeps what every schedule keeps, and so do those that it is chosen from.
 func TestAnAdvisedScheduleCanBeDone(t *testing.T) {
+	t.Parallel()
 	for seed := range uint64(25) {
 		random := rand.New(rand.NewPCG(17, seed))
 		b := aBuilder(random, 9)
@@ -90,6 +91,7 @@ func TestAnAdvisedScheduleCanBeDone(t *testing.T) {
 
 // One step, or none, is not worth a search.
 func TestThereIsNothingToAdviseOfOneStep(t *testing.T) {
+	t.Parallel()
 	p := Plan{Zone: clockUTC, Now: 29_000_000, Steps: []Step{{ID: "a", Low: 1, Likely: 1, High: 1, People: 1, State: Open}}}
 	p.Week[3] = Stretch{From: 1100, Minutes: 60}
 	assert.Equal(t, p.Solve(), p.Advise(1))
@@ -100,6 +102,7 @@ func TestThereIsNothingToAdviseOfOneStep(t *testing.T) {
 // What is left of the steps, and what was worked, as the sheets show it: two hours of three are
 // left of a, by a pace of 1; b is done.
 func TestWhatIsLeftAndWhatWasWorked(t *testing.T) {
+	t.Parallel()
 	ended := int64(28_999_000)
 	p := Plan{Zone: clockUTC, Now: 29_000_000, Builder: "kit", Steps: []Step{{ID: "a", Low: 3, Likely: 3, High: 3, People: 1, State: Begun}, {ID: "b", Low: 1, Likely: 1, High: 1, People: 1, State: Done, Ended: &ended}},
 		Sessions: []Session{{Who: "kit", From: 28_990_000, To: 28_990_060, Category: "build", Step: 0}, {Who: "helper", From: 28_990_030, To: 28_990_060, Category: "build", Step: 0}}}

@@ -17,6 +17,7 @@ import (
 // The worked cases: hours and ratios to a millionth, held lists and findings as sets, texts
 // free, all else exact.
 func TestTheWorkedCases(t *testing.T) {
+	t.Parallel()
 	files, err := filepath.Glob("testdata/cases/*.json")
 	require.NoError(t, err)
 	require.NotEmpty(t, files)
@@ -80,6 +81,7 @@ func settled(v any) any {
 }
 
 func TestUnusablePlansNameEveryError(t *testing.T) {
+	t.Parallel()
 	files, err := filepath.Glob("testdata/cases/bad/*.json")
 	require.NoError(t, err)
 	for _, file := range files {

@@ -8,6 +8,7 @@ import (
 )
 
 func TestAStepIsTypedInOneLine(t *testing.T) {
+	t.Parallel()
 	steps := []Named{{"1", "dimple the left skin"}, {"2", "dimple the right skin"}, {"3", "prime"}, {"4", "prime the ribs"}}
 	for text, want := range map[string]Line{
 		"rivet the left skin, 6 h, two people, after dimple the left": {Name: "rivet the left skin", Low: 6, Likely: 6, High: 6, People: 2, After: []string{"1"}},

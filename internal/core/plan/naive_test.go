@@ -213,6 +213,7 @@ func randomPlan(random *rand.Rand) map[string]any {
 // The schedule is the one that walking minute by minute through the rules gives: what was
 // worked on in every minute of a month, and where nothing could be.
 func TestTheScheduleIsThatOfWalkingMinuteByMinute(t *testing.T) {
+	t.Parallel()
 	finished := 0
 	for seed := range uint64(150) {
 		data, err := json.Marshal(randomPlan(rand.New(rand.NewPCG(seed, 12))))

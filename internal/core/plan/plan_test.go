@@ -14,6 +14,7 @@ import (
 // By hand: in Oslo 02:30 on 25 October 2026 is shown twice, an hour apart, and on 29 March
 // never; the first minute after that change is 03:00 summer time, 01:00 in UTC.
 func TestTheWallClock(t *testing.T) {
+	t.Parallel()
 	oslo, err := clockOf("Europe/Oslo")
 	require.NoError(t, err)
 	utc, _ := clockOf("UTC")
@@ -54,6 +55,7 @@ func TestTheWallClock(t *testing.T) {
 // less than a tenth of 6 h. A cure of 24 h for 25 °C takes twice as long at 15 °C. A table
 // of 10 °C 40 h and 20 °C 10 h gives √(40·10) = 20 h at 15 °C.
 func TestWhatIsLeftOfAStep(t *testing.T) {
+	t.Parallel()
 	fifteen, twentyFive := 15.0, 25.0
 	p := Plan{Warmth: &fifteen}
 	minutes, outside := p.curing(&Cure{Hours: 24, At: &twentyFive})
@@ -79,6 +81,7 @@ func TestWhatIsLeftOfAStep(t *testing.T) {
 // By hand: kit works 19:00 to 21:00 and begins something else at 20:00: the second hour is the
 // other's. A helper beside kit from 19:30 to 20:30 makes it 2 h of the clock at step a.
 func TestNoMinuteCountsTwice(t *testing.T) {
+	t.Parallel()
 	p, errs := Read([]byte(`{"format":"orpine.plan","version":1,"now":"2026-11-25T22:00","builder":"kit","steps":[{"id":"a","hours":4,"assembly":"wing"},{"id":"b","hours":1}],"sessions":[
 		{"who":"kit","from":"2026-11-25T19:00","to":"2026-11-25T21:00","category":"build","step":"a"},
 		{"who":"kit","from":"2026-11-25T20:00","to":"2026-11-25T20:30","category":"waiting","step":"b"},
@@ -92,6 +95,7 @@ func TestNoMinuteCountsTwice(t *testing.T) {
 
 // What is wrong is named where it is, all of it at once.
 func TestEveryErrorIsNamedAtItsField(t *testing.T) {
+	t.Parallel()
 	for text, paths := range map[string][]string{
 		`[]`: {""},
 		`{"format":"x","version":2,"now":"soon","steps":{},"zone":"Local","extra":1}`:                                                             {"format", "version", "now", "steps", "zone", "extra"},
@@ -132,6 +136,7 @@ func steps(one string) string {
 // The same seed gives the same trial; few builders are enough to see that the band is one. The
 // whole proof is in docs/proof.md.
 func TestTheBandHoldsWhatItTrulyTakes(t *testing.T) {
+	t.Parallel()
 	trial := Try(60, 20, 3)
 	assert.Equal(t, trial, Try(60, 20, 3))
 	assert.Greater(t, trial.Band.Share, 0.6)
@@ -155,6 +160,7 @@ func TestTheBandHoldsWhatItTrulyTakes(t *testing.T) {
 // The advice is the same each time, leaves no step out, and finishes no later than the rule;
 // among forty small plans there is one that it finishes sooner.
 func TestTheAdviceIsNeverWorseThanTheRuleAndLosesNoStep(t *testing.T) {
+	t.Parallel()
 	better := 0
 	for seed := range uint64(40) {
 		p := aBuilder(rand.New(rand.NewPCG(5, seed)), 12).plan

@@ -14,6 +14,7 @@ import (
 // What a step of the application cannot hold is made part of the steps, or named with them: a bay
 // is not closed before its wires, and a cure has the hours of this shop.
 func TestAPlanSettledIntoItsSteps(t *testing.T) {
+	t.Parallel()
 	p, errs := plan.Read([]byte(`{"format":"orpine.plan","version":1,"now":"2026-11-30T08:00","zone":"Europe/Berlin","shop_temperature":10,"bays":["left wing"],
 		"steps":[{"id":"skin","hours":1,"closes":["left wing"]},{"id":"wires","hours":2,"inside":["left wing"]},{"id":"tank","hours":3,"inside":["left wing"],"cure":{"hours":8,"at":20}}],
 		"away":[{"from":"2026-12-24","to":"2026-12-27"}],"pace":[{"kind":"rivet","estimated":10,"actual":14}]}`))

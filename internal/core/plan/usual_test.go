@@ -23,6 +23,7 @@ func planOf(list []LaidStep) Plan {
 }
 
 func TestAUsualOrderIsOneThatCanBeBuilt(t *testing.T) {
+	t.Parallel()
 	for _, u := range Usuals {
 		for _, school := range Schools {
 			for _, harder := range []string{HardLeft, HardRight} {
@@ -46,6 +47,7 @@ func TestAUsualOrderIsOneThatCanBeBuilt(t *testing.T) {
 // on both; one at a time, nothing of the second wing comes before the first is through. In both
 // the harder side goes first.
 func TestTheSchoolsOfTwoWings(t *testing.T) {
+	t.Parallel()
 	u := Usual{Steps: []UsualStep{{Name: "jig", Likely: 1}, {Name: "{side} ribs", Likely: 1, After: []int{0}}, {Name: "{side} skin", Likely: 1, After: []int{1}}, {Name: "{side} wires", Likely: 1, After: []int{1}}, {Name: "join", Likely: 1, After: []int{2, 3}}}}
 	after := func(list []LaidStep) map[string]string {
 		out := map[string]string{}
@@ -71,6 +73,7 @@ func TestTheSchoolsOfTwoWings(t *testing.T) {
 // The second of a pair is expected to take what the first took, times what the pairs so far
 // taught; worked out by hand: (3 + 5) / (4 + 5) = 8/9 of 6 h.
 func TestTheSecondOfAPairLearnsFromTheFirst(t *testing.T) {
+	t.Parallel()
 	ended := int64(1_000)
 	done := func(id string) Step {
 		return Step{ID: id, Name: id, Low: 2, Likely: 2, High: 2, People: 1, State: Done, Ended: &ended}

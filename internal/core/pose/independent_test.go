@@ -177,6 +177,7 @@ func (m *byHand) solve(start, shifted []float64) []float64 {
 // between datum points: values to 1e-6 and u to 1e-4 of the route above, every u by moving
 // each observation and solving anew.
 func TestAJoinAgreesWithOneWrittenOutByHand(t *testing.T) {
+	t.Parallel()
 	for seed := range uint64(1) {
 		t.Run(fmt.Sprint("seed ", seed), func(t *testing.T) {
 			random := rand.New(rand.NewPCG(41, seed))
@@ -230,6 +231,7 @@ func TestAJoinAgreesWithOneWrittenOutByHand(t *testing.T) {
 // R + A·P·Aᵀ in their place: the freedoms' N⁻¹, the redundancies and w are those of the
 // whole system.
 func TestLeavingTheDeparturesOutGivesTheSame(t *testing.T) {
+	t.Parallel()
 	c := measured()
 	between(c, "distance", tape, [2]string{"firewall", "boom root"}, [2]string{"sill L", "sill R"})
 	loose(c, 1, 0.5)

@@ -34,6 +34,7 @@ func solved(t *testing.T, c *Pose) (value, u map[string]float64) {
 
 // Where the origin of the airframe's axes lies makes no difference.
 func TestTheOriginMakesNoDifference(t *testing.T) {
+	t.Parallel()
 	c := noisy(t)
 	want, wantU := solved(t, c)
 	shift := func(p *Place) { p.X, p.Y, p.Z = p.X+700, p.Y-40, p.Z+90 }
@@ -58,6 +59,7 @@ func TestTheOriginMakesNoDifference(t *testing.T) {
 
 // Seen in a mirror, left is right: what is sideways, rolls or yaws changes its sign.
 func TestAMirroredJoinHasMirroredAnswers(t *testing.T) {
+	t.Parallel()
 	c := noisy(t)
 	want, wantU := solved(t, c)
 	for _, list := range [][]Place{c.Datum, c.Points} {
@@ -83,6 +85,7 @@ func TestAMirroredJoinHasMirroredAnswers(t *testing.T) {
 
 // The order of readings and points makes no difference, nor what they are called.
 func TestTheOrderMakesNoDifference(t *testing.T) {
+	t.Parallel()
 	c := noisy(t)
 	want, wantU := solved(t, c)
 	slices.Reverse(c.Readings)
@@ -107,6 +110,7 @@ func TestTheOrderMakesNoDifference(t *testing.T) {
 
 // A single surface is a join of one: the same values, uncertainties and residuals.
 func TestAJoinOfOneIsAPose(t *testing.T) {
+	t.Parallel()
 	c := noisy(t)
 	one := measure.Solve(c, nil, fine)
 	many := &Join{Datum: c.Datum, Readings: c.Readings, DatumRoll: c.DatumRoll, DatumPitch: c.DatumPitch,
@@ -124,6 +128,7 @@ func TestAJoinOfOneIsAPose(t *testing.T) {
 // More placings of every reading shrink every uncertainty, but not below what step
 // and constant error leave.
 func TestPlacingsShrinkTheSpreadAlone(t *testing.T) {
+	t.Parallel()
 	_, one := solved(t, noisy(t))
 	placed := func(n int) map[string]float64 {
 		c := noisy(t)
@@ -143,6 +148,7 @@ func TestPlacingsShrinkTheSpreadAlone(t *testing.T) {
 
 // The walk says where each reading goes, and what it should be near.
 func TestWhereToMeasureFromIsKnownBeforehand(t *testing.T) {
+	t.Parallel()
 	c := tailplane()
 	c.Readings = []Reading{{ID: "1", Type: "distance", From: "firewall", To: "tip R"}, {ID: "2", Type: "offset", To: "fore L", Axis: "y"}, {ID: "3", Type: "height", From: "sill L", To: "tip L"}, {ID: "4", Type: "roll", From: "fore L", To: "fore R"}, {ID: "5", Type: "pitch", From: "aft L", To: "fore L"}}
 	spots := c.Walk()

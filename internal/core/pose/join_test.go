@@ -106,6 +106,7 @@ func freedom(t *testing.T, r measure.Result, name, at string) measure.Quantity {
 }
 
 func TestAFinAndTheTailplaneOnItAreFoundTogether(t *testing.T) {
+	t.Parallel()
 	random := rand.New(rand.NewPCG(21, 4))
 	around := func(most float64) float64 { return most * (2*random.Float64() - 1) }
 	for range 10 {
@@ -126,6 +127,7 @@ func TestAFinAndTheTailplaneOnItAreFoundTogether(t *testing.T) {
 // What the fin is known by helps the tailplane: without the pin its height over the
 // boom would not be seen from the fin at all.
 func TestAPinCarriesWhatIsKnownAcross(t *testing.T) {
+	t.Parallel()
 	c := measured()
 	leaning(c, truth{roll: 0.2}, truth{}).fill(c, nil)
 	pinnedU := freedom(t, measure.Solve(c, nil, fine), "x", "tailplane").U
@@ -136,6 +138,7 @@ func TestAPinCarriesWhatIsKnownAcross(t *testing.T) {
 // Two wing panels: dihedral and sweep of each by the places of their roots and tips,
 // their difference with its own u, and the scatter of a thousand rounds for it.
 func TestFiguresBetweenSurfacesHaveTheirOwnUncertainty(t *testing.T) {
+	t.Parallel()
 	wings := func() *Join {
 		c := &Join{Datum: []Place{place("nose", 0, 0, 300), place("tail", 5200, 0, 420), place("cabin", 1300, 0, 960)}}
 		for side, sign := range map[string]float64{"L": -1, "R": 1} {
@@ -191,6 +194,7 @@ func TestFiguresBetweenSurfacesHaveTheirOwnUncertainty(t *testing.T) {
 }
 
 func TestABlunderOnOneOfSeveralSurfacesIsFound(t *testing.T) {
+	t.Parallel()
 	c := measured()
 	leaning(c, truth{roll: 0.2}, truth{yaw: 0.1}).fill(c, nil)
 	c.Readings[3].Value.Values[0] -= 25.4
@@ -203,6 +207,7 @@ func TestABlunderOnOneOfSeveralSurfacesIsFound(t *testing.T) {
 
 // Limits judge freedoms and figures; the next reading is for what is least known.
 func TestAJoinIsJudgedByTheLimitsOfItsSurfacesAndFigures(t *testing.T) {
+	t.Parallel()
 	c := measured()
 	leaning(c, truth{roll: 1.5}, truth{}).fill(c, nil)
 	low, high := quantity.Angle(-0.1), quantity.Angle(0.1)
@@ -230,6 +235,7 @@ func ptr[T any](v T) *T { return &v }
 // Each surface keeps to what may be moved at its own attach points; the fin's bolts
 // are fixed, so that its lean stays, and the tailplane's skew is turned out.
 func TestEachSurfaceMovesAsItMay(t *testing.T) {
+	t.Parallel()
 	c := measured()
 	leaning(c, truth{roll: 1.5}, truth{yaw: 0.5}).fill(c, nil)
 	low, high := quantity.Angle(-0.1), quantity.Angle(0.1)
@@ -252,6 +258,7 @@ func TestEachSurfaceMovesAsItMay(t *testing.T) {
 
 // The plan for two surfaces decides the limits of both, with what the pin carries.
 func TestThePlanForSeveralSurfacesDecidesThemAll(t *testing.T) {
+	t.Parallel()
 	low, high := quantity.Angle(-0.5), quantity.Angle(0.5)
 	limited := func() *Join {
 		c := tail()
@@ -275,6 +282,7 @@ func TestThePlanForSeveralSurfacesDecidesThemAll(t *testing.T) {
 }
 
 func TestUnusableJoinsOfSeveralAreRefused(t *testing.T) {
+	t.Parallel()
 	for path, change := range map[string]func(c *Join){
 		"surfaces":                   func(c *Join) { c.Surfaces = nil },
 		"surfaces[1].points":         func(c *Join) { c.Surfaces[1].Points = nil },

@@ -150,6 +150,7 @@ func values(t *testing.T, r measure.Result) (out [6]float64) {
 // A surface up to 200 mm and 10° away, on an airframe that is not level, is found
 // again from exact readings.
 func TestConstructedPosesAreRecovered(t *testing.T) {
+	t.Parallel()
 	random := rand.New(rand.NewPCG(3, 5))
 	around := func(most float64) float64 { return most * (2*random.Float64() - 1) }
 	for range 60 {
@@ -169,6 +170,7 @@ func TestConstructedPosesAreRecovered(t *testing.T) {
 // Each sign by itself: what a builder would see at the right tip, or at the leading
 // edge, makes the freedom positive.
 func TestEachFreedomHasItsSign(t *testing.T) {
+	t.Parallel()
 	pivot := [3]float64{5480, 0, 1730}
 	tip, aft := [3]float64{5480, 1440, 1730}, [3]float64{5830, 0, 1730}
 	assert.Less(t, truth{roll: 1}.move(tip, pivot)[2], 1730.0, "roll: right side low")
@@ -195,6 +197,7 @@ func sliceOf(v vector) []float64 { return v[:] }
 // The first and second derivatives of every type of reading are those of finite
 // differences.
 func TestDerivativesAreThoseOfFiniteDifferences(t *testing.T) {
+	t.Parallel()
 	c := tailplane()
 	c.Readings = append(every(), Reading{ID: "between tips", Type: "distance", From: "tip L", To: "tip R", Value: measure.Reading{Instrument: tape}})
 	taken(c, truth{}, nil)
@@ -268,6 +271,7 @@ func (s spy) Solve(w *measure.Work)             { s.see(w) }
 // An independent formulation: the sum of squares written out from the format's
 // words, brought down by a general minimiser.
 func TestAGeneralMinimiserFindsTheSame(t *testing.T) {
+	t.Parallel()
 	c := tailplane()
 	c.Readings = every()
 	taken(c, truth{shift: [3]float64{2, -1, 1.5}, roll: 0.2, pitch: -0.3, yaw: 0.1, airRoll: 0.4, airNose: -0.2}, rand.New(rand.NewPCG(1, 2)))
@@ -315,6 +319,7 @@ func TestAGeneralMinimiserFindsTheSame(t *testing.T) {
 // scatter of what comes out, to 3 %, and no reading is blamed without cause more
 // often than one in a thousand would make it.
 func TestTheStatedUncertaintyIsTheScatter(t *testing.T) {
+	t.Parallel()
 	random := rand.New(rand.NewPCG(11, 13))
 	const rounds = 4000
 	var sum, squares, stated [6]float64
@@ -363,6 +368,7 @@ func codes(r measure.Result) map[string]bool {
 
 // A misread inch on one tape is convicted, set aside, and the rest agrees.
 func TestAMisreadInchIsFoundAndSetAside(t *testing.T) {
+	t.Parallel()
 	c := tailplane()
 	c.Readings = every()
 	taken(c, truth{yaw: 0.3}, nil)
@@ -379,6 +385,7 @@ func TestAMisreadInchIsFoundAndSetAside(t *testing.T) {
 
 // Two tapes to one tip and nothing else along: whichever is wrong, both look it.
 func TestTwoThatContradictOneAnotherAreBothSuspect(t *testing.T) {
+	t.Parallel()
 	c := tailplane()
 	c.Readings = []Reading{
 		{ID: "a", Type: "offset", To: "fore L", Axis: "z", Value: measure.Reading{Values: []float64{1730}, Instrument: water}},
@@ -395,6 +402,7 @@ func TestTwoThatContradictOneAnotherAreBothSuspect(t *testing.T) {
 // Heights alone see z, roll and pitch. What nothing sees is named, has no value, and
 // a tape that would show it is asked for; one that would not is never offered.
 func TestWhatNothingSeesIsNamedWithTheReadingThatWouldShowIt(t *testing.T) {
+	t.Parallel()
 	pinned := func() *Pose {
 		c := tailplane()
 		c.Points = append(c.Points, place("pin", 5480, 0, 1730))
@@ -428,6 +436,7 @@ func TestWhatNothingSeesIsNamedWithTheReadingThatWouldShowIt(t *testing.T) {
 
 // Where everything is seen, the forecast of each next reading is what taking it gives.
 func TestTheForecastIsWhatTakingTheReadingGives(t *testing.T) {
+	t.Parallel()
 	c := tailplane()
 	c.Readings = every()[:12]
 	taken(c, truth{}, nil)
@@ -446,6 +455,7 @@ func TestTheForecastIsWhatTakingTheReadingGives(t *testing.T) {
 
 // A hold that is tighter than the readings is what the answer rests on.
 func TestWhatRestsOnAHoldIsAtBestUnsure(t *testing.T) {
+	t.Parallel()
 	limit := map[string]measure.Limit{"yaw": {Low: spread(-1), High: spread(1)}}
 	solve := func(yaw float64) measure.Result {
 		c := tailplane()
@@ -463,6 +473,7 @@ func TestWhatRestsOnAHoldIsAtBestUnsure(t *testing.T) {
 
 // The moves bring the attach points back: minus their displacement.
 func TestTheMovesUndoTheDisplacement(t *testing.T) {
+	t.Parallel()
 	c := tailplane()
 	c.Readings = every()
 	q := truth{shift: [3]float64{2, -1, 1.5}, roll: 0.2, yaw: -0.4}
@@ -479,6 +490,7 @@ func TestTheMovesUndoTheDisplacement(t *testing.T) {
 // low by 0.3° would be made worse by shims under the rear: nothing is moved, and that
 // is said. One with the leading edge high is mended by raising the rear 350·sin 0.3°.
 func TestOnlyWhatMayBeMovedIsMoved(t *testing.T) {
+	t.Parallel()
 	solve := func(pitch, yaw float64) measure.Result {
 		c := tailplane()
 		c.Readings = every()
@@ -517,6 +529,7 @@ func TestOnlyWhatMayBeMovedIsMoved(t *testing.T) {
 
 // With one front bolt free the surface can be turned straight about the other.
 func TestAFreedBoltLetsItTurn(t *testing.T) {
+	t.Parallel()
 	c := tailplane()
 	c.Readings = every()
 	c.Attach = []Attach{{Name: "front L", X: 5480, Y: -105, Z: 1730, May: "fixed"}, {Name: "front R", X: 5480, Y: 105, Z: 1730}}
@@ -540,6 +553,7 @@ func TestAFreedBoltLetsItTurn(t *testing.T) {
 // The plan decides the check at nominal, none of its readings can be left out, and
 // it stands in walking order. With nothing but a coarse level it says that it cannot.
 func TestThePlanIsTheFewestReadingsThatDecide(t *testing.T) {
+	t.Parallel()
 	limits := map[string]measure.Limit{"roll": {Low: spread(-0.1), High: spread(0.1)}, "yaw": {Low: spread(-0.1), High: spread(0.1)}, "pitch": {Low: spread(-0.15), High: spread(0.15)}}
 	with := map[Type][]*measure.Instrument{Distance: {tape}, Height: {water}, Roll: {level}, Pitch: {level}}
 	c := tailplane()
@@ -576,6 +590,7 @@ func TestThePlanIsTheFewestReadingsThatDecide(t *testing.T) {
 // A pure yaw about the pivot moves the right tip aft by 1440·sin ψ, and its u there
 // is at least the yaw's times the arm.
 func TestWhereThePointsStand(t *testing.T) {
+	t.Parallel()
 	c := tailplane()
 	c.Readings = every()
 	taken(c, truth{yaw: 0.2}, nil)
@@ -591,6 +606,7 @@ func TestWhereThePointsStand(t *testing.T) {
 
 // Nothing read yet: everything is unseen, and each first reading is offered.
 func TestNothingReadIsNothingSeen(t *testing.T) {
+	t.Parallel()
 	c := tailplane()
 	r := measure.Solve(c, map[string]measure.Limit{"yaw": {Low: spread(-0.1), High: spread(0.1)}}, fine)
 	assert.Equal(t, Freedoms, r.Network.Unseen)
@@ -604,6 +620,7 @@ func TestNothingReadIsNothingSeen(t *testing.T) {
 }
 
 func TestUnusableJoinsAreRefusedAtTheirPlace(t *testing.T) {
+	t.Parallel()
 	c := tailplane()
 	c.Readings = every()
 	taken(c, truth{}, nil)
@@ -664,6 +681,7 @@ func BenchmarkPose(b *testing.B) {
 // A reading is convicted beyond 3.29 of its standardized residual, and not below: of exact
 // readings one is moved by so many u/√r.
 func TestAReadingIsConvictedBeyondTheCriticalValue(t *testing.T) {
+	t.Parallel()
 	with := func(w float64) measure.Residual {
 		c := tailplane()
 		c.Readings = every()
@@ -682,6 +700,7 @@ func TestAReadingIsConvictedBeyondTheCriticalValue(t *testing.T) {
 // the verdict is unsure, never stop. Where nobody said how well an instrument is known,
 // nothing is accused at all.
 func TestAMarkThatLiesElsewhereAccusesNoTape(t *testing.T) {
+	t.Parallel()
 	limits := map[string]measure.Limit{"yaw": {Low: spread(-0.001), High: spread(0.001)}}
 	c := tailplane()
 	c.Readings = every()
@@ -723,6 +742,7 @@ func TestAMarkThatLiesElsewhereAccusesNoTape(t *testing.T) {
 
 // An angle is given between −180° and 180°, and a figure of a fin is its lean.
 func TestAnglesAreWrapped(t *testing.T) {
+	t.Parallel()
 	assert.InDelta(t, 0.2, measure.Wrapped(-359.8/perRadian)*perRadian, 1e-9)
 	assert.InDelta(t, -0.2, measure.Wrapped(359.8/perRadian)*perRadian, 1e-9)
 	c := measured()
@@ -741,6 +761,7 @@ func TestAnglesAreWrapped(t *testing.T) {
 // A figure may rest on a hold though none of its freedoms is limited, and a figure is
 // unseen only if it has a part in what nothing shows.
 func TestAFigureRestsOnAHoldAsAFreedomDoes(t *testing.T) {
+	t.Parallel()
 	low, high := measure.Figure(-5), measure.Figure(5)
 	c := measured()
 	c.Derive = []Derived{{Name: "tips", Type: "height", From: "tip L", To: "tip R", Low: &low, High: &high}}
@@ -769,6 +790,7 @@ func TestAFigureRestsOnAHoldAsAFreedomDoes(t *testing.T) {
 // Readings that scatter by more than was said, none of them standing out, contradict one
 // another: unsure, where they would be a stop.
 func TestReadingsThatContradictOneAnotherAreUnsure(t *testing.T) {
+	t.Parallel()
 	limits := map[string]measure.Limit{"x": {Low: spread(-0.001), High: spread(0.001)}}
 	found := 0
 	for seed := range uint64(200) {

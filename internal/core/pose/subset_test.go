@@ -14,6 +14,7 @@ import (
 // is printed that lies further off than its u explains. (At 5 u chance alone takes one of
 // a million.)
 func TestFewReadingsOfAJoinAreTruthfulOrSilent(t *testing.T) {
+	t.Parallel()
 	random := rand.New(rand.NewPCG(35, 36))
 	full := measured()
 	s := leaning(full, truth{shift: [3]float64{0.5, -0.8, 0.3}, roll: 0.1, pitch: 0.05, yaw: -0.1}, truth{roll: 0.12, pitch: -0.1, yaw: 0.06})

@@ -11,6 +11,7 @@ import (
 )
 
 func TestLengthsAsTyped(t *testing.T) {
+	t.Parallel()
 	// Expected millimetres worked out by hand: 25.4 mm to the inch, 304.8 to the foot.
 	tests := []struct {
 		text string
@@ -42,6 +43,7 @@ func TestLengthsAsTyped(t *testing.T) {
 }
 
 func TestLengthsRefusedWithAMessageThatNamesWhatWasRead(t *testing.T) {
+	t.Parallel()
 	tests := []struct{ text, says string }{
 		{"", "nothing typed"}, {"   ", "nothing typed"}, {`3 mm 1/4"`, "second number"}, {"3 mm in", "two units"}, {`1/0 in`, "zero below"}, {"5 1/0 in", "zero below"},
 		{"2899 1/2 mm", "fraction in mm"}, {"1/2 cm", "fraction in cm"}, {"1/2 m", "fraction in m"}, {"1/2 thou", "fraction in thou"}, {"1/2", "fraction in mm"}, {"⅞", "fraction in mm"},
@@ -62,6 +64,7 @@ func TestLengthsRefusedWithAMessageThatNamesWhatWasRead(t *testing.T) {
 }
 
 func TestAnglesAsTyped(t *testing.T) {
+	t.Parallel()
 	tests := []struct {
 		text  string
 		sense Sense
@@ -87,6 +90,7 @@ func TestAnglesAsTyped(t *testing.T) {
 }
 
 func TestAnglesRefused(t *testing.T) {
+	t.Parallel()
 	tests := []struct {
 		text  string
 		sense Sense
@@ -108,6 +112,7 @@ func TestAnglesRefused(t *testing.T) {
 }
 
 func TestEverySixtyFourthAndEveryHundredthSurvivesTheRoundTrip(t *testing.T) {
+	t.Parallel()
 	for n := -64 * 10; n <= 50_000*64*10/254+1; n++ {
 		want := Length(float64(n*127) / 320) // 0.396875 mm, rounded once
 		got, err := ParseLength(want.Text(Inch), Millimetre)
@@ -133,6 +138,7 @@ func TestEverySixtyFourthAndEveryHundredthSurvivesTheRoundTrip(t *testing.T) {
 }
 
 func TestLengthsAreShownAsABuilderWritesThem(t *testing.T) {
+	t.Parallel()
 	assert.Equal(t, "64 5/16 in", Length(1633.5375).Text(Inch))
 	assert.Equal(t, "92 57/64 in, 92.8894", Length(92.8894*25.4).Text(Inch))
 	assert.Equal(t, "-1/16 in", Length(-1.5875).Text(Inch))

@@ -11,6 +11,7 @@ import (
 // By hand: 4/32 in = 3.175 mm, 6/16 in = 9.525 mm, 6.5/16 in = 10.31875 mm; #30 is 0.1285 in
 // = 3.2639 mm.
 func TestCallOutsByNumbersAndNumberedDrills(t *testing.T) {
+	t.Parallel()
 	for text, want := range map[string][2]float64{"470-4-6": {3.175, 9.525}, "426 3-4": {2.38125, 6.35}, "4-6.5": {3.175, 10.31875}, "AB470CD-5-8": {3.96875, 12.7}} {
 		c, ok := rivet.ParseCode(text)
 		assert.True(t, ok, text)

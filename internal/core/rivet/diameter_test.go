@@ -11,6 +11,7 @@ import (
 
 // 4/32 in is 3.175 mm; a number 30 drill 0.1285 in, 3.2639 mm.
 func TestDashNumbersDrillsAndLengthsAreToldApart(t *testing.T) {
+	t.Parallel()
 	for text, want := range map[string]float64{"-4": 3.175, "-3": 2.38125, "#30": 3.2639, "1/8": 3.175, "0.125": 3.175, "3.2 mm": 3.2, "5/32 in": 3.96875} {
 		d, err := Diameter(text, quantity.Inch)
 		require.NoError(t, err, text)

@@ -33,6 +33,7 @@ func mm(v float64) *quantity.Length { return (*quantity.Length)(&v) }
 // A metric rivet of 4 mm: the shop head takes 1.5 D = 6 mm. A grip of 5.4 wants 11.4,
 // so 11; 10.4 lies at the lower end (1.25 D), 12.4 at the upper (1.75 D).
 func TestASolidRivetsLengthIsJudgedByWhatStandsOut(t *testing.T) {
+	t.Parallel()
 	for _, test := range []struct {
 		callout *quantity.Length
 		out     float64
@@ -57,6 +58,7 @@ func TestASolidRivetsLengthIsJudgedByWhatStandsOut(t *testing.T) {
 // A tie goes upward: 3/32 in rivets in a grip of 1.19063 mm want 4.7625 = 3/16 in
 // plus or minus nothing; half a sixteenth more ties between 3/16 and 1/4 in.
 func TestTiesAndSixteenths(t *testing.T) {
+	t.Parallel()
 	d := measure.Diameter{MM: 25.4 * 3 / 32}
 	tie := 25.4*7/32 - 1.5*d.MM // needed = 7/32 in, half way from 3/16 to 1/4
 	assert.InDelta(t, 25.4/4, value(t, solve(&Solid{Diameter: d, Stack: []quantity.Length{quantity.Length(tie)}}), "choice"), 1e-9)
@@ -65,6 +67,7 @@ func TestTiesAndSixteenths(t *testing.T) {
 // A thin rivet, 1 mm: whole millimetres stand out by 1.25 to 1.75 D only for some
 // grips. At a grip of 2.0 neither 3 (1.0 D) nor 4 (2.0 D) does: 4 is cut to 3.5.
 func TestBetweenTwoSizesTheNextLongerIsCutDown(t *testing.T) {
+	t.Parallel()
 	c := &Solid{Diameter: measure.Diameter{MM: 1, Metric: true}, Stack: []quantity.Length{2}}
 	r := solve(c)
 	assert.Equal(t, []string{"cut-down"}, codes(r))
@@ -77,6 +80,7 @@ func TestBetweenTwoSizesTheNextLongerIsCutDown(t *testing.T) {
 }
 
 func TestABlindRivetIsChosenByItsGrip(t *testing.T) {
+	t.Parallel()
 	table := []Grip{{"a", 3.2, 0.5, 3.2}, {"b", 3.2, 2.8, 6.4}, {"c", 3.2, 6.3, 9.5}}
 	r := solve(&Blind{Stack: []quantity.Length{0.8, 2.2}, Table: table, Callout: "b"})
 	assert.Equal(t, []string{"a", "b"}, r.Rivet.Choices)
@@ -90,6 +94,7 @@ func TestABlindRivetIsChosenByItsGrip(t *testing.T) {
 // Two diameters to the edge and three between holes; drilled over from 1/8 to 5/32 in
 // 6.4 mm is 1.61 D.
 func TestEdgesArePaidForByAnOversize(t *testing.T) {
+	t.Parallel()
 	c := &HoleEdge{Diameter: 3.175, Edges: []quantity.Length{6.4}, Pitches: []quantity.Length{20}}
 	assert.Equal(t, measure.Go, solve(c).Verdict)
 	c.Oversize = mm(3.96875)
@@ -102,6 +107,7 @@ func TestEdgesArePaidForByAnOversize(t *testing.T) {
 }
 
 func TestFlushLayersLieCloseOrDoNot(t *testing.T) {
+	t.Parallel()
 	verdict := func(holes ...string) []string {
 		c := &FlushStack{HeadDepth: 0.9}
 		for _, h := range holes {
@@ -119,6 +125,7 @@ func TestFlushLayersLieCloseOrDoNot(t *testing.T) {
 }
 
 func TestUnusableRivetsAreRefused(t *testing.T) {
+	t.Parallel()
 	zero := 0.0
 	for path, c := range map[string]measure.Check{
 		"diameter":            &Solid{Stack: []quantity.Length{1}},

@@ -12,6 +12,7 @@ import (
 
 // A boom's row from 2460;655 to 5090;560: √(2630² + 95²) = 2631.715 over 41 spaces is 64.188.
 func TestHolesAreLaidBetweenTwoPlacesThatWerePointedAt(t *testing.T) {
+	t.Parallel()
 	line := row.Place{How: "line", From: [2]float64{2460, 655}, To: [2]float64{5090, 560}, Count: 42}
 	holes, wrong := line.Holes()
 	require.Empty(t, wrong)
@@ -24,6 +25,7 @@ func TestHolesAreLaidBetweenTwoPlacesThatWerePointedAt(t *testing.T) {
 }
 
 func TestACircleAnOutlineAndAGrid(t *testing.T) {
+	t.Parallel()
 	circle, wrong := row.Place{How: "circle", From: [2]float64{100, 50}, To: [2]float64{100, 150}, Count: 8}.Holes()
 	require.Empty(t, wrong)
 	require.Len(t, circle, 8)
@@ -47,6 +49,7 @@ func TestACircleAnOutlineAndAGrid(t *testing.T) {
 }
 
 func TestPlacesThatMakeNoRowSayWhy(t *testing.T) {
+	t.Parallel()
 	for _, bad := range []struct {
 		field string
 		place row.Place
@@ -64,6 +67,7 @@ func TestPlacesThatMakeNoRowSayWhy(t *testing.T) {
 }
 
 func TestAClosedLoopGetsOppositePins(t *testing.T) {
+	t.Parallel()
 	holes, _ := row.Place{How: "circle", To: [2]float64{100, 0}, Count: 16}.Holes()
 	r := row.Row{Closed: true, Pin: 2}
 	assert.Equal(t, []int{1, 9, 5, 13, 3, 7, 11, 15}, r.Pins(holes))

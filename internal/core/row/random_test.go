@@ -12,6 +12,7 @@ import (
 // Whatever is laid out between two edges begins and ends at its edge distances, evenly,
 // no further apart than was asked, and not one hole more than that takes.
 func TestHolesBetweenEdgesKeepTheirPromises(t *testing.T) {
+	t.Parallel()
 	random := rand.New(rand.NewPCG(1, 5))
 	for range 2000 {
 		l := Layout{Length: 50 + 3000*random.Float64(), First: 20 * random.Float64(), Last: 20 * random.Float64(), Pitch: 10 + 60*random.Float64()}
@@ -47,6 +48,7 @@ func worked(random *rand.Rand) Work {
 // Every hole that waits for its rivet stands in the order once, and no other does; all
 // of one pose, reach and kind of hands is done in one go, the present pose first.
 func TestTheOrderLeavesNoHoleOut(t *testing.T) {
+	t.Parallel()
 	random := rand.New(rand.NewPCG(2, 5))
 	for range 300 {
 		var rows []Work
@@ -83,6 +85,7 @@ func TestTheOrderLeavesNoHoleOut(t *testing.T) {
 // The pins are the ends and every nth between, each once, and no two neighbours in the
 // pattern are further apart than n.
 func TestThePinsHoldTheWholeRow(t *testing.T) {
+	t.Parallel()
 	random := rand.New(rand.NewPCG(3, 5))
 	for range 500 {
 		holes := sized(1 + random.IntN(60))
@@ -103,6 +106,7 @@ func TestThePinsHoldTheWholeRow(t *testing.T) {
 // No chain of operations, whatever is asked and allowed, sets a kept hole or brings an
 // abandoned one back, and a rivet is spoilt as often as it is marked bad.
 func TestNoChainOfDeedsBreaksTheRulesOfAHole(t *testing.T) {
+	t.Parallel()
 	random := rand.New(rand.NewPCG(4, 5))
 	set := 0
 	for range 400 {

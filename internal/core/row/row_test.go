@@ -15,6 +15,7 @@ var fairing = Keep{Part: "fin fairing", Step: "fit the fairing"}
 
 // What each operation asks for and does; an empty "says" is allowed.
 func TestWhatMayBeDoneToAHoleInWhichState(t *testing.T) {
+	t.Parallel()
 	ready := Hole{Number: 4, State: Cleaned, Clean: true}
 	in := func(s State) Hole { return Hole{Number: 4, State: s} }
 	over := Hole{Number: 4, State: Oversize, Over: true}
@@ -110,6 +111,7 @@ func TestWhatMayBeDoneToAHoleInWhichState(t *testing.T) {
 }
 
 func TestAKeptHoleIsNeverSetWhateverElseIsSaid(t *testing.T) {
+	t.Parallel()
 	kept := Hole{Number: 9, State: Cleaned, Clean: true, Keep: fairing}
 	assert.Equal(t, Open, kept.Shown())
 	for _, a := range []Asked{{What: Rivet}, {What: Rivet, Reason: "I want to"}, {What: Spoil, Cause: "slipped"}} {
@@ -132,6 +134,7 @@ func TestAKeptHoleIsNeverSetWhateverElseIsSaid(t *testing.T) {
 
 // Set, found bad, kept open since: undoing the bad one would make it set again.
 func TestUndoDoesNotMakeAKeptHoleASetOne(t *testing.T) {
+	t.Parallel()
 	set := Hole{Number: 1, State: Set, Clean: true}
 	bad, err := set.Do(Asked{What: Spoil, Cause: "tipped"}, Leave{})
 	require.NoError(t, err)
@@ -154,6 +157,7 @@ func TestUndoDoesNotMakeAKeptHoleASetOne(t *testing.T) {
 
 // 1450 mm with 10 mm edges leaves 1430; at most 31 mm makes 47 spaces of 30.4255.
 func TestHolesAreLaidOut(t *testing.T) {
+	t.Parallel()
 	holes, pitch, problems := Layout{Length: 1450, First: 10, Last: 10, Pitch: 31}.Holes()
 	require.Empty(t, problems)
 	assert.Len(t, holes, 48)
@@ -189,6 +193,7 @@ func sized(n int) []Hole {
 }
 
 func TestThePinPatternBeginsAtTheEnds(t *testing.T) {
+	t.Parallel()
 	r := Row{Layers: []Layer{{Thickness: 1}, {Thickness: 1}}}
 	assert.Equal(t, 3, r.PinEvery(9))
 	assert.Equal(t, []int{1, 9, 4, 7}, r.Pins(sized(9)), "every third, ends first")
@@ -207,6 +212,7 @@ func TestThePinPatternBeginsAtTheEnds(t *testing.T) {
 }
 
 func TestTheDropThroughTest(t *testing.T) {
+	t.Parallel()
 	r := Row{Final: true, Sample: 4}
 	holes := sized(10)
 	assert.Equal(t, []int{1, 5, 9, 10}, r.Untried(holes), "every fourth, and the last")
@@ -224,6 +230,7 @@ func TestTheDropThroughTest(t *testing.T) {
 }
 
 func TestTheOrderOfSetting(t *testing.T) {
+	t.Parallel()
 	left, right, lap := sized(6), sized(4), sized(3)
 	left[5].Pose, left[0].State, left[1].Keep = "on its back", Set, fairing
 	legs := Order([]Work{
@@ -244,6 +251,7 @@ func TestTheOrderOfSetting(t *testing.T) {
 }
 
 func TestRunsOfNumbers(t *testing.T) {
+	t.Parallel()
 	for want, numbers := range map[string][]int{"": nil, "4": {4}, "4, 5": {4, 5}, "1–4, 7, 9–12": {1, 2, 3, 4, 7, 9, 10, 11, 12}} {
 		assert.Equal(t, want, Runs(numbers))
 	}
@@ -253,6 +261,7 @@ func TestRunsOfNumbers(t *testing.T) {
 }
 
 func TestMetalsThatMeet(t *testing.T) {
+	t.Parallel()
 	r := Row{Layers: []Layer{{Material: "aluminium"}, {Material: "stainless steel"}, {Material: "carbon"}}, Fastener: Fastener{Material: "aluminium"}}
 	var pairs []string
 	for _, m := range r.Meetings() {
@@ -276,6 +285,7 @@ func stringer() Row {
 // 1/4 in = 6.35 stands out by 1.433 D. A 5/16 there would stand out by 1.933 D: too long.
 // Edge 8 / 3.175 = 2.520 D, drilled over 8 / 3.96875 = 2.016 D; pitch 30 / 3.175 = 9.449 D.
 func TestEachHoleIsJudgedByItsOwnStack(t *testing.T) {
+	t.Parallel()
 	r, holes := stringer(), sized(10)
 	three, two := r.Advise(holes[0], holes), r.Advise(holes[9], holes)
 	quantities := func(a Advice, name string) float64 {
@@ -320,6 +330,7 @@ func TestEachHoleIsJudgedByItsOwnStack(t *testing.T) {
 // A flush head of 1/8 in sits 0.42 × 3.175 = 1.33 mm deep: a countersunk layer of 1 mm is
 // a knife edge, and a dimple does not lie on a plain layer.
 func TestFlushLayersAndBlindGrips(t *testing.T) {
+	t.Parallel()
 	r, holes := stringer(), sized(10)
 	r.Fastener.Head = "flush"
 	r.Layers = []Layer{{Thickness: 0.8, Hole: "dimpled"}, {Thickness: 1, Hole: "plain"}}
@@ -346,6 +357,7 @@ func TestFlushLayersAndBlindGrips(t *testing.T) {
 }
 
 func TestLookAlikeCallOuts(t *testing.T) {
+	t.Parallel()
 	for _, test := range []struct {
 		a, b string
 		want bool
@@ -360,6 +372,7 @@ func TestLookAlikeCallOuts(t *testing.T) {
 // it waits for the gauge. Accepted: as good as set. Set in a hole that stays open: one rivet
 // spoilt, to be drilled out, and the hole is kept still.
 func TestBadIsNotOneThing(t *testing.T) {
+	t.Parallel()
 	set := Hole{Number: 7, State: Set, Clean: true}
 	do := func(h Hole, a Asked) (Hole, error) { return h.Do(a, Leave{}) }
 
@@ -393,6 +406,7 @@ func TestBadIsNotOneThing(t *testing.T) {
 // Several at once passes over what is as far already, and never over a kept hole that is
 // said to be set.
 func TestSeveralPassesOverWhatIsDone(t *testing.T) {
+	t.Parallel()
 	for _, c := range []struct {
 		hole Hole
 		what Operation
@@ -411,6 +425,7 @@ func TestSeveralPassesOverWhatIsDone(t *testing.T) {
 // Under a head that stands proud a dimple leaves a gap too, and so does a plain layer over
 // one that is dimpled or countersunk; blind rivets are no better.
 func TestLayersNestUnderEveryHead(t *testing.T) {
+	t.Parallel()
 	holes := []Hole{{Number: 1}}
 	for _, c := range []struct {
 		head, sort string
@@ -430,6 +445,7 @@ func TestLayersNestUnderEveryHead(t *testing.T) {
 // 0.8 + 1.0 mm and 1.5 D ask for 1.8 + 4.7625 = 6.5625 mm. 5/16 in is 1.375 mm longer and
 // may be the nearest on the shelf; 3/8 in, 2.9625 mm longer, was meant for more layers.
 func TestALongerCallOutAsksForALaterPart(t *testing.T) {
+	t.Parallel()
 	r := stringer()
 	r.Layers = []Layer{{Thickness: 0.8}, {Thickness: 1}}
 	for text, longer := range map[string]bool{"1/4 in": false, "5/16 in": false, "3/8 in": true, "": false} {

@@ -11,6 +11,7 @@ import (
 )
 
 func TestARowAsksOnlyForWhatItsLayersNeed(t *testing.T) {
+	t.Parallel()
 	holes := sized(6)
 	r := Row{Works: Works[0], Layers: []Layer{{Hole: "dimpled", From: 1, To: 4}, {Hole: "countersunk", From: 3, To: 4}, {Hole: "plain"}}}
 	for i, want := range []string{"dimpled", "dimpled", "dimpled and countersunk", "dimpled and countersunk", "", ""} {
@@ -28,6 +29,7 @@ func TestARowAsksOnlyForWhatItsLayersNeed(t *testing.T) {
 // A dimple outlasts the rivet that is drilled out of it, and the oversize only where it
 // still fits.
 func TestADimpledHolesWholeLife(t *testing.T) {
+	t.Parallel()
 	leave := Leave{Asks: Asks{Form: "dimpled", Prime: true}}
 	do := func(h Hole, a Asked) Hole {
 		after, err := h.Do(a, leave)
@@ -58,6 +60,7 @@ func TestADimpledHolesWholeLife(t *testing.T) {
 // Edge 7.5 mm is 7.5 / 3.175 = 2.36 D, and 7.5 / 3.96875 = 1.89 D once drilled over; with a
 // rivet of 3.2 mm in a hole of 3.3 it stays 2.34 D, and nobody is asked.
 func TestAnOversizeHoleIsJudgedByWhatGoesIn(t *testing.T) {
+	t.Parallel()
 	r, holes := stringer(), sized(10)
 	r.Edge = 7.5
 	h := holes[0]
@@ -78,6 +81,7 @@ func TestAnOversizeHoleIsJudgedByWhatGoesIn(t *testing.T) {
 }
 
 func TestHoldsAreWarnedOfWhatTheyPutOutOfReach(t *testing.T) {
+	t.Parallel()
 	holes := sized(5)
 	lands := Reach{What: "formed", Step: "the rear spar lands", Hold: "h1"}
 	for i := range 3 {
@@ -93,6 +97,7 @@ func TestHoldsAreWarnedOfWhatTheyPutOutOfReach(t *testing.T) {
 }
 
 func TestHardwareThatIsNoRivet(t *testing.T) {
+	t.Parallel()
 	stack := []Layer{{Material: "aluminium", Thickness: 3, Hole: "plain"}, {Material: "steel", Thickness: 2, Hole: "plain"}}
 	holes := sized(2)
 	bolt := Row{Layers: stack, Fastener: Fastener{Sort: "bolt", Size: "1/4", Diameter: measure.Diameter{MM: 6.35}, Points: "forward"}, CallOuts: []CallOut{{"12 mm", 1, 1}, {"4 mm", 2, 2}}}

@@ -14,6 +14,7 @@ import (
 // 14/64 in = 5.55625 mm, which is not, but is to ±0.9 mm; 1219.2 mm = 48 in; 0.0045 in = 0.1143 mm;
 // 0.15° is 1000·tan 0.15° = 2.618 mm in a metre, 12·tan 0.15° = 0.03142 in in a foot; 6 °C = 42.8 °F.
 func TestAFigureIsWrittenForItsReader(t *testing.T) {
+	t.Parallel()
 	mm, in := say.Reader{}, say.Reader{Inches: true}
 	for name, c := range map[string]struct {
 		figure say.Figure
@@ -54,6 +55,7 @@ func TestAFigureIsWrittenForItsReader(t *testing.T) {
 }
 
 func TestASentenceKeepsItsFiguresUntilItIsRead(t *testing.T) {
+	t.Parallel()
 	text := "raise the rear of the tip support " + say.Length(25.4).String() + " (" + say.Length(19.05).Bare().String() + " + " + say.Length(6.36).Bare().String() + "), as in " + say.Example("3.2 mm", "1/8 in")
 	assert.Equal(t, "raise the rear of the tip support 25.4 mm (19.1 + 6.4), as in 3.2 mm", say.Plain(text))
 	assert.Equal(t, "raise the rear of the tip support 1 in (3/4 + 1/4), as in 1/8 in", say.Reader{Inches: true}.Text(text))
@@ -68,6 +70,7 @@ func TestASentenceKeepsItsFiguresUntilItIsRead(t *testing.T) {
 }
 
 func TestSentencesAreComparedByTheirValues(t *testing.T) {
+	t.Parallel()
 	words, figures := say.Split("twist " + say.Angle(0.31).Signed().Within(0.11).String() + " by " + say.Example("a", "b"))
 	assert.Equal(t, "twist # by Ea\x1fb", words)
 	require.Len(t, figures, 1)

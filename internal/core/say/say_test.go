@@ -7,6 +7,7 @@ import (
 )
 
 func TestNumbersAndListsAreWrittenAsPeopleDo(t *testing.T) {
+	t.Parallel()
 	assert.Equal(t, "1 hole", Plural(1, "hole", "holes"))
 	assert.Equal(t, "0 holes", Plural(0, "hole", "holes"))
 	assert.Equal(t, "misread · level 2", Join("", "misread", "", "level 2"))

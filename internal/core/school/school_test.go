@@ -7,6 +7,7 @@ import (
 )
 
 func TestACheckDiffersFromItsAirframeOnlyWhereItSaysSo(t *testing.T) {
+	t.Parallel()
 	airframe := Choice{Reference: Zeroed, Limits: Plain}
 	check := Choice{Limits: Guarded}
 	assert.Equal(t, Choice{Reference: Zeroed, Bench: Ignored, Limits: Guarded}, check.Over(airframe))
@@ -15,6 +16,7 @@ func TestACheckDiffersFromItsAirframeOnlyWhereItSaysSo(t *testing.T) {
 }
 
 func TestOnlyTheAnswersOfAQuestionAreKnown(t *testing.T) {
+	t.Parallel()
 	for _, c := range []struct {
 		question, answer string
 		known            bool
@@ -24,6 +26,7 @@ func TestOnlyTheAnswersOfAQuestionAreKnown(t *testing.T) {
 }
 
 func TestAKindIsAskedOnlyWhatChangesIt(t *testing.T) {
+	t.Parallel()
 	asked := func(limited bool, named ...string) (ids []string) {
 		for _, q := range Concern(named, limited) {
 			ids = append(ids, q.ID)

@@ -27,6 +27,7 @@ func off(p Point, line []Point) float64 {
 }
 
 func TestFourDigitsByHand(t *testing.T) {
+	t.Parallel()
 	// 4415 at 40 %: there the camber line is level, 0.04 high. Half the thickness, worked out on
 	// paper: 5·0.15·(0.2969·0.632456 − 0.0504 − 0.056256 + 0.0181952 − 0.0025984) = 0.0725377.
 	upper, lower := fourDigitAt(0.04, 0.4, 0.15, 0.4)
@@ -45,6 +46,7 @@ func TestFourDigitsByHand(t *testing.T) {
 }
 
 func TestOutlineLiesWithinAHundredthOfAMillimetre(t *testing.T) {
+	t.Parallel()
 	for _, code := range []string{"0012", "2412", "4415", "6721", "0006", "9540"} {
 		for _, chord := range []float64{180, 1180, 5000} {
 			s := fourDigit(t, code)
@@ -64,6 +66,7 @@ func TestOutlineLiesWithinAHundredthOfAMillimetre(t *testing.T) {
 }
 
 func TestNoseUpTurnsTheChordLineDownBehind(t *testing.T) {
+	t.Parallel()
 	const chord, angle = 1180.0, 2.5
 	line := fourDigit(t, "4415").Outline(chord, angle)
 	assert.Equal(t, Point{}, line[0])
@@ -76,6 +79,7 @@ func TestNoseUpTurnsTheChordLineDownBehind(t *testing.T) {
 }
 
 func TestWhatIsNoSectionOfFourDigits(t *testing.T) {
+	t.Parallel()
 	for code, says := range map[string]string{"": "four digits", "441": "four digits", "44a5": "four digits", "-415": "four digits", "+415": "four digits",
 		"23012": "four digits", "4400": "no thickness", "4015": "leading edge itself"} {
 		_, err := FourDigit(code)
@@ -112,6 +116,7 @@ func coordinates(code string, n int, leadFirst bool) string {
 }
 
 func TestCoordinatesGoThroughEveryPointInEitherOrder(t *testing.T) {
+	t.Parallel()
 	for _, leadFirst := range []bool{true, false} {
 		text := "# made up\n\n" + coordinates("4415", 40, leadFirst)
 		s, err := Coordinates("made up", []byte(text))
@@ -135,6 +140,7 @@ func TestCoordinatesGoThroughEveryPointInEitherOrder(t *testing.T) {
 }
 
 func TestTheOtherSideFirstAndAnotherUnitGiveTheSameSection(t *testing.T) {
+	t.Parallel()
 	lines := strings.Split(strings.TrimSpace(coordinates("2412", 30, false)), "\n")
 	var back strings.Builder
 	for i := len(lines) - 1; i >= 0; i-- {
@@ -157,6 +163,7 @@ func TestTheOtherSideFirstAndAnotherUnitGiveTheSameSection(t *testing.T) {
 }
 
 func TestCoordinatesThatAreNoSection(t *testing.T) {
+	t.Parallel()
 	good := coordinates("0012", 20, false)
 	lines := strings.Split(strings.TrimSpace(good), "\n")
 	swapped := append([]string{}, lines...)
@@ -183,6 +190,7 @@ func TestCoordinatesThatAreNoSection(t *testing.T) {
 }
 
 func TestAPointedShapeKeepsItsCorners(t *testing.T) {
+	t.Parallel()
 	s, err := Coordinates("wedge", []byte("0 0\n0.3 0.06\n0.7 0.04\n1 0\n0.7 -0.02\n0.3 -0.03\n0 0\n"))
 	require.NoError(t, err)
 	line := s.Outline(500, 0)
@@ -193,6 +201,7 @@ func TestAPointedShapeKeepsItsCorners(t *testing.T) {
 }
 
 func TestBoard(t *testing.T) {
+	t.Parallel()
 	b := Board{Section: fourDigit(t, "4415"), Chord: 1180, Angle: 2.5, Height: 25, Notches: []Notch{{At: 330, Width: 60, Depth: 8}}}
 	_, err := b.Validate()
 	require.NoError(t, err)
@@ -238,6 +247,7 @@ func TestBoard(t *testing.T) {
 }
 
 func TestBoardsThatCannotBe(t *testing.T) {
+	t.Parallel()
 	s := fourDigit(t, "0012")
 	for field, b := range map[string]Board{
 		"section": {Chord: 100, Height: 20},

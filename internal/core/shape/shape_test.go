@@ -21,6 +21,7 @@ func part(t *testing.T, parts []shape.Part, name string) shape.Shape {
 }
 
 func TestEveryPlanformHasTenSizesAndCanBeDrawn(t *testing.T) {
+	t.Parallel()
 	require.Len(t, shape.Planforms, 5)
 	for _, p := range shape.Planforms {
 		assert.Len(t, p.Sizes, 10, p.ID)
@@ -40,6 +41,7 @@ func TestEveryPlanformHasTenSizesAndCanBeDrawn(t *testing.T) {
 
 // Tansy: span 26 ft 3 in = 8001 mm, tailplane 9 ft 6 in = 2895.6 mm, chord 52 in.
 func TestWhatWasStatedIsNotAssumed(t *testing.T) {
+	t.Parallel()
 	low, ok := shape.PlanformOf("low-wing")
 	require.True(t, ok)
 	parts := low.Parts(map[string]float64{"span": 8001, "chord": 1320.8, "tip": 1320.8, "wing_x": 900, "length": 5200, "width": 1000, "tail_span": 2895.6})
@@ -58,6 +60,7 @@ func TestWhatWasStatedIsNotAssumed(t *testing.T) {
 }
 
 func TestAMirroredBoxStaysTheRightWayRound(t *testing.T) {
+	t.Parallel()
 	tube := shape.Shape{Form: "tube", Inner: 1100, Outer: 1300, Chord: 10}.Mirrored()
 	assert.Equal(t, -1300.0, tube.Inner)
 	assert.Equal(t, -1100.0, tube.Outer)
@@ -66,6 +69,7 @@ func TestAMirroredBoxStaysTheRightWayRound(t *testing.T) {
 }
 
 func TestAShapeThatCannotBeDrawnSaysWhere(t *testing.T) {
+	t.Parallel()
 	wrong := map[string]string{}
 	shape.Shape{Form: "surface"}.Validate(func(f, s string) { wrong[f] = s })
 	assert.Equal(t, map[string]string{"outer": "the span is missing", "chord": "must be above 0"}, wrong)

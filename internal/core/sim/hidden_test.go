@@ -11,6 +11,7 @@ import (
 )
 
 func TestADeviceHasTheErrorsOfItsCard(t *testing.T) {
+	t.Parallel()
 	for _, sort := range Devices {
 		d, err := NewDevice(sort, 7)
 		require.NoError(t, err)
@@ -35,6 +36,7 @@ func TestADeviceHasTheErrorsOfItsCard(t *testing.T) {
 }
 
 func TestTheSamePlacingShowsTheSame(t *testing.T) {
+	t.Parallel()
 	d, err := NewDevice("level", 3)
 	require.NoError(t, err)
 	a, steady, _ := d.Hold(-3, "x", 1, false).Show(2*time.Second, time.Hour)
@@ -49,6 +51,7 @@ func TestTheSamePlacingShowsTheSame(t *testing.T) {
 }
 
 func TestHiddenPartsThatCannotBe(t *testing.T) {
+	t.Parallel()
 	for text, says := range map[string]string{
 		"":                                     "no hidden part",
 		`{"format":"orpine.part","version":2}`: "version 2",

@@ -13,6 +13,7 @@ import (
 // Five hundred builds are too few for the figures of docs/proof.md, and enough to see
 // that none of them is far off, in either world.
 func TestHundredsOfBuildsAreMostlyRight(t *testing.T) {
+	t.Parallel()
 	for _, w := range []struct {
 		World
 		released, alarms float64
@@ -36,6 +37,7 @@ func TestHundredsOfBuildsAreMostlyRight(t *testing.T) {
 
 // The same seed makes the same builds, however they are shared out.
 func TestTheSeedFixesEverything(t *testing.T) {
+	t.Parallel()
 	rules := Usual(Shop)
 	whole := Run(9, 0, 60, rules)
 	parts := Run(9, 0, 25, rules)
@@ -46,6 +48,7 @@ func TestTheSeedFixesEverything(t *testing.T) {
 
 // Without blunders hardly any reading is blamed, and none is found.
 func TestWithoutBlundersNoneAreFound(t *testing.T) {
+	t.Parallel()
 	rules := Rules{World: Ideal, Errors: Rectangular}
 	r := Run(4, 0, 120, rules).Report(4, rules)
 	assert.Zero(t, r.Blunders.Planted+r.Blunders.FoundAny)
@@ -56,6 +59,7 @@ func TestWithoutBlundersNoneAreFound(t *testing.T) {
 // A level shows what is there plus its errors, in its own steps, and its end-for-end
 // test takes its zero off again.
 func TestALevelIsProvenOfItsZero(t *testing.T) {
+	t.Parallel()
 	sum := 0.0
 	const n = 400
 	for i := range uint64(n) {
@@ -79,6 +83,7 @@ func sign(v float64) float64 {
 // 3 of 1000: the bounds after Clopper and Pearson are 0.0619 % and 0.8742 %; 0 of
 // 1000 leaves at most 1 − 0.025^(1/1000) = 0.3682 %.
 func TestSharesHaveExactBounds(t *testing.T) {
+	t.Parallel()
 	s := shareOf(3, 1000)
 	assert.InDelta(t, 0.000619, s.Low, 1e-6)
 	assert.InDelta(t, 0.008742, s.High, 1e-6)
@@ -89,6 +94,7 @@ func TestSharesHaveExactBounds(t *testing.T) {
 
 // Without errors in the instruments, the core finds the hidden truth of every part.
 func TestTheHiddenTruthIsWhatTheCoreFinds(t *testing.T) {
+	t.Parallel()
 	for i := range uint64(6) {
 		b := newBuild(2, i, &Rules{})
 		for _, p := range b.parts {
@@ -107,6 +113,7 @@ func TestTheHiddenTruthIsWhatTheCoreFinds(t *testing.T) {
 
 // A planted blunder stays in every placing until its reading is taken again.
 func TestABlunderStaysUntilItIsTakenAgain(t *testing.T) {
+	t.Parallel()
 	planted := 0
 	for i := range uint64(40) {
 		b := newBuild(6, i, &Rules{Blunders: 1})
@@ -126,6 +133,7 @@ func TestABlunderStaysUntilItIsTakenAgain(t *testing.T) {
 
 // Left and right of a plan are told apart by the last letter of the names.
 func TestTheOtherSideOfAReading(t *testing.T) {
+	t.Parallel()
 	left := plan{"distance", "firewall", "tip L"}
 	assert.True(t, left.mirrors(plan{"distance", "firewall", "tip R"}))
 	assert.True(t, plan{"distance", "sill L", "tip L"}.mirrors(plan{"distance", "sill R", "tip R"}))

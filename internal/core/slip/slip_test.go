@@ -7,6 +7,7 @@ import (
 )
 
 func TestALessonIsShownWhereItWouldBeMadeAgain(t *testing.T) {
+	t.Parallel()
 	s := Slip{Assembly: "Aileron, left", Step: "rivet", Lesson: "lay rib and twin on one another"}
 	for _, test := range []struct{ assembly, step, why string }{
 		{"Aileron, right", "", "learnt on its twin, Aileron, left"},

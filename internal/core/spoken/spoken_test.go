@@ -8,6 +8,7 @@ import (
 )
 
 func TestDurationsAreReadAsSpoken(t *testing.T) {
+	t.Parallel()
 	for text, want := range map[string]int{
 		"45": 45, "45 min": 45, "2 h": 120, "2h": 120, "1:40": 100, "0:05": 5, "2 h 30": 150, "2 h 30 min": 150, "1.5 h": 90, "1,25 hours": 75, " 15 Min ": 15, "12:00": 720, "0": 0,
 	} {
@@ -22,6 +23,7 @@ func TestDurationsAreReadAsSpoken(t *testing.T) {
 }
 
 func TestMoneyIsReadAsSpoken(t *testing.T) {
+	t.Parallel()
 	for text, want := range map[string]struct {
 		hundredths int64
 		currency   string

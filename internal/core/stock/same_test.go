@@ -9,6 +9,7 @@ import (
 )
 
 func TestStockIsToldBySizesAndNotBySpelling(t *testing.T) {
+	t.Parallel()
 	for _, alike := range [][]string{
 		{"cleco 1/8", "Cleco 1/8 in", `1/8" clecos`, "cleco 3.175 mm"},
 		{"solid 1/8 × 1/4 in", "solid 1/8 x 1/4", "Solid 1/8 in × 6.35 mm"},
@@ -25,6 +26,7 @@ func TestStockIsToldBySizesAndNotBySpelling(t *testing.T) {
 }
 
 func TestASheetIsReadFromItsName(t *testing.T) {
+	t.Parallel()
 	materials := []string{"aluminium", "steel", "stainless steel"}
 	for name, want := range map[string]struct {
 		material  string

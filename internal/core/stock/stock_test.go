@@ -9,6 +9,7 @@ import (
 // 94 set and 2 spoilt: (2 + 1) / (96 + 20) = 0.02586 are spoilt; 110 holes take
 // 110 / 0.97414 = 112.92, so 113; 180 − 94 − 2 = 84 are there, 29 short.
 func TestTheShortageIsForecast(t *testing.T) {
+	t.Parallel()
 	s := Stand{Counted: 180, Set: 94, Spoilt: 2, ToSet: 110}
 	assert.Equal(t, 84, s.OnHand())
 	assert.InDelta(t, 3.0/116, s.SpoilRate(), 1e-12)
@@ -22,6 +23,7 @@ func TestTheShortageIsForecast(t *testing.T) {
 }
 
 func TestYieldByWhatAGroupHasInCommon(t *testing.T) {
+	t.Parallel()
 	tries := []Try{{Crew: "solo"}, {Crew: "solo", Cause: "tipped"}, {Crew: "with a bucker"}, {Crew: "with a bucker"}, {Crew: "with a bucker"}, {Crew: "with a bucker", Cause: "slipped"}, {}}
 	crew := By(tries, func(t Try) string { return t.Crew })
 	assert.Equal(t, []Yield{{"solo", 1, 1}, {"with a bucker", 3, 1}}, crew, "the worst first")

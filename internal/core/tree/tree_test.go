@@ -11,6 +11,7 @@ import (
 )
 
 func TestADocumentIsReadWithItsPlaces(t *testing.T) {
+	t.Parallel()
 	var twice []string
 	n, err := tree.Parse([]byte(`{"b":[1,"x",null,true,{"c":1,"c":2}],"a":{}}`), func(path, message string) { twice = append(twice, path+" "+message) })
 	require.NoError(t, err)
@@ -31,6 +32,7 @@ func TestADocumentIsReadWithItsPlaces(t *testing.T) {
 }
 
 func TestNonsenseIsSoonRefused(t *testing.T) {
+	t.Parallel()
 	for text, says := range map[string]string{
 		"": "ends too early", `{"a":`: "ends too early", `{"a":1} 2`: "something follows", `{a}`: "not a JSON document",
 		strings.Repeat("[", 40): "deep", "[" + strings.Repeat("1,", 1_000_001) + "1]": "more than 1000000 values",
@@ -41,6 +43,7 @@ func TestNonsenseIsSoonRefused(t *testing.T) {
 }
 
 func TestAValueThatIsThereAlready(t *testing.T) {
+	t.Parallel()
 	n, err := tree.Of(map[string]any{"b": []any{1.5, "x"}, "a": 2, "c": []string{"y"}, "d": nil})
 	require.NoError(t, err)
 	assert.Equal(t, "a", n.Members[0].Name, "by name")
