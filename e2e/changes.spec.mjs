@@ -79,7 +79,7 @@ test("the schools are chosen for the airframe, and a check may differ", async ({
   await page.getByText("plain: go when the value lies inside").click();
   await page.getByRole("button", { name: "Work this way" }).click();
   await page.goto(demo.url + "/setups/" + id("fin upright"));
-  await says(page, "Go", "+0.06°");
+  await says(page, "Go", "+0.07°");
   await page.getByRole("link", { name: "limits and points" }).click();
   await page.getByText("guarded: go only when value").last().click();
   await page.locator("[name='low.lean']").fill("-0.2");

@@ -182,7 +182,7 @@ func TestACheckOfAnyKindIsAddedAndTheHoldAsksForIt(t *testing.T) {
 		"incidence": {"design": "1 down", "measured": "in one piece", "spacing": "400"}, "twist": {"stations": "root; 0; 300\ntip; 1440; 250"},
 		"bench": {"points": "A; 0; 0\nB; 1000; 0\nC; 0; 500\nD; 1000; 500"}, "level": {"span": "2880"}, "straightness": {"points": "a; 0\nb; 500\nc; 900", "reference": "best"},
 		"hinge-line": {"points": "a; 0\nb; 500\nc; 900", "adjust": "y"}, "decalage": {"arrangement": "canard"}, "square": {"station": "5480", "half_span": "1440", "from": "firewall; 0; -900\nboom; 2350"},
-		"diagonals": {}, "brackets": {"spacing": "210", "span": "2880", "axis": "height"}, "pairs": {"pairs": "tip to post"}, "upright": {"height": "1310"}, "dihedral": {},
+		"diagonals": {}, "brackets": {"spacing": "210", "span": "2880", "axis": "height"}, "pairs": {"pairs": "tip to post"}, "upright": {"height": "1310"}, "dihedral": {}, "sweep": {"span": "600"}, "washout": {"stations": "root; 0\ntip; 1200", "design": "2 down"},
 		"gap": {"gaps": "a\nb", "min": "3", "max": "6"}, "engine-mount": {"pads": "UL; -190; 400\nUR; 190; 400\nLL; -190; 60\nLR; 190; 60"},
 		"travel": {"surfaces": "L; left\nR; right"}, "shop-temperature": {"temp_c": "6,5", "tape": "steel", "part": "wood"},
 	}

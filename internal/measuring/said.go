@@ -140,7 +140,7 @@ func (s Setup) corrections(in instrument.Instrument, mean, nudge float64, hung b
 
 // corrected is a correction as a worksheet has it.
 func corrected(in instrument.Instrument, c measure.Correction) map[string]any {
-	item := map[string]any{"why": c.Why, "value": in.Exactly(c.Value)}
+	item := map[string]any{"why": say.Plain(c.Why), "value": in.Exactly(c.Value)}
 	if c.U > 0 {
 		item["u"] = in.Exactly(c.U)
 	}

@@ -40,6 +40,7 @@ type caseResult struct {
 	CutTo               *float64      `json:"cut_to"`
 	ShopHead            *shopHeadJSON `json:"shop_head"`
 	Amounts             *[]float64
+	Assumed             []assumedJSON
 }
 
 func loadCase(t *testing.T, path string) workedCase {
@@ -87,7 +88,8 @@ func compareResult(t *testing.T, want, got caseResult) {
 				comparePointer(t, q.U, g.U, 1e-5, 1e-9, "u of "+q.Name)
 				compareBound(t, q.Low, g.Low)
 				compareBound(t, q.High, g.High)
-				q.Value, q.U, q.Low, q.High = g.Value, g.U, g.Low, g.High
+				compareDoubt(t, q, g)
+				q.Value, q.U, q.Low, q.High, q.Doubt = g.Value, g.U, g.Low, g.High, g.Doubt
 				assert.Equal(t, q, g)
 			}
 		}
@@ -107,6 +109,7 @@ func compareResult(t *testing.T, want, got caseResult) {
 		assert.True(t, found, "move at %s %s", m.At, m.Direction)
 	}
 	compareStack(t, want.Stack, got.Stack)
+	assert.Equal(t, want.Assumed, got.Assumed)
 	assert.Equal(t, want.Answer, got.Answer)
 	compareNetwork(t, want, got)
 	assert.Equal(t, want.Choices, got.Choices)
@@ -115,6 +118,26 @@ func compareResult(t *testing.T, want, got caseResult) {
 	if assert.Equal(t, want.ShopHead == nil, got.ShopHead == nil, "shop head") && want.ShopHead != nil {
 		assert.InDelta(t, want.ShopHead.DiameterMin, got.ShopHead.DiameterMin, 1e-9)
 		assert.InDelta(t, want.ShopHead.Height, got.ShopHead.Height, 1e-9)
+	}
+}
+
+// compareDoubt compares what u² is made of, by name, and that it is all of it.
+func compareDoubt(t *testing.T, want, got quantityJSON) {
+	t.Helper()
+	shares, whole := map[string]float64{}, 0.0
+	for i, d := range got.Doubt {
+		shares[d.Of] = d.Share
+		whole += d.Share
+		assert.True(t, i == 0 || d.Share <= got.Doubt[i-1].Share+1e-9, "%s: the greatest first", got.Name)
+	}
+	if len(got.Doubt) > 0 {
+		assert.InDelta(t, 1, whole, 1e-6, got.Name)
+	}
+	for _, d := range want.Doubt {
+		assert.InDelta(t, d.Share, shares[d.Of], 1e-6, "%s: %s", got.Name, d.Of)
+	}
+	if want.Doubt != nil {
+		assert.Len(t, got.Doubt, len(want.Doubt), got.Name)
 	}
 }
 

@@ -100,6 +100,13 @@ func tag(field reflect.StructField) (name, option string) {
 // asOf reads what a field describes: its tag, or as its tag says by a sibling, as
 // in as:"type: distance=length roll=cross-level".
 func asOf(field reflect.StructField, n *tree.Node) string {
+	if sibling, either, by := strings.Cut(field.Tag.Get("as"), "?"); by {
+		with, without, _ := strings.Cut(either, ":")
+		if n.Member(sibling) != nil {
+			return with
+		}
+		return without
+	}
 	sibling, words, chosen := strings.Cut(field.Tag.Get("as"), ": ")
 	if !chosen {
 		return sibling
@@ -128,7 +135,7 @@ func (d *decoder) field(path string, n *tree.Node, into reflect.Value, field ref
 		return
 	}
 	as := field.Tag.Get("as")
-	if strings.Contains(as, "=") {
+	if strings.ContainsAny(as, "=?") {
 		as = d.as
 	}
 	switch into.Type() {
@@ -380,8 +387,16 @@ func (d *decoder) reading(path string, n *tree.Node, as string) measure.Reading 
 	if d.definition && len(n.Members) == 0 {
 		return r // still to be read
 	}
-	d.unknown(path, n, []string{"value", "values", "between", "instrument", "turned", "zero", "corrections"})
+	d.unknown(path, n, []string{"value", "values", "between", "moved", "instrument", "turned", "zero", "corrections"})
 	r.Values, r.Between = d.values(path, n, as)
+	if moved := n.Member("moved"); moved != nil {
+		var ok bool
+		if r.Moved, ok = moved.Value.(bool); !ok {
+			d.report(tree.Join(path, "moved"), "is "+moved.What()+" where true or false is wanted")
+		} else if n.Member("values") == nil {
+			d.report(tree.Join(path, "moved"), "is of several placings, and stands beside values alone")
+		}
+	}
 	if turned := n.Member("turned"); turned != nil {
 		var ok bool
 		if r.Turned, ok = turned.Value.(bool); !ok {

@@ -26,6 +26,7 @@ type resultJSON struct {
 	CutTo      *float64       `json:"cut_to,omitempty"`
 	ShopHead   *shopHeadJSON  `json:"shop_head,omitempty"`
 	Amounts    *[]float64     `json:"amounts,omitempty"`
+	Assumed    []assumedJSON  `json:"assumed,omitempty"`
 	*networkJSON
 }
 
@@ -81,6 +82,20 @@ type quantityJSON struct {
 	High     *float64 `json:"high,omitempty"`
 	Verdict  string   `json:"verdict,omitempty"`
 	Placings int      `json:"placings,omitempty"`
+
+	Doubt []doubtJSON `json:"doubt,omitempty"`
+}
+
+// doubtJSON is a part of what a quantity's doubt is made of.
+type doubtJSON struct {
+	Of    string  `json:"of"`
+	Share float64 `json:"share"`
+}
+
+// assumedJSON is what is usual of an instrument and was not stated.
+type assumedJSON struct {
+	Instrument string   `json:"instrument,omitempty"`
+	Of         []string `json:"of"`
 }
 
 type moveJSON struct {
@@ -127,8 +142,14 @@ func encodeResult(s Solved) resultJSON {
 		}
 		if q.Limit != nil {
 			j.Low, j.High, j.Verdict = q.Limit.Low, q.Limit.High, q.Verdict.String()
+			for _, part := range q.Doubt() {
+				j.Doubt = append(j.Doubt, doubtJSON(part))
+			}
 		}
 		out.Quantities = append(out.Quantities, j)
+	}
+	for _, a := range s.Assumed {
+		out.Assumed = append(out.Assumed, assumedJSON(a))
 	}
 	for _, m := range s.Moves {
 		out.Moves = append(out.Moves, encodeMove(m))

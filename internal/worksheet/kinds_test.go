@@ -56,6 +56,8 @@ func TestEachKindRefusesWhatItCannotUse(t *testing.T) {
 		"brackets":         {{"spacing", `0`, "spacing"}, {"span", `0`, "span"}, {"axis", `"side"`, "axis"}, {"right", `99999`, "right"}},
 		"pairs":            {{"pairs", `[]`, "pairs"}, {"pairs", `[{"name":"a","left":1}]`, "pairs[0].right"}},
 		"upright":          {{"height", `0`, "height"}, {"left_face", `"3 R"`, "left_face"}, {"datum", `"0.1 up"`, "datum"}},
+		"sweep":            {{"left", `{"root": 1, "tip": 2, "span": 0}`, "left.span"}, {"line_u", `-1`, "line_u"}, {"design", `"x"`, "design"}},
+		"washout":          {{"left", `{"stations": [{"name": "root", "y": 0, "angle": 1}]}`, "left.stations"}, {"right", `{"stations": [{"name": "root", "y": 0, "angle": 1}, {"name": "tip", "y": 9, "angle": 1}], "extent": 5}`, "right.stations[1].y"}},
 		"dihedral":         {{"left", ``, "left"}, {"right", `"3 R"`, "right"}, {"datum", `"0.1 up"`, "datum"}, {"left", `70`, "left"}},
 		"gap":              {{"gaps", `[]`, "gaps"}, {"min", `99`, "min"}, {"max", ``, "max"}, {"limits", `{"gap":{"low":1}}`, "limits"}},
 		"length":           {{"measured", `[]`, "measured"}, {"measured", `[1,"x"]`, "measured[1]"}, {"design", ``, "design"}},

@@ -168,7 +168,7 @@ func (d *decoder) readInstrument(path, name string, n *tree.Node) *measure.Instr
 		d.report(path, "is "+n.What()+" where an object is wanted")
 		return in
 	}
-	d.unknown(path, n, []string{"measures", "resolution", "offset", "spread", "spread_from", "per_metre", "zero", "zero_u"})
+	d.unknown(path, n, []string{"measures", "type", "resolution", "offset", "spread", "spread_from", "spot", "per_metre", "per_degree", "zero", "zero_u"})
 	as := "plain"
 	if measures := n.Member("measures"); measures == nil {
 		d.report(path+".measures", "is missing")
@@ -187,7 +187,7 @@ func (d *decoder) readInstrument(path, name string, n *tree.Node) *measure.Instr
 		return &v
 	}
 	in.Spread = figure("spread")
-	for field, into := range map[string]*float64{"resolution": &in.Resolution, "offset": &in.Offset, "zero": &in.Zero, "zero_u": &in.ZeroU} {
+	for field, into := range map[string]*float64{"resolution": &in.Resolution, "offset": &in.Offset, "spot": &in.Spot, "zero": &in.Zero, "zero_u": &in.ZeroU} {
 		if v := figure(field); v != nil {
 			*into = *v
 		}
@@ -206,7 +206,33 @@ func (d *decoder) readInstrument(path, name string, n *tree.Node) *measure.Instr
 	if value := n.Member("per_metre"); value != nil {
 		in.PerMetre = d.perMetre(path+".per_metre", value, in.Measures)
 	}
+	if value := n.Member("per_degree"); value != nil {
+		switch in.PerDegree = d.number(path+".per_degree", value); {
+		case in.Measures != measure.Angle:
+			d.report(path+".per_degree", "is for angles")
+		case in.PerDegree < 0:
+			d.report(path+".per_degree", "must not be negative")
+		}
+	}
+	if value := n.Member("type"); value != nil {
+		in.Type = d.typed(path+".type", value, in.Measures)
+		in.Assume(func(column string) bool { return n.Member(column) != nil })
+	}
 	return in
+}
+
+// typed reads what kind of instrument it is, of those that measure such a thing.
+func (d *decoder) typed(path string, n *tree.Node, measures measure.Dimension) string {
+	var names []string
+	for _, u := range measure.Usuals {
+		names = append(names, u.Type)
+	}
+	name := d.text(path, n, strings.Join(names, " "))
+	if u, ok := measure.UsualOf(name); ok && u.Measures != measures {
+		d.report(path, "measures the other dimension")
+		return ""
+	}
+	return name
 }
 
 // leastSpreadFrom is the fewest placings that a spread may have been found from.

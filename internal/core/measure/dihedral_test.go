@@ -16,7 +16,7 @@ func dihedralOf(zero float64, turned bool) *Dihedral {
 	if turned {
 		right = 2.7 + zero
 	}
-	c := &Dihedral{Left: *one(level, 3.3+zero), Right: *one(level, right), Datum: one(level, 0.2+zero)}
+	c := &Dihedral{Left: one(level, 3.3+zero), Right: one(level, right), Datum: one(level, 0.2+zero)}
 	c.Right.Turned = turned
 	return c
 }

@@ -25,6 +25,8 @@ type Grounds struct {
 type Part struct {
 	reading, common int // −1 for the other; both are −1 for something that was not read
 	square          float64
+	of              string // of that: what it is
+	work            *Work
 }
 
 // estimated is the ground of a plain estimate.
@@ -60,9 +62,12 @@ const (
 // conclude says what is not known of the answer, once all quantities are there.
 func (w *Work) conclude() {
 	w.scattered()
-	if slices.ContainsFunc(w.readings, func(r used) bool { return r.lacks != lack{} }) {
+	if slices.ContainsFunc(w.readings, func(r used) bool {
+		return r.lacks != lack{} || r.assumed != "" || r.instrument != nil && r.instrument.Assumed != nil
+	}) {
 		w.unknowns()
 	}
+	w.offTheScale()
 	if slices.ContainsFunc(w.result.Findings, func(f Finding) bool { return f.Code == "spread-unknown" }) {
 		w.result.Findings = slices.DeleteFunc(w.result.Findings, func(f Finding) bool { return f.Code == cannotTell })
 	}
@@ -71,7 +76,7 @@ func (w *Work) conclude() {
 // unknowns finds the readings of which something is not known and which enter a limited
 // quantity, or any quantity where none is limited.
 func (w *Work) unknowns() {
-	limited := slices.ContainsFunc(w.grounds, func(g ground) bool { return g.limited })
+	limited := slices.ContainsFunc(w.grounds, func(g ground) bool { return g.limited && !g.unseen })
 	enters, offset := make([]bool, len(w.readings)), make([]bool, len(w.commons))
 	for _, g := range w.grounds {
 		if limited && !g.limited {
@@ -90,6 +95,9 @@ func (w *Work) unknowns() {
 			w.enter(e, enters, offset)
 		}
 	}
+	if w.result.Assumed = append(w.result.Assumed, w.assumptions(enters, offset)...); len(w.result.Assumed) > 0 {
+		w.Find("assumes-usual", "what is usual of its type is taken of "+w.result.named()+", and is not proven")
+	}
 	for i, r := range w.readings {
 		if !enters[i] {
 			continue
@@ -103,9 +111,25 @@ func (w *Work) unknowns() {
 		}
 	}
 	for i, c := range w.commons {
-		if offset[i] && c.instrument != nil && !c.scale && c.instrument.OffsetUnknown {
+		if offset[i] && c.sort == constant && c.instrument.OffsetUnknown {
 			w.Find("offset-unknown", "the constant error of "+c.name+" is not stated, and does not cancel: prove it against something known")
 			w.Doubt()
+		}
+	}
+}
+
+// offTheScale finds readings of a spirit level further than it has lines.
+func (w *Work) offTheScale() {
+	for _, r := range w.readings {
+		if r.instrument == nil || r.instrument.Type != "spirit-level" {
+			continue
+		}
+		for _, v := range r.shown {
+			if math.Abs(v) > bubble+tie {
+				w.Find("off-the-scale", "a bubble has a scale only near its lines: "+r.instrument.Name+" shows nothing beyond "+deg(bubble))
+				w.AtBestUnsure()
+				return
+			}
 		}
 	}
 }
@@ -129,24 +153,64 @@ func (w *Work) enter(e Estimate, enters, offset []bool) {
 // scattered finds instruments whose repeated placings scatter more than is stated: the
 // test of a variance by χ² at 0.999.
 func (w *Work) scattered() {
-	var tested []*Instrument
+	var tested []pool
 	for _, r := range w.readings {
-		in := r.instrument
-		if in == nil || in.Spread == nil || len(r.values) < 2 || slices.Contains(tested, in) {
+		in, of := r.instrument, pool{r.instrument, r.moved}
+		if in == nil || in.Spread == nil || len(r.values) < 2 || slices.Contains(tested, of) {
 			continue
 		}
-		tested = append(tested, in)
-		squares, freedom := w.scatter(in)
-		variance, _ := w.spreadOf(in)
-		if squares > Quantile(freedom)*(variance+in.Resolution*in.Resolution/12) {
+		tested = append(tested, of)
+		squares, freedom := w.scatter(of)
+		variance, spot := w.stated(in, r.moved)
+		if in.assumes("spread") && *in.Spread > 0 || of.moved && in.assumes("spot") && in.Spot > 0 {
+			squares /= assumedVariance
+		}
+		if squares > Quantile(freedom)*(variance+spot+in.Resolution*in.Resolution/12) {
 			w.Find("scatter-exceeds-spread", fmt.Sprintf("the placings of %s scatter more than its spread says: place it ten times anew and state what they show", in.Name))
 			w.Doubt()
 		}
 	}
 }
 
+// assumedVariance is how many times an assumed variance may be too small before anything is accused by it,
+// and assumedSpread the same of its root.
+const (
+	assumedVariance = 2.25
+	assumedSpread   = 1.5
+)
+
+// stated are the variances of a placing that its instrument states, or that are usual of it: of its spread,
+// and, of one that was moved, of where it stands.
+func (w *Work) stated(in *Instrument, moved bool) (spread, spot float64) {
+	spread = *in.Spread * *in.Spread
+	if m := float64(in.SpreadFrom); m > 3 {
+		spread *= (m - 1) / (m - 3)
+	}
+	if moved {
+		spot = in.Spot * in.Spot
+	}
+	return spread, spot
+}
+
 // Quantile is the 0.999 quantile of χ² with so many degrees of freedom.
 func Quantile(freedom int) float64 { return distuv.ChiSquared{K: float64(freedom)}.Quantile(0.999) }
+
+// Loose tells whether the readings rest on a spread or a spot that is assumed, and may be too small.
+func (w *Work) Loose() bool {
+	return slices.ContainsFunc(w.readings, func(r used) bool {
+		in := r.instrument
+		return in != nil && (r.interval == 0 && in.assumes("spread") && *in.Spread > 0 || in.assumes("spot") && in.Spot > 0)
+	})
+}
+
+// Contradicts tells whether so great a sum of squares of a weighted fit, with so many degrees of freedom,
+// disproves it: by χ² at 0.999. What is not known accuses nobody.
+func (w *Work) Contradicts(squares float64, freedom int) bool {
+	if w.Loose() {
+		squares /= assumedVariance
+	}
+	return freedom >= 1 && squares > Quantile(freedom) && w.Tells()
+}
 
 // Tells tells whether step, spread and constant error of every instrument are known: what
 // is not known neither tests the readings nor accuses one of them.

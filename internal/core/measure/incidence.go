@@ -42,8 +42,10 @@ type Incidence struct {
 	Single        *Slope           `ws:"single,optional" as:"pitch"`
 	Left          *Slope           `ws:"left,optional" as:"pitch"`
 	Right         *Slope           `ws:"right,optional" as:"pitch"`
-	Board         quantity.Angle   `ws:"board,optional" as:"pitch"` // of the incidence board above the chord line
+	Board         *quantity.Angle  `ws:"board,optional" as:"pitch"` // of the incidence board above the chord line
+	BoardU        *quantity.Angle  `ws:"board_u,optional" as:"plain"`
 	Datum         *Reading         `ws:"datum,optional" as:"pitch"`
+	DatumU        *quantity.Angle  `ws:"datum_u,optional" as:"plain"` // how well the datum is the reference that the plans mean
 	Design        quantity.Angle   `ws:"design" as:"pitch"`
 	AttachSpacing *quantity.Length `ws:"attach_spacing,optional"`
 	Fixed         string           `ws:"fixed,optional" oneof:"front rear"`
@@ -57,6 +59,14 @@ func (c *Incidence) Validate(report func(path, message string)) {
 	case c.Single == nil && c.Left == nil && c.Right == nil:
 		report("single", "is missing: give single, or left and right")
 	}
+	switch {
+	case c.BoardU == nil:
+	case c.Board == nil:
+		report("board_u", "is of a board, and there is none")
+	case *c.BoardU < 0:
+		report("board_u", "must not be negative")
+	}
+	validateDatumU(c.Datum, c.DatumU, report)
 	c.Single.validate("single", report)
 	c.Left.validate("left", report)
 	c.Right.validate("right", report)
@@ -68,14 +78,11 @@ func (c *Incidence) Validate(report func(path, message string)) {
 // Solve gives incidence = reading − board − datum for each side, their mean, its
 // error from the design and the difference right − left.
 func (c *Incidence) Solve(w *Work) {
-	datum := Exact(0)
-	if c.Datum != nil {
-		datum = w.Read(*c.Datum)
-	}
+	datum, board := w.asDatum(c.Datum, c.DatumU), c.board(w)
 	side := func(name string, s *Slope) Estimate {
 		read := w.readSlope(*s)
-		e := read.Minus(Exact(float64(c.Board))).Minus(datum)
-		w.explain(name, fmt.Sprintf("reading − board − datum = %s − %s − %s", deg(read.Value), deg(float64(c.Board)), deg(datum.Value)), deg(e.Value))
+		e := read.Minus(board).Minus(datum)
+		w.explain(name, fmt.Sprintf("reading − board − datum = %s − %s − %s", deg(read.Value), deg(board.Value), deg(datum.Value)), deg(e.Value))
 		return e
 	}
 	var mean Estimate
@@ -107,6 +114,47 @@ func (c *Incidence) Solve(w *Work) {
 	w.Quantity("incidence", Angle, mean)
 	w.Quantity("incidence_error", Angle, missed)
 	w.explain("error", fmt.Sprintf("incidence − design = %s − %s", deg(mean.Value), deg(float64(c.Design))), deg(missed.Value))
+}
+
+// BoardAngle is the board's own angle above the chord line, 0 where there is none.
+func (c *Incidence) BoardAngle() float64 {
+	if c.Board == nil {
+		return 0
+	}
+	return float64(*c.Board)
+}
+
+// board is the board's own angle, as well as it is known: where nobody said, and what kind the instruments
+// are was said, as usual.
+func (c *Incidence) board(w *Work) Estimate {
+	if c.Board == nil {
+		return Exact(0)
+	}
+	u, assumed := 0.0, ""
+	switch {
+	case c.BoardU != nil:
+		u = float64(*c.BoardU)
+	case typed(c.Datum, c.Single.reading(), c.Left.reading(), c.Right.reading()) || c.heightsTyped():
+		u, assumed = usualBoardU, "board_u"
+	}
+	return w.besides("board", float64(*c.Board), u, assumed)
+}
+
+// reading is an angle as it was read; nil for one of two heights.
+func (s *Slope) reading() *Reading {
+	if s == nil {
+		return nil
+	}
+	return s.Angle
+}
+
+func (c *Incidence) heightsTyped() bool {
+	for _, s := range []*Slope{c.Single, c.Left, c.Right} {
+		if s != nil && typed(s.Front, s.Rear) {
+			return true
+		}
+	}
+	return false
 }
 
 // move shifts the end that is not fixed; a leading edge too high wants the rear

@@ -155,8 +155,8 @@ func angle(v float64) *Slope { return &Slope{Angle: one(level2, v)} }
 
 func TestIncidenceAndItsMoves(t *testing.T) {
 	t.Parallel()
-	spacing := quantity.Length(560)
-	c := &Incidence{Left: angle(4.0), Right: angle(4.2), Board: 1.2, Datum: one(level2, 0.3), Design: 2.5, AttachSpacing: &spacing, Fixed: "front"}
+	spacing, board := quantity.Length(560), quantity.Angle(1.2)
+	c := &Incidence{Left: angle(4.0), Right: angle(4.2), Board: &board, Datum: one(level2, 0.3), Design: 2.5, AttachSpacing: &spacing, Fixed: "front"}
 	r := Solve(c, nil, plane)
 	assert.InDelta(t, 2.5, quantityOf(t, r, "incidence_left").Value, 1e-12)
 	assert.InDelta(t, 2.7, quantityOf(t, r, "incidence_right").Value, 1e-12)
@@ -252,7 +252,7 @@ func TestPairsGapsTravelAndTemperature(t *testing.T) {
 	assert.Equal(t, Stop, r.Verdict, "the worst gap")
 	assert.Equal(t, []Move{{At: "in", Direction: "trim", Amount: 1.75}}, r.Moves, "towards the middle of the range; what is too wide cannot be trimmed")
 
-	s := &Travel{Surfaces: []TravelSurface{{"L", read(level2, 22), read(level2, 11), "left"}, {"R", read(level2, 21), read(level2, 12), "right"}}}
+	s := &Travel{Surfaces: []TravelSurface{{Name: "L", Up: read(level2, 22), Down: read(level2, 11), Side: "left"}, {Name: "R", Up: read(level2, 21), Down: read(level2, 12), Side: "right"}}}
 	r = Solve(s, limits("mismatch", -0.5, 0.5), plane)
 	assert.InDelta(t, 2, quantityOf(t, r, "differential").Value, 1e-12)
 	assert.InDelta(t, -1, quantityOf(t, r, "mismatch_up").Value, 1e-12, "right − left")

@@ -20,9 +20,10 @@ var levelKind = Kind{
 // Level compares a part with the datum, both by cross-level: right side low is
 // positive.
 type Level struct {
-	Datum Reading         `ws:"datum" as:"cross-level"`
-	Part  Reading         `ws:"part" as:"cross-level"`
-	Span  quantity.Length `ws:"span"`
+	Datum  Reading         `ws:"datum" as:"cross-level"`
+	Part   Reading         `ws:"part" as:"cross-level"`
+	Span   quantity.Length `ws:"span"`
+	DatumU *quantity.Angle `ws:"datum_u,optional" as:"plain"` // how well the datum is the reference that the plans mean
 }
 
 // Validate refuses a span that is not above 0.
@@ -30,12 +31,13 @@ func (c *Level) Validate(report func(path, message string)) {
 	if c.Span <= 0 {
 		report("span", "must be above 0")
 	}
+	validateDatumU(&c.Datum, c.DatumU, report)
 }
 
 // Solve gives roll = part − datum and the height difference of the tips,
 // span × sin(roll), left tip higher positive.
 func (c *Level) Solve(w *Work) {
-	datum, part := w.Read(c.Datum), w.Read(c.Part)
+	datum, part := w.asDatum(&c.Datum, c.DatumU), w.Read(c.Part)
 	roll := part.Minus(datum)
 	tips := roll.Sin().Times(float64(c.Span))
 	w.Quantity("roll", Angle, roll)

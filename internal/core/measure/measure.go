@@ -36,10 +36,15 @@ type Instrument struct {
 	Resolution float64   // step of the display or scale
 	Offset     float64   // bound of a constant error common to all readings
 	PerMetre   float64   // of lengths: bound of an error in proportion, mm in a metre
+	PerDegree  float64   // of angles: bound of an error in proportion to what is read
+	Spot       float64   // standard uncertainty of where it stands; 0 where it is neither stated nor usual
 	Spread     *float64  // standard deviation of one placing; nil when not known
 	SpreadFrom int       // the placings that Spread was found from; 0 when it is simply known
 	Zero       float64   // shown on a true reference; subtracted from readings
 	ZeroU      float64   // standard uncertainty of Zero, common to all readings as the offset is
+
+	Type    string   // what kind of instrument it is; "" where that was not said
+	Assumed []string // which of its figures are what is usual of its type, in the order of Columns
 
 	StepUnknown   bool // Resolution was not stated
 	OffsetUnknown bool // neither Offset nor ZeroU was
@@ -49,6 +54,7 @@ type Instrument struct {
 // units as the instrument showed them.
 type Reading struct {
 	Values      []float64    // one or more
+	Moved       bool         // each placing was lifted off and set a little beside the last
 	Between     *[2]float64  // what is measured lies between these, and Values holds their middle
 	Instrument  *Instrument  // nil: a plain figure, taken as exact
 	Turned      bool         // the instrument was turned round in the typed sense
@@ -77,6 +83,19 @@ func (r Reading) zero() float64 {
 		return r.Instrument.Zero
 	}
 	return 0
+}
+
+// corrected is the mean with its zero off and its corrections added.
+func (r Reading) corrected() float64 {
+	v, sign := r.Mean(), 1.0
+	if r.Turned {
+		sign = -1
+	}
+	v -= sign * r.zero()
+	for _, c := range r.Corrections {
+		v += c.Value
+	}
+	return v
 }
 
 // Mean returns the mean of the placings, before any zero is applied.
@@ -147,6 +166,7 @@ type Limitable struct {
 var Kinds = []Kind{
 	benchKind,
 	twistKind,
+	washoutKind,
 	separateKind,
 	levelKind,
 	incidenceKind,
@@ -159,6 +179,7 @@ var Kinds = []Kind{
 	engineMountKind,
 	diagonalsKind,
 	dihedralKind,
+	sweepKind,
 	hingeLineKind,
 	travelKind,
 	decalageKind,
@@ -264,4 +285,4 @@ type Expecter interface {
 // Arithmetic is the number of the arithmetic. It goes up with every change after which
 // the same readings may say something else, so that what was worked out before is
 // worked out anew.
-const Arithmetic = 3
+const Arithmetic = 4

@@ -11,9 +11,9 @@ import (
 // engineMountKind is how the check is called, limited, disturbed and told.
 var engineMountKind = Kind{
 	Name: "engine-mount", Title: "Engine mount pads and thrust line", New: func() Walker { return new(EngineMount) },
-	Limits:    []Limitable{{"down_error", Angle}, {"right_error", Angle}, {"coplanarity", Length}, {"down", Angle}, {"right", Angle}},
+	Limits:    []Limitable{{"down_error", Angle}, {"right_error", Angle}, {"coplanarity", Length}, {"down", Angle}, {"right", Angle}, {"off_right", Length}, {"off_down", Length}},
 	Schools:   []string{},
-	Headlines: map[string]string{"down_error": "thrust line down, off the design", "right_error": "thrust line right, off the design", "coplanarity": "the pads out of one plane", "down": "thrust line down", "right": "thrust line right"},
+	Headlines: map[string]string{"down_error": "thrust line down, off the design", "right_error": "thrust line right, off the design", "coplanarity": "the pads out of one plane", "down": "thrust line down", "right": "thrust line right", "off_right": "the propeller right of where it should stand", "off_down": "the propeller below where it should stand"},
 }
 
 // EngineMount is the pads of a mount against the firewall, and the thrust line
@@ -24,7 +24,22 @@ type EngineMount struct {
 	DesignDown  quantity.Angle    `ws:"design_down,optional"`
 	DesignRight quantity.Angle    `ws:"design_right,optional"`
 	Stock       []quantity.Length `ws:"stock,optional"`
+	Propeller   *Propeller        `ws:"propeller,optional"`
 	Pieces      *int              `ws:"pieces,optional"`
+}
+
+// Propeller is where its middle should stand, and where the shaft leaves the mount.
+type Propeller struct {
+	Forward quantity.Length `ws:"forward"` // square to the reference plane, from the pads
+	Y       quantity.Length `ws:"y,optional"`
+	Z       quantity.Length `ws:"z,optional"`
+	Shaft   *Shaft          `ws:"shaft,optional"`
+}
+
+// Shaft is where a shaft leaves the mount, from the pads' mean.
+type Shaft struct {
+	Y quantity.Length `ws:"y"`
+	Z quantity.Length `ws:"z"`
 }
 
 // Pad is one pad: y to the right, z up.
@@ -42,6 +57,9 @@ func (c *EngineMount) Validate(report func(path, message string)) {
 		if math.Abs(float64(a)) >= 90 {
 			report(path, "must be below 90°")
 		}
+	}
+	if c.Propeller != nil && c.Propeller.Forward <= 0 {
+		report("propeller.forward", "must be above 0")
 	}
 	if len(c.Pads) < 3 {
 		report("pads", "fewer than three pads make no plane")
@@ -83,7 +101,31 @@ func (c *EngineMount) Solve(w *Work) {
 	w.Quantity("right_error", Angle, right.Minus(Exact(float64(c.DesignRight))))
 	w.explain("thrust line down", "atan of the depth gained upwards", deg(down.Value))
 	w.explain("thrust line right", "minus the atan of the depth gained to the right", deg(right.Value))
+	if c.Propeller != nil {
+		c.propeller(w, down, right)
+	}
 	c.moves(w, depths)
+}
+
+// propeller says by how much the propeller's middle stands right of and below where it should:
+// off_right = ȳ + shaft y + forward·tan(right) − y, off_down = z − (z̄ + shaft z − forward·tan(down)), ȳ and
+// z̄ the pads' mean.
+func (c *EngineMount) propeller(w *Work, down, right Estimate) {
+	var y, z float64
+	for _, p := range c.Pads {
+		y, z = y+float64(p.Y)/float64(len(c.Pads)), z+float64(p.Z)/float64(len(c.Pads))
+	}
+	p := c.Propeller
+	if p.Shaft != nil {
+		y, z = y+float64(p.Shaft.Y), z+float64(p.Shaft.Z)
+	}
+	ahead := float64(p.Forward)
+	offRight := right.Tan().Times(ahead).Plus(Exact(y - float64(p.Y)))
+	offDown := down.Tan().Times(ahead).Plus(Exact(float64(p.Z) - z))
+	w.Quantity("off_right", Length, offRight)
+	w.Quantity("off_down", Length, offDown)
+	w.explain("the propeller right", fmt.Sprintf("shaft + forward × tan(right) − where it should stand = %s + %s × tan %s − %s", mm(y), mm(ahead), deg(right.Value), mm(float64(p.Y))), mm(offRight.Value))
+	w.explain("the propeller down", fmt.Sprintf("where it should stand − (shaft − forward × tan(down)) = %s − (%s − %s × tan %s)", mm(float64(p.Z)), mm(z), mm(ahead), deg(down.Value)), mm(offDown.Value))
 }
 
 // moves are the washers that put every pad on the plane of the design angles

@@ -112,9 +112,9 @@ func (c *Separate) Solve(w *Work) {
 		return
 	}
 	twist := func(s Series) Estimate {
-		angles, y := (&Twist{Stations: s.Stations}).angles(w)
-		line, _ := w.fitColumns(angles, func(i int) []float64 { return []float64{1, y.at[i]} })
-		return line.param(1).Times(y.extent() / y.size)
+		p := &panel{stations: s.Stations}
+		p.solve(w)
+		return p.twist()
 	}
 	first, second := twist(c.First), twist(c.Second)
 	bench, part := first.Plus(second).Times(0.5), first.Minus(second).Times(0.5)

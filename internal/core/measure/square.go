@@ -131,7 +131,7 @@ func (c *Square) Solve(w *Work) {
 		w.AtBestUnsure()
 		return
 	}
-	if f := a.Freedom(); f >= 1 && a.S > Quantile(f) && w.Tells() {
+	if f := a.Freedom(); f >= 1 && w.Contradicts(a.S, f) {
 		w.Disprove("the tapes contradict one another by more than chance: take them again, or look at the points they start from")
 	}
 	half, skew := float64(c.HalfSpan), Wrapped(a.P[1])
@@ -174,6 +174,10 @@ func (s *squareFit) grounds(a *adjust.Solution, unknown int, by float64) Grounds
 					parts = append(parts, s.tapes[i].read.Part(square))
 				case s.priors[k].common != nil:
 					parts = append(parts, s.priors[k].common.Part(square))
+				case s.priors[k].unknown == 2:
+					parts = append(parts, Beforehand(OfHolds, square))
+				default:
+					parts = append(parts, Beforehand(OfPoints, square))
 				}
 			}
 			return parts
@@ -330,10 +334,10 @@ func Erring(r *adjust.Row, second *adjust.Bends, predicted float64, p []float64,
 			added += c.By * unit * p[unknown]
 			continue
 		}
-		stretch += p[unknown] / 1000
-		r.First[place] = predicted / 1000
+		stretch += p[unknown] / c.Unit
+		r.First[place] = predicted / c.Unit
 		for i := 0; second != nil && i < plain; i++ {
-			second[i][place], second[place][i] = r.First[i]/1000, r.First[i]/1000
+			second[i][place], second[place][i] = r.First[i]/c.Unit, r.First[i]/c.Unit
 		}
 	}
 	for i := range plain {

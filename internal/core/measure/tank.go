@@ -66,6 +66,6 @@ func (c *TankLeak) Solve(w *Work) {
 
 // known takes in a figure with a standard uncertainty of its own.
 func (w *Work) known(v, u float64) Estimate {
-	w.readings = append(w.readings, used{fixed: u * u, placings: 1})
+	w.readings = append(w.readings, used{given: u * u, placings: 1})
 	return Estimate{Value: v, slopes: []slope{{len(w.readings) - 1, 1}}}
 }

@@ -2,8 +2,10 @@ package measure
 
 import (
 	"fmt"
+	"math"
 
 	"orpine/internal/core/form"
+	"orpine/internal/core/quantity"
 )
 
 // travelKind is how the check is called, limited, disturbed and told.
@@ -21,10 +23,11 @@ type Travel struct {
 
 // TravelSurface is one surface.
 type TravelSurface struct {
-	Name string  `ws:"name"`
-	Up   Reading `ws:"up" as:"plain"`
-	Down Reading `ws:"down" as:"plain"`
-	Side string  `ws:"side,optional" oneof:"left right"`
+	Name  string           `ws:"name"`
+	Up    Reading          `ws:"up" as:"chord?length:plain"`
+	Down  Reading          `ws:"down" as:"chord?length:plain"`
+	Chord *quantity.Length `ws:"chord,optional"` // hinge line to the point whose way is measured
+	Side  string           `ws:"side,optional" oneof:"left right"`
 }
 
 // Validate refuses negative travel and two surfaces on one side.
@@ -35,7 +38,13 @@ func (c *Travel) Validate(report func(path, message string)) {
 	sides := map[string]bool{}
 	for i, s := range c.Surfaces {
 		path := fmt.Sprintf("surfaces[%d]", i)
+		if s.Chord != nil && *s.Chord <= 0 {
+			report(path+".chord", "must be above 0")
+		}
 		for field, r := range map[string]Reading{"up": s.Up, "down": s.Down} {
+			if s.Chord != nil && *s.Chord > 0 && len(r.Values) > 0 && r.corrected() >= mostWay*float64(*s.Chord) {
+				report(path+"."+field, "is further than the point can go about its hinge")
+			}
 			for _, v := range r.Values {
 				if v < 0 {
 					report(path+"."+field, "is a magnitude, so it cannot be negative")
@@ -55,7 +64,7 @@ func (c *Travel) Validate(report func(path, message string)) {
 func (c *Travel) Solve(w *Work) {
 	ups, downs := map[string]Estimate{}, map[string]Estimate{}
 	for _, s := range c.Surfaces {
-		up, down := w.Read(s.Up), w.Read(s.Down)
+		up, down := w.swung(s.Up, s.Chord), w.swung(s.Down, s.Chord)
 		ups[s.Side], downs[s.Side] = up, down
 		w.QuantityAt("up", s.Name, Angle, up)
 		w.QuantityAt("down", s.Name, Angle, down)
@@ -74,12 +83,29 @@ func (c *Travel) Solve(w *Work) {
 	w.QuantityUnder("mismatch", "mismatch_down", Angle, downs["right"].Minus(downs["left"]))
 }
 
+// mostWay is the way of a point, in chords, from which on it is none of a surface.
+const mostWay = 1.8
+
+// swung is an angle as it was read, or that of a straight way about a hinge: 2 asin(way/(2 chord)).
+func (w *Work) swung(r Reading, chord *quantity.Length) Estimate {
+	e := w.Read(r)
+	if chord == nil {
+		return e
+	}
+	share := e.Value / 2 / float64(*chord)
+	return e.Map(2*math.Asin(share)*perRadian, perRadian/float64(*chord)/math.Sqrt(1-share*share))
+}
+
 // Walk takes each surface up, then down.
 func (c *Travel) Walk() []Spot {
 	how := "zeroed with the surface in trail; against the stop, without force"
 	var spots []Spot
 	for _, s := range c.Surfaces {
-		spots = append(spots, Spot{"surfaces", s.Name, "up", "up", Angle, "plain", how}, Spot{"surfaces", s.Name, "down", "down", Angle, "plain", how})
+		dimension, sense, how := Angle, "plain", how
+		if s.Chord != nil {
+			dimension, sense, how = Length, "length", "the straight way of the point from neutral; against the stop, without force"
+		}
+		spots = append(spots, Spot{"surfaces", s.Name, "up", "up", dimension, sense, how}, Spot{"surfaces", s.Name, "down", "down", dimension, sense, how})
 	}
 	return spots
 }

@@ -3,9 +3,12 @@ package measure
 import (
 	"fmt"
 	"math"
+	"slices"
 
 	"orpine/internal/core/form"
 	"orpine/internal/core/school"
+
+	"gonum.org/v1/gonum/mat"
 
 	"orpine/internal/core/quantity"
 )
@@ -25,6 +28,8 @@ type Twist struct {
 	Design     quantity.Angle   `ws:"design,optional" as:"pitch"` // tip minus root
 	Held       bool             `ws:"held,optional"`              // held down: it takes its support's shape
 	TipSpacing *quantity.Length `ws:"tip_spacing,optional"`       // front to rear support at the tip
+	Extent     *quantity.Length `ws:"extent,optional"`            // root to tip of the whole surface
+	Stiff      bool             `ws:"stiff,optional"`             // it lies free, and keeps its own shape
 }
 
 // TwistStation is one station, read as an angle or as two heights.
@@ -38,27 +43,14 @@ type TwistStation struct {
 	Support *Reading         `ws:"support,optional" as:"pitch"` // the bench's own slope there
 }
 
-// Validate refuses stations inboard of the root, stations that give neither an
-// angle nor both heights, held stations without their support, and fewer than
-// two places along the span.
+// Validate refuses what its panel refuses, and a jig that it is both held down to and lies free in.
 func (c *Twist) Validate(report func(path, message string)) {
-	positions := make([]float64, len(c.Stations))
-	for i, s := range c.Stations {
-		path := fmt.Sprintf("stations[%d]", i)
-		positions[i] = float64(s.Y)
-		if s.Y < 0 {
-			report(path+".y", "is measured outboard of the root, so it cannot be negative")
-		}
-		validateSlope(path, s.Angle, s.Front, s.Rear, s.Spacing, "angle", report)
-		if c.Held && s.Support == nil {
-			report(path+".support", "is missing: a surface held down needs the support's own slope at each station")
-		}
-	}
-	if distinct(positions) < 2 {
-		report("stations", "fewer than two places along the span cannot show twist")
-	}
+	c.panel().validate(report)
 	if c.TipSpacing != nil && *c.TipSpacing <= 0 {
 		report("tip_spacing", "must be above 0")
+	}
+	if c.Held && c.Stiff {
+		report("stiff", "is held down to its supports, or stiff and lying free, not both")
 	}
 }
 
@@ -92,26 +84,29 @@ func (w *Work) slope(angle, front, rear *Reading, spacing *quantity.Length) Esti
 // Solve fits a line of angle on y by least squares: twist = slope × extent.
 // When the surface is held, its support's slope is taken off at each station.
 func (c *Twist) Solve(w *Work) {
-	angles, y := c.angles(w)
-	line, _ := w.fitColumns(angles, func(i int) []float64 { return []float64{1, y.at[i]} })
-	extent := y.extent()
-	slope := line.param(1).Times(1 / y.size) // deg per mm
-	twist := slope.Times(extent)
-	missed := twist.Minus(Exact(float64(c.Design)))
-	for _, q := range c.figures(line, y) {
+	p := c.panel()
+	p.solve(w)
+	twist, missed := p.twist(), p.missed()
+	for _, q := range p.figures("") {
 		w.Quantity(q.name, q.dimension, q.Estimate)
 	}
-	w.explain("twist", fmt.Sprintf("slope of the best line × extent = %s per m × %s", deg(slope.Value*1000), mm(extent)), deg(twist.Value))
+	w.Quantity("rate", Rate, p.slope.Times(1000))
+	w.explain("twist", fmt.Sprintf("slope of the best line × extent = %s per m × %s", deg(p.slope.Value*1000), mm(p.length)), deg(twist.Value))
 	if c.Design != 0 {
 		w.explain("error", fmt.Sprintf("twist − design = %s − %s", deg(twist.Value), deg(float64(c.Design))), deg(missed.Value))
 	}
 	if len(c.Stations) >= 3 {
-		at := greatest(line.left)
-		w.Extreme("kink", nil, Angle, math.Abs(line.left[at]), line.residuals())
-		w.explain("kink", "furthest from the line: "+c.Stations[at].Name, deg(math.Abs(line.left[at])))
+		at := greatest(p.line.left)
+		w.Extreme("kink", nil, Angle, math.Abs(p.line.left[at]), p.line.residuals())
+		w.explain("kink", "furthest from the line: "+c.Stations[at].Name, deg(math.Abs(p.line.left[at])))
 	}
-	c.kinked(w, angles, line)
-	if c.TipSpacing != nil {
+	if _, limited := w.limits["kink"]; !limited {
+		p.kinked(w, func(p *panel) bool {
+			return w.wouldGo(append(p.figures(""), figure{p.slope.Times(1000), "rate", Rate}))
+		})
+	}
+	p.shows(w)
+	if c.TipSpacing != nil && !c.Held && !c.Stiff {
 		direction := "down"
 		if missed.Value > 0 {
 			direction = "up"
@@ -120,22 +115,134 @@ func (c *Twist) Solve(w *Work) {
 	}
 }
 
-// twistFigure is one of the quantities that a twist is given as.
-type twistFigure struct {
+func (c *Twist) panel() *panel {
+	return &panel{stations: c.Stations, design: float64(c.Design), held: c.Held, extent: c.Extent}
+}
+
+// figure is one of the quantities that may be limited.
+type figure struct {
 	Estimate
 	name      string
 	dimension Dimension
 }
 
-// figures are the twist over the stations, what it is off the design, and its rate.
-func (c *Twist) figures(line *fit, y scaled) []twistFigure {
-	slope := line.param(1).Times(1 / y.size) // deg per mm
-	twist := slope.Times(y.extent())
-	return []twistFigure{
-		{twist, "twist", Angle},
-		{twist.Minus(Exact(float64(c.Design))), "twist_error", Angle},
-		{slope.Times(1000), "rate", Rate},
+// wouldGo tells whether those of some figures that are limited would be go.
+func (w *Work) wouldGo(figures []figure) bool {
+	for _, q := range figures {
+		if l, limited := w.limits[q.name]; limited && w.decide(q.Value, w.U(q.Estimate, 0), l) != Go {
+			return false
+		}
 	}
+	return true
+}
+
+// panel is a surface whose twist is read at stations.
+type panel struct {
+	stations []TwistStation
+	design   float64
+	held     bool
+	extent   *quantity.Length // of the whole surface; nil where it is not stated
+	path     string           // of its fields; "" for those of the check itself
+
+	read, under []Estimate // at each station: of the surface as read, and of its support
+	angles      []Estimate // of the part itself
+	y           scaled
+	length      float64 // that the twist is given over
+	line        *fit
+	slope       Estimate // degrees for each mm
+}
+
+// The least share of the surface that stations must reach over for a go: of so few, and of two.
+const (
+	reachOfMost = 0.6
+	reachOfTwo  = 0.9
+	reachTie    = 1e-9
+)
+
+// validate refuses stations inboard of the root or beyond the tip, stations that give neither an angle nor
+// both heights, held stations without their support, and fewer than two places along the span.
+func (p *panel) validate(report func(path, message string)) {
+	positions := make([]float64, len(p.stations))
+	for i, s := range p.stations {
+		path := fmt.Sprintf("%sstations[%d]", p.path, i)
+		positions[i] = float64(s.Y)
+		if s.Y < 0 {
+			report(path+".y", "is measured outboard of the root, so it cannot be negative")
+		}
+		if p.extent != nil && s.Y > *p.extent {
+			report(path+".y", "lies beyond the extent of the surface")
+		}
+		validateSlope(path, s.Angle, s.Front, s.Rear, s.Spacing, "angle", report)
+		if p.held && s.Support == nil {
+			report(path+".support", "is missing: a surface held down needs the support's own slope at each station")
+		}
+	}
+	if distinct(positions) < 2 {
+		report(p.path+"stations", "fewer than two places along the span cannot show twist")
+	}
+	if p.extent != nil && *p.extent <= 0 {
+		report(p.path+"extent", "must be above 0")
+	}
+}
+
+// solve reads the stations and fits the line.
+func (p *panel) solve(w *Work) {
+	positions := make([]float64, len(p.stations))
+	for i, s := range p.stations {
+		positions[i] = float64(s.Y)
+		read := w.slope(s.Angle, s.Front, s.Rear, s.Spacing)
+		own, under := read, Exact(0)
+		switch {
+		case s.Support == nil:
+			w.explain(s.Name, "as read"+zeroed(s.Angle), deg(read.Value))
+		case !p.held:
+			w.Read(*s.Support)
+			w.Find("support-ignored", "not held down, so the support's slope is left out")
+			w.explain(s.Name, "as read; the support's slope is left out"+zeroed(s.Angle), deg(read.Value))
+		default:
+			under = w.Read(*s.Support)
+			own = read.Minus(under)
+			w.explain(s.Name, fmt.Sprintf("reading − support = %s − %s%s", deg(read.Value), deg(under.Value), zeroed(s.Angle)), deg(own.Value))
+		}
+		p.read, p.under, p.angles = append(p.read, read), append(p.under, under), append(p.angles, own)
+	}
+	p.y = scale(positions)
+	p.length = p.y.extent()
+	if p.extent != nil {
+		p.length = float64(*p.extent)
+	}
+	p.fit(w)
+}
+
+func (p *panel) fit(w *Work) (ok bool) {
+	p.line, ok = w.fitColumns(p.angles, func(i int) []float64 { return []float64{1, p.y.at[i]} })
+	if ok {
+		p.slope = p.line.param(1).Times(1 / p.y.size)
+	}
+	return ok
+}
+
+func (p *panel) twist() Estimate  { return p.slope.Times(p.length) }
+func (p *panel) missed() Estimate { return p.twist().Minus(Exact(p.design)) }
+
+// figures are the twist over the surface, and what it is off the design.
+func (p *panel) figures(side string) []figure {
+	return []figure{{p.twist(), "twist" + side, Angle}, {p.missed(), "twist_error" + side, Angle}}
+}
+
+// without is the panel with one station left out, its length kept; nil where the rest show no twist.
+func (p *panel) without(w *Work, station int) *panel {
+	out := &panel{design: p.design, length: p.length}
+	var at []float64
+	for i, s := range p.stations {
+		if i != station {
+			out.angles, at = append(out.angles, p.angles[i]), append(at, float64(s.Y))
+		}
+	}
+	if out.y = scale(at); !out.fit(w) {
+		return nil
+	}
+	return out
 }
 
 // The bounds of a kink: a residual that is so many of its own u means that a reading is
@@ -148,87 +255,154 @@ const (
 // kinked says that a station lies further from the line than its readings can explain.
 // The twist is then go only if it would be without any one station; three stations with
 // one off cannot tell which.
-func (c *Twist) kinked(w *Work, angles []Estimate, line *fit) {
-	if _, limited := w.limits["kink"]; limited || len(angles) < 3 {
+func (p *panel) kinked(w *Work, goes func(*panel) bool) {
+	if len(p.angles) < 3 {
 		return
 	}
-	spread, off := line.covariance(0), -1
-	for i, left := range line.left {
-		if u := math.Sqrt(max(0, spread.of(i, i))); u > leastU && math.Abs(left) > kinkedAt*u && (off < 0 || math.Abs(left) > math.Abs(line.left[off])) {
+	spread, off := p.line.covariance(0), -1
+	for i, left := range p.line.left {
+		if u := math.Sqrt(max(0, spread.of(i, i))); u > leastU && math.Abs(left) > kinkedAt*u && (off < 0 || math.Abs(left) > math.Abs(p.line.left[off])) {
 			off = i
 		}
 	}
 	if off < 0 {
 		return
 	}
-	w.Find("kinked", fmt.Sprintf("%s lies off the even twist by more than its readings can be wrong: read it again; if it stays, the part has a kink", c.Stations[off].Name))
-	for i := range angles {
-		if len(angles) == 3 || !c.goWithout(w, angles, i) {
+	w.Find("kinked", fmt.Sprintf("%s lies off the even twist by more than its readings can be wrong: read it again; if it stays, the part has a kink", p.stations[off].Name))
+	for i := range p.angles {
+		rest := (*panel)(nil)
+		if len(p.angles) > 3 {
+			rest = p.without(w, i)
+		}
+		if rest == nil || !goes(rest) {
 			w.Doubt()
 			return
 		}
 	}
 }
 
-// goWithout tells whether the limited figures would be go if a station were left out.
-func (c *Twist) goWithout(w *Work, angles []Estimate, station int) bool {
-	var rest []Estimate
-	var at []float64
-	for i, s := range c.Stations {
-		if i != station {
-			rest, at = append(rest, angles[i]), append(at, float64(s.Y))
+// shows says where the stations reach too little of the surface, or a surface does not take its support's
+// shape as was said.
+func (p *panel) shows(w *Work) {
+	if p.extent != nil {
+		share := p.y.extent() / p.length
+		if share < reachOfMost-reachTie || share < reachOfTwo-reachTie && len(p.stations) < 3 {
+			w.Find("short-of-the-tip", "the stations reach over too little of the surface: its tip may be twisted otherwise")
+			w.AtBestUnsure()
 		}
 	}
-	y := scale(at)
-	line, ok := w.fitColumns(rest, func(i int) []float64 { return []float64{1, y.at[i]} })
-	if !ok {
-		return false
+	if p.follows(w) {
+		return
 	}
-	for _, q := range c.figures(line, y) {
-		if l, limited := w.limits[q.name]; limited && w.decide(q.Value, w.U(q.Estimate, 0), l) != Go {
-			return false
-		}
-	}
-	return true
+	w.Find("does-not-follow", "the surface does not take its support's shape, as was said: look whether it touches at every support")
+	w.AtBestUnsure()
 }
 
-// angles returns the angle of the part itself at each station.
-func (c *Twist) angles(w *Work) ([]Estimate, scaled) {
-	angles, positions := make([]Estimate, len(c.Stations)), make([]float64, len(c.Stations))
-	for i, s := range c.Stations {
-		positions[i] = float64(s.Y)
-		angles[i] = w.slope(s.Angle, s.Front, s.Rear, s.Spacing)
-		if s.Support == nil {
-			w.explain(s.Name, "as read"+zeroed(s.Angle), deg(angles[i].Value))
-			continue
-		}
-		support := w.Read(*s.Support)
-		if !c.Held {
-			w.Find("support-ignored", "not held down, so the support's slope is left out")
-			w.explain(s.Name, "as read; the support's slope is left out"+zeroed(s.Angle), deg(angles[i].Value))
-			continue
-		}
-		own := angles[i].Minus(support)
-		w.explain(s.Name, fmt.Sprintf("reading − support = %s − %s%s", deg(angles[i].Value), deg(support.Value), zeroed(s.Angle)), deg(own.Value))
-		angles[i] = own
+// follows tells whether a surface that is held down takes its support's shape, as far as four stations or
+// more can show. With d the difference of surface and support and m their mean, weighted so that it is
+// free of the error of d, the fit d = a + b·y + c·m has a c of 0 where it does, and of −(u_a² + u_s²)/u_a²
+// where it ignores its support.
+func (p *panel) follows(w *Work) bool {
+	if !p.held || len(p.stations) < 4 {
+		return true
 	}
-	return angles, scale(positions)
+	m := make([]float64, len(p.stations))
+	bound := critical
+	for i := range p.stations {
+		a, s := w.ownVariance(p.read[i]), w.ownVariance(p.under[i])
+		if a+s == 0 || w.lacking(p.read[i]) || w.lacking(p.under[i]) {
+			return true
+		}
+		m[i] = (s*p.read[i].Value + a*p.under[i].Value) / (a + s)
+		if w.loose(p.read[i]) || w.loose(p.under[i]) {
+			bound = critical * assumedSpread
+		}
+	}
+	columns := func(i int) []float64 { return []float64{1, p.y.at[i], m[i]} }
+	if !apart(len(p.stations), columns) {
+		return true
+	}
+	fit, ok := w.fitColumns(p.angles, columns)
+	if !ok {
+		return true
+	}
+	c := fit.param(2)
+	u := w.U(c, 0)
+	return u == 0 || math.Abs(c.Value) <= bound*u
+}
+
+// critical is the bound of a standardized figure at α = 0.001.
+const critical = 3.29
+
+// leastApart is the least singular value of columns of norm 1 that can be told apart.
+const leastApart = 1e-6
+
+// apart tells whether the columns of a fit can be told apart.
+func apart(rows int, columns func(i int) []float64) bool {
+	n := len(columns(0))
+	a := mat.NewDense(rows, n, nil)
+	for i := range rows {
+		a.SetRow(i, columns(i))
+	}
+	for k := range n {
+		column := a.ColView(k)
+		norm := mat.Norm(column, 2)
+		if norm == 0 {
+			return false
+		}
+		for i := range rows {
+			a.Set(i, k, a.At(i, k)/norm)
+		}
+	}
+	var svd mat.SVD
+	if !svd.Factorize(a, mat.SVDNone) {
+		return false
+	}
+	values := svd.Values(nil)
+	return values[len(values)-1] > leastApart
+}
+
+// ownVariance is the part of an estimate's variance that is of its readings alone, and of nothing that they
+// share.
+func (w *Work) ownVariance(e Estimate) (sum float64) {
+	for _, s := range e.slopes {
+		sum += s.by * s.by * w.readings[s.reading].variance(0)
+	}
+	return sum
+}
+
+// lacking tells whether spread, step or instrument of what an estimate rests on are not known, and loose
+// whether a spread or spot of it is assumed.
+func (w *Work) lacking(e Estimate) bool {
+	return slices.ContainsFunc(e.slopes, func(s slope) bool {
+		l := w.readings[s.reading].lacks
+		return l.spread || l.step || l.instrument
+	})
+}
+
+func (w *Work) loose(e Estimate) bool {
+	return slices.ContainsFunc(e.slopes, func(s slope) bool {
+		in := w.readings[s.reading].instrument
+		return in != nil && (in.assumes("spread") && *in.Spread > 0 || in.assumes("spot") && in.Spot > 0)
+	})
 }
 
 // Walk goes outboard; at each station the surface first, then, when it is held
 // down, the support under it.
-func (c *Twist) Walk() []Spot {
+func (c *Twist) Walk() []Spot { return walkStations("stations", c.Stations, c.Held) }
+
+func walkStations(list string, stations []TwistStation, held bool) []Spot {
 	var spots []Spot
-	for _, s := range c.Stations {
+	for _, s := range stations {
 		if s.Spacing != nil {
 			spots = append(spots,
-				Spot{"stations", s.Name, "front", "front height", Length, "length", "height of the front mark above one straight reference"},
-				Spot{"stations", s.Name, "rear", "rear height", Length, "length", "height of the rear mark above the same reference"})
+				Spot{list, s.Name, "front", "front height", Length, "length", "height of the front mark above one straight reference"},
+				Spot{list, s.Name, "rear", "rear height", Length, "length", "height of the rear mark above the same reference"})
 		} else {
-			spots = append(spots, Spot{"stations", s.Name, "angle", "angle", Angle, "pitch", "along the chord, display towards the trailing edge, the same way round at every station"})
+			spots = append(spots, Spot{list, s.Name, "angle", "angle", Angle, "pitch", "along the chord, display towards the trailing edge, the same way round at every station"})
 		}
-		if c.Held {
-			spots = append(spots, Spot{"stations", s.Name, "support", "support under it", Angle, "pitch", "on the support under this station, display the same way round"})
+		if held {
+			spots = append(spots, Spot{list, s.Name, "support", "support under it", Angle, "pitch", "on the support under this station, display the same way round"})
 		}
 	}
 	return spots

@@ -51,6 +51,12 @@ func (e Estimate) Atan() Estimate {
 	return e.Map(math.Atan(e.Value)*perRadian, perRadian/(1+e.Value*e.Value))
 }
 
+// Tan returns the tangent of e, which is in degrees.
+func (e Estimate) Tan() Estimate {
+	cos := math.Cos(e.Value / perRadian)
+	return e.Map(math.Tan(e.Value/perRadian), 1/(cos*cos)/perRadian)
+}
+
 // Sin returns the sine of e, which is in degrees.
 func (e Estimate) Sin() Estimate {
 	return e.Map(math.Sin(e.Value/perRadian), math.Cos(e.Value/perRadian)/perRadian)
@@ -82,12 +88,20 @@ func (e Estimate) combine(o Estimate, k float64) Estimate {
 type used struct {
 	where      string  // the reading, as in Reading.Where
 	step       float64 // resolution²/12: does not shrink with placings
-	fixed      float64 // likewise: of an interval between two marks, and of corrections
+	interval   float64 // likewise: of what lies between two marks
+	corrected  float64 // likewise: of corrections
+	given      float64 // likewise: of a figure that was typed with its u
+	beside     float64 // likewise: of what was not read, the board or the datum; of says which
+	of         string
+	assumed    string  // of that: the field that nobody stated
+	spot       float64 // of where it stands: shrinks with placings that were moved, and only then
 	single     float64 // variance of one placing about the mean; 0 when unknown
 	placings   int
+	moved      bool
 	instrument *Instrument
 	values     []float64
-	shares     []share // in errors that it has in common with others
+	shown      []float64 // as it was read, both ends of what lies between two marks
+	shares     []share   // in errors that it has in common with others
 	lacks      lack
 }
 
@@ -100,25 +114,39 @@ type share struct {
 // lack is what is not known of a reading.
 type lack struct{ instrument, spread, step, offset bool }
 
-// common is an error that several readings share, with its variance: the constant error
-// of an instrument, its error in proportion, or that of a correction.
+// common is an error that several readings share, with its variance.
 type common struct {
 	name       string
 	variance   float64
-	instrument *Instrument // whose; nil for a correction
-	scale      bool        // in mm for each metre that is read
+	sort       commonSort
+	instrument *Instrument // whose; nil for one of a correction
 }
+
+// commonSort is what an error is that several readings share.
+type commonSort string
+
+// The common errors: the constant error of an instrument, its error in proportion, and that of a correction.
+const (
+	constant   commonSort = "constant"
+	proportion commonSort = "proportion"
+	correction commonSort = "corrections"
+)
 
 // commonKey tells common errors apart.
 type commonKey struct {
+	sort       commonSort
 	instrument *Instrument
-	scale      bool
-	correction string
+	name       string
 }
 
 // variance of the reading's own error if it had at least so many placings.
 func (r used) variance(placings int) float64 {
-	return r.step + r.fixed + r.single/float64(max(r.placings, placings))
+	n := float64(max(r.placings, placings))
+	spot := r.spot
+	if r.moved {
+		spot /= n
+	}
+	return r.step + r.interval + r.corrected + r.given + r.beside + spot + r.single/n
 }
 
 // Read takes a reading into the arithmetic: its mean with the instrument's zero
@@ -132,7 +160,11 @@ func (w *Work) ReadOwnSense(r Reading) Estimate { return w.read(r, false, false)
 
 func (w *Work) read(r Reading, reversed, zeroed bool) Estimate {
 	in := r.Instrument
-	u := used{where: r.Where, placings: max(1, len(r.Values)), values: r.Values, instrument: in}
+	u := used{where: r.Where, placings: max(1, len(r.Values)), values: r.Values, instrument: in, moved: r.Moved}
+	u.shown = r.Values
+	if r.Between != nil {
+		u.shown = r.Between[:]
+	}
 	value, sign := r.Mean(), 1.0
 	if reversed {
 		sign = -1
@@ -140,13 +172,16 @@ func (w *Work) read(r Reading, reversed, zeroed bool) Estimate {
 	switch {
 	case r.Between != nil:
 		wide := r.Between[1] - r.Between[0]
-		u.fixed, u.placings, u.values = wide*wide/12, 1, nil
+		u.interval, u.placings, u.values = wide*wide/12, 1, nil
+		if in != nil {
+			u.spot = in.Spot * in.Spot
+		}
 	case in == nil:
 		u.lacks.instrument = true
 		w.Find("no-instrument", "readings without an instrument are taken as exact")
 	default:
 		u.step, u.lacks.step = in.Resolution*in.Resolution/12, in.StepUnknown
-		u.single, u.lacks.spread = w.placingVariance(in)
+		u.single, u.spot, u.lacks.spread = w.placingVariance(in, r.Moved, len(r.Values))
 	}
 	if zeroed {
 		value -= sign * r.zero()
@@ -154,24 +189,43 @@ func (w *Work) read(r Reading, reversed, zeroed bool) Estimate {
 	for _, c := range r.Corrections {
 		value += c.Value
 		if c.Common == "" {
-			u.fixed += c.U * c.U
+			u.corrected += c.U * c.U
 			continue
 		}
-		u.shares = append(u.shares, share{w.common(commonKey{correction: c.Common}, common{name: c.Common, variance: 1}), c.U})
+		u.shares = append(u.shares, share{w.common(common{name: c.Common, variance: 1, sort: correction}), c.U})
 	}
 	if in != nil && zeroed {
 		u.lacks.offset = in.OffsetUnknown
-		u.shares = append(u.shares, share{w.common(commonKey{instrument: in}, common{name: in.Name, variance: in.Offset*in.Offset/3 + in.ZeroU*in.ZeroU, instrument: in}), sign})
-		if in.PerMetre > 0 {
-			u.shares = append(u.shares, share{w.common(commonKey{instrument: in, scale: true}, common{name: in.Name, variance: in.PerMetre * in.PerMetre / 3, instrument: in, scale: true}), value / 1000})
+		u.shares = append(u.shares, share{w.common(common{name: in.Name, variance: in.Offset*in.Offset/3 + in.ZeroU*in.ZeroU, sort: constant, instrument: in}), sign})
+		if per, unit := in.inProportion(); per > 0 {
+			u.shares = append(u.shares, share{w.common(common{name: in.Name, variance: per * per / 3, sort: proportion, instrument: in}), value / unit})
 		}
 	}
 	w.readings = append(w.readings, u)
 	return Estimate{Value: value, slopes: []slope{{len(w.readings) - 1, 1}}}
 }
 
+// inProportion is the bound of the error in proportion to what is read, and of how much of it it is.
+func (in *Instrument) inProportion() (per, unit float64) {
+	if in.Measures == Angle {
+		return in.PerDegree, 1
+	}
+	return in.PerMetre, 1000
+}
+
+// besides takes in a figure that was not read, with what it is known to: the board's own angle, or how the
+// datum lies. It is the same wherever it enters.
+func (w *Work) besides(of string, v, u float64, assumed string) Estimate {
+	if u == 0 {
+		return Exact(v)
+	}
+	w.readings = append(w.readings, used{beside: u * u, of: of, placings: 1, assumed: assumed})
+	return Estimate{Value: v, slopes: []slope{{len(w.readings) - 1, 1}}}
+}
+
 // common numbers the errors that readings share.
-func (w *Work) common(key commonKey, c common) int {
+func (w *Work) common(c common) int {
+	key := commonKey{c.sort, c.instrument, c.name}
 	if i, ok := w.shared[key]; ok {
 		return i
 	}
@@ -199,7 +253,8 @@ type Common struct {
 	Number   int     // the same for all observations that share it
 	Variance float64 // in the square of the instrument's unit; 1 for a correction
 	By       float64 // ∂observation/∂error
-	Scale    bool    // the error is in mm for each metre of what is observed: By is 1/1000 of that
+	Scale    bool    // the error is in proportion to what is observed
+	Unit     float64 // of that, so much is what it is given for: 1000 mm, or 1°
 	Own      bool    // the error is in the observation's own unit, as an instrument's is
 }
 
@@ -209,7 +264,11 @@ func (o Observation) Commons() []Common {
 	var out []Common
 	for _, s := range o.w.readings[o.number].shares {
 		if c := o.w.commons[s.common]; c.variance > 0 {
-			out = append(out, Common{s.common, c.variance, s.by, c.scale, c.instrument != nil})
+			unit := 1.0
+			if c.sort == proportion {
+				_, unit = c.instrument.inProportion()
+			}
+			out = append(out, Common{s.common, c.variance, s.by, c.sort == proportion, unit, c.instrument != nil})
 		}
 	}
 	return out
@@ -227,7 +286,7 @@ func (o Observation) Known() bool {
 
 // Part is what the reading's own error adds to the variance of a figure.
 func (o Observation) Part(square float64) Part {
-	return Part{reading: o.number, common: -1, square: square}
+	return Part{reading: o.number, common: -1, square: square, work: o.w}
 }
 
 // Part is what the common error adds to the variance of a figure.
@@ -269,32 +328,57 @@ func withoutCommons(r Reading) Reading {
 // it states none what the repeated placings of the check say. A spread that was itself
 // found from m placings is (m − 1)/(m − 3) times as uncertain: the variance of Student's
 // distribution of m − 1 degrees of freedom (JCGM 101:2008, 6.4.9.4).
-func (w *Work) placingVariance(in *Instrument) (variance float64, lacks bool) {
-	if v, known := w.spreadOf(in); known {
-		return v, false
+//
+// An assumed spread counts as four degrees of freedom beside the placings that were read. The variance of
+// where it stands is given beside; of placings that were moved both are pooled together, and divided as
+// they are assumed, or are all spread where nothing is assumed.
+func (w *Work) placingVariance(in *Instrument, moved bool, placings int) (spread, spot float64, lacks bool) {
+	w.unpooled = w.unpooled || placings > 1 && (in.Spread == nil || in.assumes("spread"))
+	if spread, spot, known := w.spreadOf(in, moved); known {
+		return spread, spot, false
 	}
 	w.unpooled = true
 	w.Find("spread-unknown", in.Name+" has no spread: place it ten times on one spot, set down anew each time")
-	return 0, true
+	return 0, in.Spot * in.Spot, true
 }
 
 // spreadOf is placingVariance without a word.
-func (w *Work) spreadOf(in *Instrument) (variance float64, known bool) {
-	if in.Spread != nil {
-		v := *in.Spread * *in.Spread
-		if m := float64(in.SpreadFrom); m > 3 {
-			v *= (m - 1) / (m - 3)
-		}
-		return v, true
+func (w *Work) spreadOf(in *Instrument, moved bool) (spread, spot float64, known bool) {
+	spot = in.Spot * in.Spot
+	pooled, read := w.pools[pool{in, moved}]
+	switch {
+	case in.Spread == nil && !read:
+		return 0, spot, false
+	case in.Spread == nil && moved:
+		return pooled, 0, true // their scatter holds the spot
+	case in.Spread == nil:
+		return pooled, spot, true
 	}
-	v, ok := w.pools[in]
-	return v, ok
+	spread = *in.Spread * *in.Spread
+	switch m := float64(in.SpreadFrom); {
+	case m > 3:
+		spread *= (m - 1) / (m - 3)
+	case read && moved && spread+spot > 0:
+		return pooled * spread / (spread + spot), pooled * spot / (spread + spot), true
+	case read && !moved:
+		return pooled, spot, true
+	}
+	return spread, spot, true
 }
 
+// pool is the placings of an instrument that are pooled: those on one spot, or those that were moved.
+type pool struct {
+	in    *Instrument
+	moved bool
+}
+
+// assumedFreedom is how many degrees of freedom an assumed spread counts as.
+const assumedFreedom = 4
+
 // scatter is Σ(nᵢ − 1)sᵢ² over the placings of an instrument's readings, and ν = Σ(nᵢ − 1).
-func (w *Work) scatter(in *Instrument) (squares float64, freedom int) {
+func (w *Work) scatter(of pool) (squares float64, freedom int) {
 	for _, r := range w.readings {
-		if r.instrument != in || len(r.values) < 2 {
+		if r.instrument != of.in || r.moved != of.moved || len(r.values) < 2 {
 			continue
 		}
 		mean := Reading{Values: r.values}.Mean()
@@ -311,14 +395,23 @@ const leastPooled = 3
 
 // pooled is the variance of a single placing of each instrument that states no spread,
 // from the repeated placings of all its readings: s²ν/(ν − 2).
-func (w *Work) pooled() map[*Instrument]float64 {
-	pools := map[*Instrument]float64{}
+func (w *Work) pooled() map[pool]float64 {
+	pools := map[pool]float64{}
 	for _, r := range w.readings {
-		if r.instrument == nil || r.instrument.Spread != nil {
+		in, of := r.instrument, pool{r.instrument, r.moved}
+		if in == nil || in.Spread != nil && !in.assumes("spread") {
 			continue
 		}
-		if squares, freedom := w.scatter(r.instrument); freedom >= leastPooled {
-			pools[r.instrument] = squares / float64(freedom-2)
+		squares, freedom := w.scatter(of)
+		switch {
+		case in.Spread == nil && freedom >= leastPooled:
+			pools[of] = squares / float64(freedom-2)
+		case in.Spread != nil && freedom > 0:
+			usual := *in.Spread * *in.Spread
+			if of.moved {
+				usual += in.Spot * in.Spot
+			}
+			pools[of] = (assumedFreedom*usual + squares) / float64(assumedFreedom+freedom)
 		}
 	}
 	return pools
@@ -362,12 +455,9 @@ func (w *Work) spreadKnown(e Estimate) bool {
 func (o Observation) Again() Observation {
 	in := o.Instrument
 	u := used{placings: 1, instrument: in, step: in.Resolution * in.Resolution / 12}
-	u.single, _ = o.w.spreadOf(in)
-	if c := (commonKey{instrument: in}); o.w.shared != nil {
-		if i, ok := o.w.shared[c]; ok {
-			u.shares = append(u.shares, share{i, 1})
-		}
-		if i, ok := o.w.shared[commonKey{instrument: in, scale: true}]; ok {
+	u.single, u.spot, _ = o.w.spreadOf(in, false)
+	for _, sort := range []commonSort{constant, proportion} {
+		if i, ok := o.w.shared[commonKey{sort, in, in.Name}]; ok {
 			u.shares = append(u.shares, share{i, 1})
 		}
 	}

@@ -25,6 +25,7 @@ type Upright struct {
 	RightFace Reading         `ws:"right_face" as:"plain"`
 	Datum     *Reading        `ws:"datum,optional" as:"cross-level"`
 	Height    quantity.Length `ws:"height"`
+	DatumU    *quantity.Angle `ws:"datum_u,optional" as:"plain"` // how well the datum is the reference that the plans mean
 }
 
 // Validate refuses a height that is not above 0.
@@ -32,6 +33,7 @@ func (c *Upright) Validate(report func(path, message string)) {
 	if c.Height <= 0 {
 		report("height", "must be above 0")
 	}
+	validateDatumU(c.Datum, c.DatumU, report)
 }
 
 // Solve gives lean = (left − right)/2 − datum, taper = (left + right)/2 and the
@@ -41,10 +43,7 @@ func (c *Upright) Validate(report func(path, message string)) {
 func (c *Upright) Solve(w *Work) {
 	left := w.Read(c.LeftFace)
 	right := w.read(c.RightFace, !c.RightFace.Turned, true)
-	datum := Exact(0)
-	if c.Datum != nil {
-		datum = w.Read(*c.Datum)
-	}
+	datum := w.asDatum(c.Datum, c.DatumU)
 	lean := left.Minus(right).Times(0.5).Minus(datum)
 	taper := left.Plus(right).Times(0.5)
 	top := lean.Sin().Times(float64(c.Height))

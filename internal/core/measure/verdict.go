@@ -35,6 +35,7 @@ type Quantity struct {
 	Placings  int  // readings that would make an unsure quantity go; 0: not said
 	Unseen    bool // it could not be found: Value and U mean nothing
 	weakness  func() Weakness
+	doubt     func() []DoubtOf
 }
 
 // Move is what to shift, in millimetres.
@@ -64,6 +65,20 @@ type Result struct {
 	Rivet      *Rivet    // the rivet kinds only
 	Amounts    []float64 // mix only
 	Working    []Line
+	Assumed    []Assumption // what is usual and was not stated, and enters what is limited
+}
+
+// named are the instruments of which something is assumed.
+func (r Result) named() string {
+	var names []string
+	for _, a := range r.Assumed {
+		if a.Instrument != "" {
+			names = append(names, a.Instrument)
+		} else {
+			names = append(names, "the board")
+		}
+	}
+	return say.And(names...)
 }
 
 // Rivet is what the rivet kinds add to a result.
@@ -106,15 +121,15 @@ type Work struct {
 	readings  []used
 	commons   []common
 	shared    map[commonKey]int
-	pools     map[*Instrument]float64 // variance of one placing, of instruments that state no spread
-	unpooled  bool                    // a reading was met whose spread might have been pooled
-	judged    map[string]bool         // limits that found their quantity
-	supposing bool                    // see Supposing
-	estimates map[int]Estimate        // of the quantities that have one, by their place in the result
-	grounds   []ground                // what the quantities rest on
-	doubted   bool                    // at best unsure where the rule is guarded, though go
-	disproved bool                    // the readings contradict one another: neither go nor stop
-	own       bool                    // the kind has a verdict of its own
+	pools     map[pool]float64 // variance of one placing, of instruments whose spread is not stated
+	unpooled  bool             // a reading was met whose spread might have been pooled
+	judged    map[string]bool  // limits that found their quantity
+	supposing bool             // see Supposing
+	estimates map[int]Estimate // of the quantities that have one, by their place in the result
+	grounds   []ground         // what the quantities rest on
+	doubted   bool             // at best unsure where the rule is guarded, though go
+	disproved bool             // the readings contradict one another: neither go nor stop
+	own       bool             // the kind has a verdict of its own
 	result    Result
 }
 
@@ -122,6 +137,7 @@ type Work struct {
 type ground struct {
 	Grounds
 	limited bool
+	unseen  bool
 }
 
 func newWork(limits map[string]Limit, d Decision) *Work {
@@ -259,7 +275,8 @@ const mostPlacings = 100
 func (w *Work) judge(name string, limit *Limit, q Quantity, g Grounds) {
 	q.U = g.U(0)
 	q.weakness = sync.OnceValue(func() Weakness { return w.weakness(g) })
-	w.grounds = append(w.grounds, ground{g, limit != nil})
+	q.doubt = sync.OnceValue(func() []DoubtOf { return w.doubtOf(g) })
+	w.grounds = append(w.grounds, ground{Grounds: g, limited: limit != nil})
 	if limit != nil {
 		w.judged[name] = true
 		q.Limit = limit
@@ -309,6 +326,20 @@ func (w *Work) placings(value float64, l Limit, g Grounds) int {
 		}
 	}
 	return high
+}
+
+// unsettle makes a limited quantity unsure, whatever the rule says of it; false where it was not found.
+func (w *Work) unsettle(name string) (found bool) {
+	for i, q := range w.result.Quantities {
+		if q.Name == name && q.Limit != nil {
+			w.result.Quantities[i].Verdict, found = Unsure, true
+		}
+	}
+	w.result.Verdict = None
+	for _, q := range w.result.Quantities {
+		w.result.Verdict = max(w.result.Verdict, q.Verdict)
+	}
+	return found
 }
 
 // AtBestUnsure turns a verdict of go or none into unsure.

@@ -24,9 +24,9 @@ func (f *findings) doubts(by []float64, unit float64) (out []measure.Doubt, tigh
 	}
 	parts := f.response(0).Parts(by)
 	at := len(parts) // what is known beforehand comes last
-	n.beforehand(func(int, float64, *measure.Common) { at-- })
+	n.beforehand(func(int, float64, *measure.Common, string) { at-- })
 	of := map[int]float64{} // by unknown
-	n.beforehand(func(unknown int, _ float64, _ *measure.Common) {
+	n.beforehand(func(unknown int, _ float64, _ *measure.Common, _ string) {
 		of[unknown] += parts[at] / (now * now)
 		at++
 	})

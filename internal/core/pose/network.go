@@ -134,7 +134,7 @@ func (n *network) layout() {
 			if c.Own {
 				e.instrument = o.taken.Instrument
 			}
-			if turns := c.Own && o.kind.angular(); turns {
+			if turns := c.Own && !c.Scale && o.kind.angular(); turns {
 				e.variance /= perRadian * perRadian
 				arc = reach
 				e.unknown = unknown(arc, true)
@@ -175,7 +175,7 @@ func (n *network) Rows(p []float64, placings int) []adjust.Row {
 			out = append(out, s.datumRow(k, placings, nil))
 		}
 	}
-	n.beforehand(func(unknown int, variance float64, _ *measure.Common) {
+	n.beforehand(func(unknown int, variance float64, _ *measure.Common, _ string) {
 		r := adjust.Row{Weight: 1 / variance, Residual: -p[unknown]}
 		r.First[r.Add(unknown)] = 1
 		out = append(out, r)
@@ -185,21 +185,21 @@ func (n *network) Rows(p []float64, placings int) []adjust.Row {
 
 // beforehand calls for each unknown that is known to be 0 within a variance: the holds,
 // the departures of points, and the common errors.
-func (n *network) beforehand(each func(unknown int, variance float64, c *measure.Common)) {
+func (n *network) beforehand(each func(unknown int, variance float64, c *measure.Common, of string)) {
 	for b, body := range n.bodies {
 		for k, u := range body.hold {
 			if u > 0 {
-				each(6*b+k, u*u, nil)
+				each(6*b+k, u*u, nil, measure.OfHolds)
 			}
 		}
 	}
 	for _, p := range n.points {
 		for axis := 0; p.astray >= 0 && axis < 3; axis++ {
-			each(p.astray+axis, p.u*p.u, nil)
+			each(p.astray+axis, p.u*p.u, nil, measure.OfPoints)
 		}
 	}
 	for i := range n.errors {
-		each(n.errors[i].unknown, n.errors[i].variance, &n.errors[i].common)
+		each(n.errors[i].unknown, n.errors[i].variance, &n.errors[i].common, "")
 	}
 }
 
@@ -231,7 +231,11 @@ func (n *network) parts(squares []float64) []measure.Part {
 		return square
 	}
 	for i := range n.observations {
-		if o := &n.observations[i]; !o.aside {
+		switch o := &n.observations[i]; {
+		case o.aside:
+		case o.kind == pinned:
+			out = append(out, measure.Beforehand(measure.OfHolds, next()))
+		default:
 			out = append(out, o.taken.Part(next()))
 		}
 	}
@@ -240,9 +244,11 @@ func (n *network) parts(squares []float64) []measure.Part {
 			out = append(out, d.taken.Part(next()))
 		}
 	}
-	n.beforehand(func(_ int, _ float64, c *measure.Common) {
+	n.beforehand(func(_ int, _ float64, c *measure.Common, of string) {
 		if square := next(); c != nil {
 			out = append(out, c.Part(square))
+		} else {
+			out = append(out, measure.Beforehand(of, square))
 		}
 	})
 	return out

@@ -365,7 +365,7 @@ func (n *network) work(w *measure.Work) (net *measure.Network, found *findings, 
 			w.Doubt()
 		}
 	}
-	s := n.snoop(w.Tells())
+	s := n.snoop(w.Tells(), w.Loose())
 	net = &measure.Network{}
 	if s.a != nil {
 		w.Networked(net)
@@ -376,7 +376,7 @@ func (n *network) work(w *measure.Work) (net *measure.Network, found *findings, 
 		w.AtBestUnsure()
 		return nil, nil, false
 	}
-	if f := s.a.Freedom(); f >= 1 && s.a.S > measure.Quantile(f) && w.Tells() {
+	if f := s.a.Freedom(); w.Contradicts(s.a.S, f) {
 		w.Disprove("the readings contradict one another by more than chance: take them again, or look at the points between which they were taken")
 	}
 	return net, n.find(w, s.a), true
@@ -404,7 +404,7 @@ func (n *network) report(w *measure.Work, net *measure.Network, s snooped) {
 		if n.observations[i].kind == pinned {
 			continue
 		}
-		r := n.residual(i, c)
+		r := n.residual(i, c, w.Loose())
 		net.Readings = append(net.Readings, r)
 		suspects = suspects || r.Suspect
 		if !r.Checked {

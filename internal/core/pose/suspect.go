@@ -12,12 +12,14 @@ import (
 // networks): a standardized residual beyond critical convicts at α = 0.001, and a
 // blunder of detectable standard deviations over √r is found with power 0.8.
 const (
-	critical    = 3.29
-	detectable  = 4.13
-	unchecked   = 1e-6 // redundancy at or below which a reading is checked by no other
-	tiedWithin  = 1e-6 // of the greatest standardized residual
-	mostUnknown = 1000 // mm: a position less known than that is unseen
-	mostTurned  = 10   // degrees, likewise
+	critical      = 3.29
+	detectable    = 4.13
+	assumedSpread = 1.5  // how many times too small an assumed spread may be before it accuses
+	looselyFound  = 5.78 // in place of detectable where a spread is assumed
+	unchecked     = 1e-6 // redundancy at or below which a reading is checked by no other
+	tiedWithin    = 1e-6 // of the greatest standardized residual
+	mostUnknown   = 1000 // mm: a position less known than that is unseen
+	mostTurned    = 10   // degrees, likewise
 )
 
 // Where so many readings are suspect, and so great a share of them, it is not they that
@@ -70,7 +72,11 @@ type snooped struct {
 // Where they are many, or all touch one point, none is: a mark, a datum point or a pin
 // lies elsewhere than was said. accuse is false where something is not known of the
 // instruments.
-func (n *network) snoop(accuse bool) snooped {
+func (n *network) snoop(accuse, loose bool) snooped {
+	bound := critical
+	if loose {
+		bound *= assumedSpread
+	}
 	first, ok := adjust.Solve(n)
 	if !ok {
 		return snooped{}
@@ -87,7 +93,7 @@ func (n *network) snoop(accuse bool) snooped {
 				worst = max(worst, math.Abs(c.w))
 			}
 		}
-		if worst <= critical {
+		if worst <= bound {
 			break
 		}
 		var convicted []int
@@ -167,9 +173,12 @@ func (n *network) pinnedTo(point int) []int {
 }
 
 // residual writes what is known of a reading in the units of results.
-func (n *network) residual(i int, c checked) measure.Residual {
+func (n *network) residual(i int, c checked, loose bool) measure.Residual {
 	o := &n.observations[i]
-	by := 1.0
+	by, found := 1.0, detectable
+	if loose {
+		found = looselyFound
+	}
 	out := measure.Residual{ID: o.id, Dimension: measure.Length, Redundancy: c.redundancy, Suspect: c.suspect}
 	if o.kind.angular() {
 		out.Dimension, by = measure.Angle, perRadian
@@ -177,7 +186,7 @@ func (n *network) residual(i int, c checked) measure.Residual {
 	u := math.Sqrt(o.variance(0))
 	out.Value, out.U = c.residual*by, u*by
 	if out.Checked = c.redundancy > unchecked; out.Checked {
-		out.W, out.Detectable = c.w, detectable*u*by/math.Sqrt(c.redundancy)
+		out.W, out.Detectable = c.w, found*u*by/math.Sqrt(c.redundancy)
 	}
 	return out
 }

@@ -42,7 +42,7 @@ func (s Scene) chord(input *measure.Incidence, field, side string, slope *measur
 		l.Value = math.Atan((front.Value-rear.Value)/float64(*slope.Spacing)) * 180 / math.Pi
 		l.Front2, l.Rear2 = &front, &rear
 	}
-	l.Value -= float64(input.Board) + datum.Value
+	l.Value -= input.BoardAngle() + datum.Value
 	end := "rear"
 	if input.Fixed == "rear" {
 		end, l.Front = "front", true

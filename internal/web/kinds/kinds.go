@@ -20,6 +20,7 @@ type Kind struct {
 var All = []Kind{
 	benchKind,
 	twistKind,
+	washoutKind,
 	separateKind,
 	levelKind,
 	incidenceKind,
@@ -32,6 +33,7 @@ var All = []Kind{
 	engineMountKind,
 	diagonalsKind,
 	dihedralKind,
+	sweepKind,
 	hingeLineKind,
 	travelKind,
 	decalageKind,
