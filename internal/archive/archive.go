@@ -19,6 +19,7 @@ import (
 	"time"
 
 	"orpine/internal/core/journal"
+	"orpine/internal/core/say"
 	"orpine/internal/exchange"
 	"orpine/internal/ledger"
 	"orpine/internal/store"
@@ -285,9 +286,9 @@ func cell(v any) string {
 	case nil:
 		return ""
 	case string:
-		return exchange.Guard(v)
+		return exchange.Guard(say.Plain(v))
 	case []byte:
-		return exchange.Guard(string(v))
+		return exchange.Guard(say.Plain(string(v)))
 	}
 	return fmt.Sprint(v)
 }
@@ -338,7 +339,11 @@ func Rows(ctx context.Context, l *ledger.Ledger, name string, skip, most int) (r
 				}
 				row := map[string]any{}
 				for i, c := range columns {
-					row[c] = values[i]
+					if row[c] = values[i]; values[i] != nil {
+						if text, ok := values[i].(string); ok {
+							row[c] = say.Plain(text)
+						}
+					}
 				}
 				rows = append(rows, row)
 			}

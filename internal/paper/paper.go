@@ -17,6 +17,7 @@ import (
 	"github.com/yeqown/go-qrcode/v2"
 	"golang.org/x/image/font/sfnt"
 
+	"orpine/internal/core/say"
 	"orpine/internal/core/section"
 )
 
@@ -205,7 +206,7 @@ func printable(text string) string {
 }
 
 func (d *Doc) walk(text string, s Style, each func(r run, size, width float64)) (width float64) {
-	for _, r := range runs(printable(text)) {
+	for _, r := range runs(printable(say.Plain(text))) { // what was not drawn for a reader has millimetres
 		size := s.Points
 		if r.rise != 0 {
 			size *= smaller
