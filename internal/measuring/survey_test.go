@@ -227,3 +227,13 @@ func TestNothingOfTheSolverIsWithoutAScreen(t *testing.T) {
 	_, err := mix.WorkOut(map[string]string{"ratio": "4; x", "by": "mass", "total": "9"}, quantity.Millimetre)
 	assert.ErrorContains(t, err, "a number is wanted")
 }
+
+// What could not be worked out says what is wrong at its field, and nothing else.
+func TestASumThatIsRefusedHasNoFigures(t *testing.T) {
+	t.Parallel()
+	for _, s := range measuring.Sums {
+		worked, err := s.WorkOut(map[string]string{}, quantity.Inch)
+		assert.NotEmpty(t, loft.Problems(t, err), s.Kind)
+		assert.Empty(t, worked.Says(), s.Kind)
+	}
+}

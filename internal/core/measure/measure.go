@@ -207,9 +207,12 @@ func (k Kind) Form() Form {
 	return k.New().Form()
 }
 
-// Make makes an empty check of the kind.
+// Make makes an empty check of the kind; nil for the zero kind.
 func (k Kind) Make() Check {
-	if k.New == nil {
+	switch {
+	case k.New == nil && k.Figure == nil:
+		return nil
+	case k.New == nil:
 		return k.Figure()
 	}
 	return k.New()

@@ -98,5 +98,3 @@ func bay(rail []RailPoint, x float64) (a, b RailPoint, share float64, err error)
 	}
 	return a, b, share, nil
 }
-
-func fixedTrim(v float64) string { return fmt.Sprintf("%.4g", v) }

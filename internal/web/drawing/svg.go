@@ -109,7 +109,6 @@ func niceFactor(f float64) float64 {
 }
 
 // fixed writes a figure with so many decimals.
-func fixed(v float64, decimals int) string { return strconv.FormatFloat(v, 'f', decimals, 64) }
 
 // long is a length in whole millimetres, parted by thousands.
 func long(mm float64) say.Text { return say.Length(math.Abs(mm)).Fine(0).Thousands().String() }
