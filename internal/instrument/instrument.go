@@ -16,6 +16,7 @@ import (
 	"orpine/internal/core/hold"
 	"orpine/internal/core/measure"
 	"orpine/internal/core/quantity"
+	"orpine/internal/core/say"
 	"orpine/internal/ledger"
 	"orpine/internal/store/query"
 	"orpine/internal/worksheet"
@@ -133,6 +134,21 @@ func (i Instrument) Figure(what string) string {
 		return i.write(i.OffsetFound)
 	}
 	return map[string]string{"spread": i.Spread, "offset": i.Offset}[what]
+}
+
+// Shown is Figure for people: what was found is a figure, what was typed is as it was typed.
+func (i Instrument) Shown(what string) say.Text {
+	v, found := i.OffsetFound, what == "offset" && !i.OffsetAt.IsZero()
+	if what == "spread" && !i.SpreadAt.IsZero() {
+		v, found = measure.SpreadAllowance*i.SpreadFound, true
+	}
+	switch {
+	case !found:
+		return i.Figure(what)
+	case i.Angle:
+		return say.Angle(v).Fine(3).String()
+	}
+	return say.Length(v).Fine(2).String()
 }
 
 // write gives a figure the way it would be typed, to a millionth of its unit.
