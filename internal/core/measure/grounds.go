@@ -26,7 +26,6 @@ type Part struct {
 	reading, common int // −1 for the other; both are −1 for something that was not read
 	square          float64
 	of              string // of that: what it is
-	work            *Work
 }
 
 // estimated is the ground of a plain estimate.
@@ -76,7 +75,7 @@ func (w *Work) conclude() {
 // unknowns finds the readings of which something is not known and which enter a limited
 // quantity, or any quantity where none is limited.
 func (w *Work) unknowns() {
-	limited := slices.ContainsFunc(w.grounds, func(g ground) bool { return g.limited && !g.unseen })
+	limited := slices.ContainsFunc(w.grounds, func(g ground) bool { return g.limited })
 	enters, offset := make([]bool, len(w.readings)), make([]bool, len(w.commons))
 	for _, g := range w.grounds {
 		if limited && !g.limited {

@@ -286,7 +286,7 @@ func (o Observation) Known() bool {
 
 // Part is what the reading's own error adds to the variance of a figure.
 func (o Observation) Part(square float64) Part {
-	return Part{reading: o.number, common: -1, square: square, work: o.w}
+	return Part{reading: o.number, common: -1, square: square}
 }
 
 // Part is what the common error adds to the variance of a figure.

@@ -137,7 +137,6 @@ type Work struct {
 type ground struct {
 	Grounds
 	limited bool
-	unseen  bool
 }
 
 func newWork(limits map[string]Limit, d Decision) *Work {
