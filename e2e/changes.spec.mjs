@@ -1,6 +1,6 @@
 // What a builder changes on the way: schools, limits, points, checks, instruments,
 // and the same measurement once more after the step.
-import { expect, holdOf, id, test } from "./workshop.mjs";
+import { expect, holdOf, id, test, instead } from "./workshop.mjs";
 
 const says = (page, ...texts) => Promise.all(texts.map((text) => expect(page.locator(".answer")).toContainText(text)));
 
@@ -53,12 +53,12 @@ test("an instrument without a spread is sent to ten placings", async ({ page, de
   await page.goto(demo.url + "/instruments");
   await page.getByText("Add an instrument").click();
   await page.getByLabel("Name").fill("level 3");
-  await page.getByLabel("What it is").selectOption("level");
+  await page.getByLabel("What it is").selectOption("digital level");
   await page.getByLabel("Smallest step").fill("0.01");
   await page.getByRole("button", { name: "Add the instrument" }).click();
   await page.goto(demo.url + "/setups/" + id("fin upright") + "?spot=1");
   await page.locator("select[name=instrument]").selectOption({ label: "level 3" });
-  await page.locator("select[name=in_place]").selectOption("other instrument");
+  await instead(page, "other instrument");
   await keep(page, "0.00");
   await page.getByRole("link", { name: "Level 3 has no spread: place it ten times on one spot" }).click();
   const card = page.locator(".instrument", { hasText: "level 3" });
@@ -113,7 +113,7 @@ test("the level is held the other way round by one key, and the drawing follows"
   expect(await display.getAttribute("d")).not.toBe(before);
   await page.locator("#text").press("Enter");
   await expect(page.locator("#sheet")).toContainText("taken the other way round");
-  await page.locator("select[name=in_place]").selectOption("misread");
+  await instead(page, "misread");
   await keep(page, "3.12");
   await expect(page.locator(".points")).toContainText("right face, turned");
 });

@@ -1,4 +1,4 @@
-import { angles, checkOf, expect, id, solve, start, takeAll, test } from "./workshop.mjs";
+import { angles, checkOf, expect, id, solve, start, takeAll, test, instead } from "./workshop.mjs";
 import { spawnSync } from "node:child_process";
 
 const bad = ["0.08 R", "-0.1 up", "1/2", "1,234", "1.234,5", "2.9e3", "NaN", "Inf", "361", "0.1 0.2", "1:0", "3 mm", "0.1 mil", "1/2/3", "x".repeat(70)];
@@ -44,7 +44,7 @@ test("a further placing, a mistype put right and a reading taken back stay on th
   await expect(page.locator(".points li").first()).toContainText("2 placings");
   await expect(page.locator(".points li").first()).toContainText("+0.060°");
   await page.locator("#text").fill("0.5 up");
-  await page.locator("select[name=in_place]").selectOption("mistyped");
+  await instead(page, "mistyped");
   await page.getByRole("button", { name: "Keep it, stay here" }).click();
   await expect(page.locator(".points li").first()).toContainText("+0.50°");
   await page.getByText(/All readings of/).click();
@@ -135,7 +135,7 @@ test("an empty workshop is filled by hand, keeps its data and verifies", async (
     await page.getByRole("button", { name: "Add the instrument" }).click();
     await expect(page.getByRole("heading", { name })).toBeVisible();
   };
-  await add("level", "level", "0.01", "0.05", "0.015");
+  await add("level", "digital level", "0.01", "0.05", "0.015");
   await add("rule", "rule", "0.5 mm", "", "0.15 mm");
 
   await page.goto(empty.url);

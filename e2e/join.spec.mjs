@@ -1,6 +1,6 @@
 // A surface joined to its airframe: reading by reading, a misread inch found and
 // taken again, and what nothing shows named with the reading that would.
-import { expect, id, test } from "./workshop.mjs";
+import { expect, id, test, instead } from "./workshop.mjs";
 
 const keep = async (page, text) => {
   const id = await page.locator("form.reading input[name=id]").inputValue();
@@ -27,7 +27,7 @@ test("the tailplane reading by reading: a misread inch is found and taken again"
   for (const text of ["4442", "4441", "1308.5", "1297", "1287.5", "1283.5", "0.19 R", "0.57 up", "-105"]) await keep(page, text);
   await says(page, "Unsure", "Take firewall to tip R again", "it does not fit the others by");
   await page.locator(".next .do a").click();
-  await page.locator("select[name=in_place]").selectOption("misread");
+  await instead(page, "misread");
   await keep(page, "5922");
   await says(page, "Go", "roll, right side low");
   await expect(page.locator(".board .suspect")).toHaveCount(0);

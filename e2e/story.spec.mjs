@@ -1,4 +1,4 @@
-import { angles, checkOf, checkRecord, expect, heights, id, solve, takeAll, test } from "./workshop.mjs";
+import { angles, checkOf, checkRecord, expect, heights, id, solve, takeAll, test, instead } from "./workshop.mjs";
 
 test("from the bench to the drill, by mouse", async ({ page, demo }) => {
   await page.goto(demo.url);
@@ -123,7 +123,7 @@ test("with level 1 the same readings cannot decide, and the worksheet says the s
     await page.goto(`${demo.setup}?check=${checkOf("tailplane on rails", 1)}&spot=${number}`);
     await page.locator("#text").fill(text);
     await page.locator("select[name=instrument]").selectOption({ label: "level 1" });
-    await page.locator("select[name=in_place]").selectOption("other instrument");
+    await instead(page, "other instrument");
     await page.locator("#text").press("Enter");
     const finer = page.locator("#text-problem", { hasText: "of 0.05° steps? What lies beside a mark" });
     await expect(page.locator("form.reading").filter({ hasNot: finer })).toHaveCount(0);

@@ -1,6 +1,6 @@
 // What a go rests on: instruments and points as they are known, the words that say so, and
 // holds that cannot be walked round.
-import { byFigures, checkOf, expect, id, layers, test } from "./workshop.mjs";
+import { byFigures, checkOf, expect, id, layers, test, instead } from "./workshop.mjs";
 
 const says = (page, ...texts) => Promise.all(texts.map((text) => expect(page.locator(".answer")).toContainText(text)));
 
@@ -13,7 +13,7 @@ const keep = async (page, text) => {
 
 test("a join says what its points cost, and a distance between two of them is one tap away", async ({ page, demo }) => {
   await page.goto(`${demo.url}/setups/${id("tailplane join")}?spot=6`);
-  await page.locator("select[name=in_place]").selectOption("misread");
+  await instead(page, "misread");
   await keep(page, "5922");
   await says(page, "Go", "inside the limits, and surely", "Rests on level 2; 5 m steel tape; laser level; the board on the airframe, not turned round", "of the doubt in pitch is where the points lie, most of all aft L", "± is 95 %, rounded up");
   await page.getByRole("link", { name: "limits and points" }).click();
@@ -32,7 +32,7 @@ test("a join says what its points cost, and a distance between two of them is on
 
 test("a board is turned round, and an offset is from a string until it is said not to be", async ({ page, demo }) => {
   await page.goto(`${demo.url}/setups/${id("tailplane join")}?spot=6`);
-  await page.locator("select[name=in_place]").selectOption("misread");
+  await instead(page, "misread");
   await keep(page, "5922");
   for (const spot of [1, 2]) {
     await page.goto(`${demo.url}/setups/${id("tailplane join")}?spot=${spot}`);
@@ -53,7 +53,7 @@ test("a board is turned round, and an offset is from a string until it is said n
 
   await page.goto(`${demo.url}/setups/${id("foreplane join")}?spot=6`);
   await page.getByLabel("from the airframe itself").check();
-  await page.locator("select[name=in_place]").selectOption("misread");
+  await instead(page, "misread");
   await keep(page, "0.5");
   await page.goto(`${demo.url}/setups/${id("foreplane join")}?spot=6`);
   await page.locator("#record summary").click();
@@ -64,7 +64,7 @@ test("a tape is added by its class; strong, weak and digits too fine are underst
   await page.goto(demo.url + "/instruments");
   await page.getByText("Add an instrument").click();
   await page.getByLabel("Name").fill("8 m tape");
-  await page.getByLabel("What it is").selectOption("tape");
+  await page.getByLabel("What it is").selectOption("pocket tape by its hook");
   await page.getByLabel("Smallest step").fill("1 mm");
   await page.getByLabel("Class of a tape").selectOption("0.3 mm + 0.2 mm a metre");
   await page.getByLabel("grams a metre").fill("heavy");
@@ -77,14 +77,14 @@ test("a tape is added by its class; strong, weak and digits too fine are underst
   await expect(card).toContainText("0.2 mm");
   await page.getByText("Add an instrument").click();
   await page.getByLabel("Name").fill("tape of a class");
-  await page.getByLabel("What it is").selectOption("tape");
+  await page.getByLabel("What it is").selectOption("pocket tape by its hook");
   await page.getByLabel("Class of a tape").selectOption("0.3 mm + 0.2 mm a metre");
   await page.getByRole("button", { name: "Add the instrument" }).click();
   await expect(page.locator(".instrument", { hasText: "tape of a class" })).toContainText("1 mm");
   await expect(card.locator("[name=spread10]")).toBeVisible();
 
   await page.goto(`${demo.url}/setups/${id("tailplane join")}?spot=5`);
-  await page.locator("select[name=in_place]").selectOption("misread");
+  await instead(page, "misread");
   await page.locator("#text").fill("5921 strong");
   await expect(page.locator("#echo")).toContainText("read as 5921.2 mm");
   await page.getByText("the tape hangs between its ends").click();
@@ -92,7 +92,7 @@ test("a tape is added by its class; strong, weak and digits too fine are underst
   await page.goto(`${demo.url}/setups/${id("tailplane join")}?spot=5`);
   await page.locator("#record summary").click();
   await expect(page.locator("#record")).toContainText("hanging");
-  await page.locator("select[name=in_place]").selectOption("misread");
+  await instead(page, "misread");
   await page.locator("#text").fill("5921.37");
   await page.locator("#text").press("Enter");
   await expect(page.locator("#text-problem")).toContainText("5921.37 from 5 m steel tape of 1 mm steps?");

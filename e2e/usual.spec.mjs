@@ -1,6 +1,6 @@
 // One journey through the usual checks of each assembly: its form, real readings in walking
 // order, and what goes wrong on the way: a slip, a mistype put right, a move.
-import { expect, id, test } from "./workshop.mjs";
+import { expect, id, test, instead } from "./workshop.mjs";
 
 const begin = async (page, demo, assembly, usual, limits) => {
   await page.goto(`${demo.url}/assemblies/${assembly}/usual/${usual}`);
@@ -33,7 +33,7 @@ const all = async (page, texts) => {
 // again puts a reading in place of the one at the point of that number.
 const again = async (page, number, text, reason) => {
   await page.locator(".points a.value").nth(number - 1).click();
-  await page.locator("select[name=in_place]").selectOption(reason);
+  await instead(page, reason);
   await keep(page, text);
 };
 
@@ -108,7 +108,7 @@ test("elevator: pushed straight by hand is not straight", async ({ page, demo })
   for (const number of [1, 2, 3]) {
     await page.locator(".points a.value").nth(number - 1).click();
     await page.locator("select[name=condition]").selectOption("hands off");
-    await page.locator("select[name=in_place]").selectOption("misread");
+    await instead(page, "misread");
     await keep(page, ["0.02 up", "0.04 up", "0.05 up"][number - 1]);
   }
   await says(page, "Go");

@@ -149,3 +149,10 @@ export async function byFigures(page, figures) {
   if (!(await page.locator(".lay details[open]").count())) await page.locator(".lay details > summary").click();
   for (const [name, text] of Object.entries(figures)) await page.locator(`.lay [name=${name}]`).fill(text);
 }
+
+// instead says that the reading stands in place of the old one, and why.
+export async function instead(page, reason) {
+  const more = page.locator(".again summary");
+  if (await more.count()) await more.click();
+  await page.locator(`[name=in_place][value="${reason}"]`).check();
+}

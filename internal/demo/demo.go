@@ -165,7 +165,7 @@ func (d *filling) today(ctx context.Context, now time.Time) {
 	}
 	d.step = now.Sub(d.clock.now) / 200
 	d.test(ctx, "level 2", "0.07", "-0.15")
-	rails := measuring.OnRails{Held: true, ByLevel: true,
+	rails := measuring.OnRails{Lies: "held", ByLevel: true,
 		Supports: []string{"160", "1600", "3040"}, Apart: 700,
 		Stations: []measuring.Station{{Name: "left tip", Y: "0"}, {Name: "left middle", Y: "720"}, {Name: "centre", Y: "1440"}, {Name: "right middle", Y: "2160"}, {Name: "right tip", Y: "2880"}},
 		Low:      "-0.10", High: "0.10", Survey: ID("laser"), Level: ID("level 2"), Stock: []string{"0.3", "0.5", "1"},

@@ -8,6 +8,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"math"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -24,22 +25,64 @@ import (
 
 // Sort is a kind of instrument.
 type Sort struct {
-	Name   string
-	Angle  bool // it shows angles; else lengths
-	Reads  bool // readings are taken with it; a board only carries a level
-	Proved string
+	Name  string
+	Angle bool // it shows angles; else lengths
+	Reads bool // readings are taken with it; a board only carries a level
 }
 
-// Sorts are the kinds of instruments, each with how it is proven.
+// Sorts are the kinds of instruments.
 var Sorts = []Sort{
-	{"level", true, true, "turned end for end on one spot"},
-	{"tape", false, true, "against a known length"},
-	{"rule", false, true, "against a known length"},
-	{"plumb line", false, true, "against a known length"},
-	{"water level", false, true, "both ends side by side"},
-	{"laser level", false, true, "back to the first mark from the far end"},
-	{"gauge", false, true, "against a known thickness"},
-	{"board", true, false, "turned end for end on its chord line"},
+	{"level", true, true},
+	{"tape", false, true},
+	{"rule", false, true},
+	{"plumb line", false, true},
+	{"water level", false, true},
+	{"laser level", false, true},
+	{"gauge", false, true},
+	{"board", true, false},
+}
+
+// Type is a kind of instrument of which it is known what is usual (measure.Usuals), or that only has a sort.
+type Type struct {
+	Name  string // in a worksheet; "" where nothing is usual of it
+	Label string // as a builder calls it
+	Sort  string
+	Shows string // what its step is asked by; "" where it is read by eye, and the usual step does
+}
+
+// Types are what an instrument may be, those that most builders have first.
+var Types = []Type{
+	{"digital-level", "digital level", "level", "the smallest step of its display, in degrees: 0.1 or 0.05"},
+	{"spirit-level", "spirit level", "level", ""},
+	{"phone", "phone as a level", "level", "the smallest step it shows"},
+	{"protractor", "protractor", "level", ""},
+	{"tape", "pocket tape by its hook", "tape", ""},
+	{"rule", "rule", "rule", ""},
+	{"caliper", "caliper", "gauge", ""},
+	{"feeler", "feeler gauges", "gauge", ""},
+	{"water-level", "water level", "water level", ""},
+	{"laser", "line laser", "laser level", ""},
+	{"", "plumb line", "plumb line", "the smallest step it is read to"},
+	{"", "gauge", "gauge", "the smallest step it shows"},
+	{"", "board on a chord line", "board", ""},
+	{"", "level, of another sort", "level", "the smallest step it shows"},
+}
+
+func typeNamed(name string) (Type, bool) {
+	i := slices.IndexFunc(Types, func(t Type) bool { return t.Name == name })
+	if name == "" || i < 0 {
+		return Type{}, false
+	}
+	return Types[i], true
+}
+
+// typeLabelled finds a type by what a builder calls it, or by its name.
+func typeLabelled(label string) (Type, bool) {
+	i := slices.IndexFunc(Types, func(t Type) bool { return label != "" && (t.Label == label || t.Name == label) })
+	if i < 0 {
+		return Type{}, false
+	}
+	return Types[i], true
 }
 
 func sortNamed(name string) (Sort, bool) {
@@ -58,6 +101,8 @@ type Instrument struct {
 	Angle                      bool
 	Resolution, Offset, Spread string         // as typed when it was added
 	PerMetre                   string         // of lengths: the error in proportion, mm in a metre, as typed
+	Type                       string         // of measure.Usuals: what it does not state is what is usual of it; "" for not said
+	Spot, PerDegree            string         // as typed
 	Weight, Pull               string         // of a tape: grams a metre, and the newtons that it is held at, as typed
 	Material                   string         // of a tape or rule; "" is steel
 	Own                        string         // of a board: its own angle above the chord line
@@ -151,6 +196,23 @@ func (i Instrument) Shown(what string) say.Text {
 	return say.Length(v).Fine(2).String()
 }
 
+// UsualOf is what is usual of its type of a figure, for people: "0.06° as usual"; "" where it states the
+// figure itself, or nothing is usual.
+func (i Instrument) UsualOf(name string) say.Text {
+	usual, ok := i.Usual()
+	if !ok || i.stated(name) != "" || name == "offset" && !i.ZeroAt.IsZero() {
+		return ""
+	}
+	v := map[string]float64{"resolution": usual.Resolution, "spread": usual.Spread, "spot": usual.Spot, "offset": usual.Offset, "per_metre": usual.Proportion, "per_degree": usual.Proportion}[name]
+	switch {
+	case v == 0 || name == "per_metre" && i.Angle || name == "per_degree" && !i.Angle:
+		return ""
+	case i.Angle:
+		return say.Angle(v).Fine(2).String() + " as usual"
+	}
+	return say.Length(v).Fine(2).String() + " as usual"
+}
+
 // write gives a figure the way it would be typed, to a millionth of its unit.
 func (i Instrument) write(v float64) string {
 	text := strconv.FormatFloat(math.Round(v*1e6)/1e6, 'f', -1, 64)
@@ -172,13 +234,13 @@ func (i Instrument) Exactly(v float64) string {
 // Worksheet is the instrument as a worksheet gives it: its last zero applied.
 func (i Instrument) Worksheet() map[string]any {
 	out := map[string]any{"measures": i.measures()}
-	for name, text := range map[string]string{"resolution": i.Resolution, "offset": i.Figure("offset"), "spread": i.Figure("spread")} {
-		if text != "" {
+	for _, name := range slices.Concat([]string{"type"}, measure.Columns) {
+		if text := i.stated(name); text != "" {
 			out[name] = text
 		}
 	}
-	if i.PerMetre != "" {
-		out["per_metre"] = i.PerMetre
+	if share, err := strconv.ParseFloat(i.PerDegree, 64); err == nil { // a plain number in a worksheet
+		out["per_degree"] = share
 	}
 	if !i.SpreadAt.IsZero() && i.SpreadFrom >= leastSpreadFrom {
 		out["spread_from"] = i.SpreadFrom
@@ -188,6 +250,34 @@ func (i Instrument) Worksheet() map[string]any {
 		out["zero_u"] = i.ZeroU()
 	}
 	return out
+}
+
+// stated is a figure of it by its name in a worksheet, as typed or found; "" where it does not say.
+func (i Instrument) stated(name string) string {
+	switch name {
+	case "type":
+		return i.Type
+	case "resolution":
+		return i.Resolution
+	case "spot":
+		return i.Spot
+	case "per_metre":
+		return i.PerMetre
+	case "per_degree":
+		return i.PerDegree
+	}
+	return i.Figure(name)
+}
+
+// Usual is what is usual of its type, where that was said.
+func (i Instrument) Usual() (measure.Usual, bool) { return measure.UsualOf(i.Type) }
+
+// Called is what kind of instrument it is, in words: "digital level".
+func (i Instrument) Called() string {
+	if k, ok := typeNamed(i.Type); ok {
+		return k.Label
+	}
+	return i.Sort
 }
 
 // leastSpreadFrom is the fewest placings that a worksheet takes a spread from.
@@ -249,7 +339,10 @@ func (i Instrument) typed(text string) (v float64, ok bool) {
 // step is its smallest step, in mm or degrees: the coarser of its card's and of what it sends; 0
 // where none is known.
 func (i Instrument) step() float64 {
-	card, _ := i.typed(i.Resolution)
+	card, known := i.typed(i.Resolution)
+	if usual, ok := i.Usual(); ok && !known {
+		card = usual.Resolution
+	}
 	sent, _ := i.typed(i.SentStep)
 	return max(card, sent)
 }
@@ -258,7 +351,14 @@ func (i Instrument) step() float64 {
 func (i Instrument) Tool() check.Tool {
 	t := check.Tool{ID: i.ID, Name: i.Name, Angle: i.Angle, Zeroed: !i.ZeroAt.IsZero(), Zero: float64(i.Zero)}
 	t.Step = i.step()
-	t.Spread, _ = i.typed(i.Figure("spread"))
+	var known bool
+	usual, typed := i.Usual()
+	if t.Spread, known = i.typed(i.Figure("spread")); !known {
+		t.Spread = usual.Spread
+	}
+	if typed {
+		return t
+	}
 	var unknown []string
 	for _, f := range []struct{ name, text string }{{"step", i.Resolution}, {"constant error", i.Figure("offset")}, {"spread", i.Figure("spread")}} {
 		if f.text == "" {
@@ -330,7 +430,7 @@ func (i Instrument) When(z Zeros, read time.Time) (out Zeroed) {
 		return out
 	case before < 0:
 		out = Zeroed{Zero: float64(z[after].Zero), Test: z[after].At, Gap: z[after].At.Sub(read)}
-		if offset, known := i.typed(i.Figure("offset")); known {
+		if offset, known := i.bound(); known {
 			out.Moved = math.Abs(out.Zero) > 2*math.Sqrt(offset*offset/3+u*u)
 		}
 		return out
@@ -361,9 +461,18 @@ func (i Instrument) When(z Zeros, read time.Time) (out Zeroed) {
 	return out
 }
 
+// bound is that of its constant error: as stated, as found, or as is usual of its type.
+func (i Instrument) bound() (v float64, known bool) {
+	if v, known = i.typed(i.Figure("offset")); known {
+		return v, true
+	}
+	usual, ok := i.Usual()
+	return usual.Offset, ok
+}
+
 // Core is the instrument as the solvers take it.
 func (i Instrument) Core() *measure.Instrument {
-	in := &measure.Instrument{Name: i.Name, Measures: measure.Length}
+	in := &measure.Instrument{Name: i.Name, Measures: measure.Length, Type: i.Type}
 	if i.Angle {
 		in.Measures = measure.Angle
 	}
@@ -377,9 +486,12 @@ func (i Instrument) Core() *measure.Instrument {
 	if v, err := worksheet.Typed(i.PerMetre, "length", quantity.Millimetre); err == nil {
 		in.PerMetre = v
 	}
+	in.Spot, _ = i.typed(i.Spot)
+	in.PerDegree, _ = strconv.ParseFloat(i.PerDegree, 64)
 	if !i.SpreadAt.IsZero() && i.SpreadFrom >= leastSpreadFrom {
 		in.SpreadFrom = i.SpreadFrom
 	}
+	in.Assume(func(column string) bool { return i.stated(column) != "" })
 	return in
 }
 
@@ -471,5 +583,5 @@ func List(ctx context.Context, q *query.Queries, when func(kept string) time.Tim
 
 func from(r query.Instrument, when func(kept string) time.Time) Instrument {
 	return Instrument{ID: r.ID, Name: r.Name, Sort: r.Sort, Angle: r.Measures == "angle", Resolution: r.Resolution, Offset: r.OffsetMax, Spread: r.Spread, Own: r.Own, DueDays: int(r.DueDays),
-		Zero: quantity.Angle(r.Zero), ZeroAt: when(r.ZeroAt), PerMetre: r.PerMetre, Weight: r.Weight, Pull: r.Pull, Material: r.Material, SpreadFrom: int(r.SpreadFrom), Serial: r.Serial, SentStep: r.SentStep, SpreadFound: r.SpreadFound, SpreadAt: when(r.SpreadAt), OffsetFound: r.OffsetFound, OffsetAt: when(r.OffsetAt), Revised: r.Revised, Withdrawn: r.Withdrawn}
+		Zero: quantity.Angle(r.Zero), ZeroAt: when(r.ZeroAt), PerMetre: r.PerMetre, Type: r.Type, Spot: r.Spot, PerDegree: r.PerDegree, Weight: r.Weight, Pull: r.Pull, Material: r.Material, SpreadFrom: int(r.SpreadFrom), Serial: r.Serial, SentStep: r.SentStep, SpreadFound: r.SpreadFound, SpreadAt: when(r.SpreadAt), OffsetFound: r.OffsetFound, OffsetAt: when(r.OffsetAt), Revised: r.Revised, Withdrawn: r.Withdrawn}
 }

@@ -32,13 +32,33 @@ func load(ctx context.Context, q *query.Queries, id string, _ map[string]string)
 	switch {
 	case r.Sort == "board":
 		t.Fields = append(t.Fields, ledger.ThingField{Key: "own", Label: "Its own angle", Value: r.Own})
+	case r.Measures == "angle":
+		t.Fields = append(t.Fields, ledger.ThingField{Key: "type", Label: "What kind of level", Value: labelOf(r.Type), Words: typesOf(r.Sort)}, ledger.ThingField{Key: "spot", Label: "Where it stands, u", Value: r.Spot}, ledger.ThingField{Key: "per_degree", Label: "Error in proportion, degrees in a degree", Value: r.PerDegree})
 	case r.Measures == "length":
+		t.Fields = append(t.Fields, ledger.ThingField{Key: "type", Label: "What kind", Value: labelOf(r.Type), Words: typesOf(r.Sort)}, ledger.ThingField{Key: "spot", Label: "Where it stands, u", Value: r.Spot})
 		t.Fields = append(t.Fields, ledger.ThingField{Key: "per_metre", Label: "Error in proportion, in a metre", Value: r.PerMetre}, ledger.ThingField{Key: "material", Label: "Made of", Value: r.Material, Words: append([]string{""}, Materials...)})
 		if r.Sort == "tape" {
 			t.Fields = append(t.Fields, ledger.ThingField{Key: "weight", Label: "Weight, grams a metre", Value: r.Weight}, ledger.ThingField{Key: "pull", Label: "Held at, newtons", Value: r.Pull})
 		}
 	}
 	return t, nil
+}
+
+// labelOf is what a type is called; "" for none.
+func labelOf(name string) string {
+	t, _ := typeNamed(name)
+	return t.Label
+}
+
+// typesOf are the types that an instrument of a sort may be; "" for not said.
+func typesOf(sort string) []string {
+	out := []string{""}
+	for _, t := range Types {
+		if t.Sort == sort && t.Name != "" {
+			out = append(out, t.Label)
+		}
+	}
+	return out
 }
 
 // figures are an instrument as it was put right.
@@ -58,7 +78,7 @@ func judge(ctx context.Context, q *query.Queries, t ledger.Thing, values map[str
 	if values == nil {
 		return f, nil
 	}
-	f.NewInstrument = NewInstrument{Name: values["name"], Sort: r.Sort, Resolution: values["resolution"], Offset: values["offset"], Spread: values["spread"], PerMetre: values["per_metre"], Weight: values["weight"], Pull: values["pull"], Material: values["material"], Own: values["own"], DueDays: values["due_days"]}
+	f.NewInstrument = NewInstrument{Name: values["name"], Sort: r.Sort, Type: values["type"], Spot: values["spot"], PerDegree: values["per_degree"], Resolution: values["resolution"], Offset: values["offset"], Spread: values["spread"], PerMetre: values["per_metre"], Weight: values["weight"], Pull: values["pull"], Material: values["material"], Own: values["own"], DueDays: values["due_days"]}
 	if f.Serial = strings.TrimSpace(values["serial"]); f.Serial != "" { // what another sent counts no more
 		f.Sent = r.SentStep
 	}
@@ -77,7 +97,7 @@ func put(ctx context.Context, q *query.Queries, e ledger.Entry, id string, judge
 	if err := json.Unmarshal(judged, &f); err != nil {
 		return err
 	}
-	return q.ChangeInstrument(ctx, query.ChangeInstrumentParams{Name: f.Name, Serial: f.Serial, SentStep: f.Sent, Resolution: f.Resolution, OffsetMax: f.Offset, Spread: f.Spread, PerMetre: f.PerMetre, Own: f.Own, DueDays: f.Due, Weight: f.Weight, Pull: f.Pull, Material: f.Material, Revised: e.Seq, ID: id})
+	return q.ChangeInstrument(ctx, query.ChangeInstrumentParams{Name: f.Name, Serial: f.Serial, SentStep: f.Sent, Resolution: f.Resolution, OffsetMax: f.Offset, Spread: f.Spread, PerMetre: f.PerMetre, Own: f.Own, DueDays: f.Due, Weight: f.Weight, Pull: f.Pull, Material: f.Material, Type: f.Type, Spot: f.Spot, PerDegree: f.PerDegree, Revised: e.Seq, ID: id})
 }
 
 func withdraw(ctx context.Context, q *query.Queries, e ledger.Entry, id, reason string, judged json.RawMessage) error {

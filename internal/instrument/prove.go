@@ -1,6 +1,7 @@
 package instrument
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"errors"
@@ -36,6 +37,9 @@ type NewInstrument struct {
 	Weight     string `json:"weight,omitempty" form:"weight"`       // of a tape, grams a metre
 	Pull       string `json:"pull,omitempty" form:"pull"`           // newtons
 	Material   string `json:"material,omitempty" form:"material"`
+	Type       string `json:"type,omitempty" form:"type"`             // of Types, by its name or as it is called; it decides the sort
+	Spot       string `json:"spot,omitempty" form:"spot"`             // standard uncertainty of where it stands
+	PerDegree  string `json:"per_degree,omitempty" form:"per_degree"` // degrees in a degree
 	Own        string `json:"own,omitempty" form:"own"`
 	Unit       string `json:"unit,omitempty" form:"unit"` // of bare lengths: mm or in, as the shop has it
 	DueDays    string `json:"due_days,omitempty" form:"due_days"`
@@ -50,7 +54,7 @@ type figured struct {
 var added = &ledger.Kind[NewInstrument, figured]{
 	Name: "instrument", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Make, ledger.Work},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewInstrument, f figured) error {
-		return q.AddInstrument(ctx, query.AddInstrumentParams{ID: e.ID, Name: n.Name, Sort: n.Sort, Measures: f.Measures, Resolution: n.Resolution, OffsetMax: n.Offset, PerMetre: n.PerMetre, Spread: n.Spread, Own: n.Own, DueDays: f.DueDays, Weight: n.Weight, Pull: n.Pull, Material: n.Material, Entry: e.Seq, Revised: e.Seq})
+		return q.AddInstrument(ctx, query.AddInstrumentParams{ID: e.ID, Name: n.Name, Sort: n.Sort, Measures: f.Measures, Resolution: n.Resolution, OffsetMax: n.Offset, PerMetre: n.PerMetre, Spread: n.Spread, Own: n.Own, DueDays: f.DueDays, Weight: n.Weight, Pull: n.Pull, Material: n.Material, Type: n.Type, Spot: n.Spot, PerDegree: n.PerDegree, Entry: e.Seq, Revised: e.Seq})
 	},
 	Words: func(n NewInstrument, _ figured) ledger.Words {
 		return ledger.Words{What: "instrument added: " + n.Name, Detail: n.Sort}
@@ -74,6 +78,7 @@ type Made struct {
 	Resolution string `json:"resolution"`
 	PerMetre   string `json:"per_metre,omitempty"`
 	Offset     string `json:"offset,omitempty"`
+	Type       string `json:"type,omitempty"`
 }
 
 // alone is an instrument that was added beside something else, as it goes to another workshop
@@ -110,27 +115,31 @@ func Loose(list []Made) (out []ledger.Loose) {
 // Put writes an instrument that was made, where it is not there yet: it may have come alone
 // before what it was made with.
 func Put(ctx context.Context, q *query.Queries, e ledger.Entry, m Made) error {
-	return q.AddInstrument(ctx, query.AddInstrumentParams{ID: m.ID, Name: m.Name, Sort: m.Sort, Measures: m.Measures, Resolution: m.Resolution, OffsetMax: m.Offset, PerMetre: m.PerMetre, Entry: e.Seq, Revised: e.Seq})
+	return q.AddInstrument(ctx, query.AddInstrumentParams{ID: m.ID, Name: m.Name, Sort: m.Sort, Measures: m.Measures, Resolution: m.Resolution, OffsetMax: m.Offset, PerMetre: m.PerMetre, Type: m.Type, Entry: e.Seq, Revised: e.Seq})
 }
 
-// Quick is an instrument that any shop has. Only its step is known of it: its spread and its
-// constant error are found when it is proven.
+// Quick is an instrument that any shop has. Only what it is and its step are known of it: the
+// rest is what is usual, until it is proven.
 type Quick struct {
-	ID, Name, Sort, Resolution string
-	Angle                      bool
+	ID, Name, Sort, Type, Resolution string
+	Angle                            bool
 }
 
 // Quicks are those that are offered where a shop has none, the usual one first.
 var Quicks = []Quick{
-	{"quick:level-0.1", "level in steps of 0.1°", "level", "0.1", true},
-	{"quick:level-0.05", "level in steps of 0.05°", "level", "0.05", true},
-	{"quick:level-0.01", "level in steps of 0.01°", "level", "0.01", true},
-	{"quick:rule-mm", "rule in ½ mm", "rule", "0.5 mm", false},
-	{"quick:rule-in", "rule in 1/64 in", "rule", "1/64 in", false},
-	{"quick:tape-mm", "tape in mm", "tape", "1 mm", false},
-	{"quick:tape-in", "tape in 1/32 in", "tape", "1/32 in", false},
-	{"quick:laser-mm", "laser or water level, in ½ mm", "laser level", "0.5 mm", false},
-	{"quick:laser-in", "laser or water level, in 1/32 in", "laser level", "1/32 in", false},
+	{"quick:level-0.1", "digital level in steps of 0.1°", "level", "digital-level", "0.1", true},
+	{"quick:level-0.05", "digital level in steps of 0.05°", "level", "digital-level", "0.05", true},
+	{"quick:level-0.01", "digital level in steps of 0.01°", "level", "digital-level", "0.01", true},
+	{"quick:spirit", "spirit level", "level", "spirit-level", "", true},
+	{"quick:phone", "phone as a level, in 0.1°", "level", "phone", "0.1", true},
+	{"quick:rule-mm", "rule in ½ mm", "rule", "rule", "0.5 mm", false},
+	{"quick:rule-in", "rule in 1/64 in", "rule", "rule", "1/64 in", false},
+	{"quick:tape-mm", "tape in mm", "tape", "tape", "1 mm", false},
+	{"quick:tape-in", "tape in 1/32 in", "tape", "tape", "1/32 in", false},
+	{"quick:laser-mm", "line laser, read in ½ mm", "laser level", "laser", "0.5 mm", false},
+	{"quick:laser-in", "line laser, read in 1/32 in", "laser level", "laser", "1/32 in", false},
+	{"quick:water-mm", "water level, read in mm", "water level", "water-level", "1 mm", false},
+	{"quick:water-in", "water level, read in 1/32 in", "water level", "water-level", "1/32 in", false},
 }
 
 // QuickOf is the one of that id.
@@ -144,7 +153,7 @@ func QuickOf(id string) (Quick, bool) {
 
 // Make returns the facts of it.
 func (k Quick) Make(id string) Made {
-	return Made{ID: id, Name: k.Name, Sort: k.Sort, Measures: Instrument{Angle: k.Angle}.measures(), Resolution: k.Resolution}
+	return Made{ID: id, Name: k.Name, Sort: k.Sort, Measures: Instrument{Angle: k.Angle}.measures(), Type: k.Type, Resolution: k.Resolution}
 }
 
 // maxDueDays is the longest that a proof may be taken to last.
@@ -206,9 +215,20 @@ func (n *NewInstrument) classed(wrong ledger.Problems) {
 // read trims and understands the form.
 func (n *NewInstrument) read(wrong ledger.Problems) figured {
 	wrong.Text("name", &n.Name, ledger.MaxName, "give it the name that stands on it")
+	kind, typed := typeLabelled(n.Type)
+	switch {
+	case typed:
+		n.Type, n.Sort = kind.Name, kind.Sort
+	case n.Type != "":
+		wrong.Add("type", "what is it? Choose one of the list")
+	}
 	sort, ok := sortNamed(n.Sort)
 	if !ok {
 		wrong.Add("sort", "what is it? Choose one of the list")
+	}
+	step := ""
+	if sort.Reads && (n.Type == "" || kind.Shows != "") {
+		step = cmp.Or(kind.Shows, "the smallest step it shows")
 	}
 	as := map[bool]string{true: "plain", false: "length"}[sort.Angle]
 	figure := func(field, as string, text *string, required string) {
@@ -227,9 +247,11 @@ func (n *NewInstrument) read(wrong ledger.Problems) figured {
 		}
 	}
 	n.classed(wrong)
-	figure("resolution", as, &n.Resolution, map[bool]string{true: "the smallest step it shows"}[sort.Reads])
+	figure("resolution", as, &n.Resolution, step)
 	figure("offset", as, &n.Offset, "")
 	figure("spread", as, &n.Spread, "")
+	figure("spot", as, &n.Spot, "")
+	n.shares(sort, wrong)
 	figure("own", "pitch", &n.Own, map[bool]string{true: "its own angle above the chord line"}[ok && !sort.Reads])
 	figure("per_metre", "length", &n.PerMetre, "")
 	if n.PerMetre != "" && sort.Angle {
@@ -256,6 +278,20 @@ func (n *NewInstrument) read(wrong ledger.Problems) figured {
 		}
 	}
 	return figured{Instrument{Angle: sort.Angle}.measures(), int64(days)}
+}
+
+// shares reads the error in proportion to an angle: a plain number.
+func (n *NewInstrument) shares(sort Sort, wrong ledger.Problems) {
+	if wrong.Text("per_degree", &n.PerDegree, 16, ""); n.PerDegree == "" {
+		return
+	}
+	n.PerDegree = strings.Replace(n.PerDegree, ",", ".", 1)
+	switch v, err := strconv.ParseFloat(n.PerDegree, 64); {
+	case !sort.Angle:
+		wrong.Add("per_degree", "is for what shows angles")
+	case err != nil || !(v >= 0 && v <= 1):
+		wrong.Add("per_degree", "degrees in a degree, as 0.02")
+	}
 }
 
 // inUnit writes the unit of an inch shop behind a bare length: 4.125 is 4.125 in there, and stays so.

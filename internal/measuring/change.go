@@ -27,7 +27,8 @@ type Redefine struct {
 	ledger.Form
 	Check string       `json:"check"`          // id
 	Seen  int64        `json:"seen,omitempty"` // the entry that had changed it last when it was shown
-	Held  *bool        `json:"held,omitempty"`
+	Held  *bool        `json:"held,omitempty"` // as it was said before Lies
+	Lies  string       `json:"lies,omitempty"` // check.HeldDown, InJig or LiesFree
 	Judge *CheckChange `json:"judge,omitempty"`
 	Point []string     `json:"point,omitempty"` // a point to be added: its columns as typed, the name first
 	Place *NewPlace    `json:"place,omitempty"`
@@ -80,8 +81,10 @@ func (m *Measuring) Redefine(ctx context.Context, n Redefine) error {
 		definition, _ := form.Clone(c.Definition).(map[string]any)
 		schools := c.Schools
 		switch {
+		case n.Lies != "":
+			f.Says, err = c.lay(definition, n.Lies)
 		case n.Held != nil:
-			f.Says, err = c.hold(definition, *n.Held)
+			f.Says, err = c.lay(definition, map[bool]string{true: check.HeldDown, false: check.LiesFree}[*n.Held])
 		case n.Judge != nil:
 			if n.Seen != c.Redefined {
 				return f, ledger.Moved("other limits", "“"+c.Name+"” with "+c.judgedBy())
@@ -106,16 +109,35 @@ func (m *Measuring) Redefine(ctx context.Context, n Redefine) error {
 	return err
 }
 
-// hold says whether a surface is held down to its support, and so takes its shape.
-func (c Check) hold(definition map[string]any, held bool) (says string, err error) {
+// lay says how a surface lies, and so whether it takes the shape of its supports.
+func (c Check) lay(definition map[string]any, lies string) (says string, err error) {
 	if _, ok := c.Input.(*measure.Twist); !ok {
 		return "", ledger.Problems{"": "only a surface measured for twist is held down to its support"}
 	}
-	definition["held"] = held
-	if held {
-		return "held down to its support", nil
+	says, ok := laid[lies]
+	if !ok {
+		return "", ledger.Problems{"": "how does it lie? Choose one of the three"}
 	}
-	return "not held down", nil
+	definition["held"], definition["stiff"] = lies == check.HeldDown, lies == check.LiesFree
+	return says, nil
+}
+
+var laid = map[string]string{check.HeldDown: "held down to its support", check.InJig: "not fastened, taking the jig's shape", check.LiesFree: "not held down"}
+
+// liesAs is how a surface lies by a definition; what is said to lie free is stiff, unless it says that it takes
+// its jig's shape.
+func liesAs(definition map[string]any) string {
+	held, said := definition["held"].(bool)
+	stiff, told := definition["stiff"].(bool)
+	switch {
+	case !said:
+		return ""
+	case held:
+		return check.HeldDown
+	case told && !stiff:
+		return check.InJig
+	}
+	return check.LiesFree
 }
 
 // judgedBy says which limits the check has now.

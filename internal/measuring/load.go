@@ -247,6 +247,7 @@ func (l loader) check(s Setup, row query.Check, kept readings) (Check, error) {
 	if t, ok := c.Input.(*measure.Twist); ok {
 		c.Held = t.Held
 		_, said := d.tree["held"]
+		c.Lies = liesAs(d.tree)
 		c.Unlaid = !said && c.Judged.Answer(school.Bench) != school.Trued
 		if c.Judged.Answer(school.Bench) == school.Trued {
 			trued := *t
@@ -273,7 +274,7 @@ func (l loader) check(s Setup, row query.Check, kept readings) (Check, error) {
 			continue
 		}
 		in, _ := instrument.ByID(s.Instruments, r.InstrumentID)
-		c.Spots[i].Readings = append(c.Spots[i].Readings, check.Reading{ID: r.ID, Text: r.Text, Value: r.Value, Instrument: in.Name, Turned: r.Turned == 1, Hung: r.Hung == 1, Aid: r.Aid, Sent: r.Sent, Condition: r.Condition, At: l.when(r.At)})
+		c.Spots[i].Readings = append(c.Spots[i].Readings, check.Reading{ID: r.ID, Text: r.Text, Value: r.Value, Instrument: in.Name, Turned: r.Turned == 1, Hung: r.Hung == 1, Aid: r.Aid, Moved: r.Moved == 1, Sent: r.Sent, Condition: r.Condition, At: l.when(r.At)})
 		if !slices.ContainsFunc(c.Used, func(t check.Tool) bool { return t.ID == in.ID }) {
 			c.Used = append(c.Used, in.Tool())
 		}

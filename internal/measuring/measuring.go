@@ -137,7 +137,7 @@ func (m *Measuring) History(ctx context.Context, q *query.Queries, s Setup, c *C
 	c.Spots[i].Readings = nil
 	for _, r := range slices.Backward(rows) {
 		in, _ := instrument.ByID(s.Instruments, r.InstrumentID)
-		c.Spots[i].Readings = append(c.Spots[i].Readings, check.Reading{ID: r.ID, Text: r.Text, Value: r.Value, Instrument: in.Name, Turned: r.Turned == 1, Hung: r.Hung == 1, Aid: r.Aid, Sent: r.Sent, Condition: r.Condition, At: m.ledger.When(r.At), Superseded: r.Superseded, Stale: measure.Event(r.Event.String)})
+		c.Spots[i].Readings = append(c.Spots[i].Readings, check.Reading{ID: r.ID, Text: r.Text, Value: r.Value, Instrument: in.Name, Turned: r.Turned == 1, Hung: r.Hung == 1, Aid: r.Aid, Moved: r.Moved == 1, Sent: r.Sent, Condition: r.Condition, At: m.ledger.When(r.At), Superseded: r.Superseded, Stale: measure.Event(r.Event.String)})
 	}
 	return nil
 }

@@ -3,6 +3,7 @@ package measuring
 import (
 	"fmt"
 
+	"orpine/internal/core/check"
 	"orpine/internal/core/hold"
 	"orpine/internal/core/quantity"
 	"orpine/internal/gate"
@@ -21,8 +22,8 @@ type OnRails struct {
 	Survey   string // id of the instrument for heights
 	Level    string // id of the level
 	Stock    []string
-	ByLevel  bool // a level is laid on the rails under every station, in place of the survey
-	Held     bool // limp, or held down to the rails: their slope is taken off, from the survey
+	ByLevel  bool   // a level is laid on the rails under every station, in place of the survey
+	Lies     string // check.HeldDown: the slope of the rails is taken off, from the survey; check.InJig or check.LiesFree
 }
 
 // Station is a named place along the span.
@@ -50,7 +51,7 @@ func (r OnRails) Checks() []NewCheck {
 	if len(r.Stock) > 0 {
 		survey["stock"] = r.Stock
 	}
-	twist := map[string]any{"kind": "twist", "held": r.Held, "tip_spacing": r.Apart.Text(quantity.Millimetre), "stations": stations}
+	twist := map[string]any{"kind": "twist", "held": r.Lies == check.HeldDown, "stiff": r.Lies == check.LiesFree, "tip_spacing": r.Apart.Text(quantity.Millimetre), "stations": stations}
 	if limit := typedLimit("twist", r.Low, r.High, "low", ledger.Problems{}); len(limit) > 0 {
 		twist["limits"] = map[string]any{"twist": limit}
 	}

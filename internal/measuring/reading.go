@@ -31,6 +31,7 @@ type NewReading struct {
 	Turned     bool      `json:"turned,omitempty" form:"turned"`           // the instrument is held the other way round
 	Hung       bool      `json:"hung,omitempty" form:"hung"`               // the tape hangs between its ends
 	Aid        string    `json:"aid,omitempty" form:"aid"`                 // check.TurnedRound or check.NoAid
+	Moved      bool      `json:"moved,omitempty" form:"-"`                 // a further placing: lifted off, and set a little beside the last
 	InPlace    string    `json:"in_place,omitempty" form:"in_place"`       // reason; "" for a further placing
 	Questioned string    `json:"questioned,omitempty" form:"questioned"`   // the text that was questioned before: the same again is a second placing
 	AsMeasured bool      `json:"as_measured,omitempty" form:"as_measured"` // it is so, however it looks
@@ -48,6 +49,7 @@ type took struct {
 	Turned     int64           `json:"turned"`
 	Hung       int64           `json:"hung,omitempty"`
 	Aid        string          `json:"aid,omitempty"`
+	Moved      int64           `json:"moved,omitempty"`
 	Condition  string          `json:"condition"`
 	Replaced   []string        `json:"replaced,omitempty"` // readings, by id
 	Withdrawn  *gate.Withdrawn `json:"withdrawn,omitempty"`
@@ -71,7 +73,7 @@ var taken = &ledger.Kind[NewReading, took]{
 			}
 		}
 		err := q.AddReading(ctx, query.AddReadingParams{ID: e.ID, CheckID: n.Check, List: n.Spot.List, Point: n.Spot.Point, Field: n.Spot.Field, Text: n.Text, Value: f.Value,
-			InstrumentID: n.Instrument, Turned: f.Turned, Hung: f.Hung, Aid: f.Aid, Condition: f.Condition, State: n.State, At: e.At, Entry: e.Seq, Sent: n.Sent})
+			InstrumentID: n.Instrument, Turned: f.Turned, Hung: f.Hung, Aid: f.Aid, Condition: f.Condition, State: n.State, At: e.At, Entry: e.Seq, Sent: n.Sent, Moved: f.Moved})
 		if err != nil {
 			return err
 		}
@@ -167,6 +169,9 @@ func (m *Measuring) judge(ctx context.Context, q *query.Queries, n NewReading) (
 	}
 	if n.Turned && in.Angle {
 		f.Turned = 1
+	}
+	if n.Moved && n.InPlace == "" && len(spot.Counting()) > 0 {
+		f.Moved = 1
 	}
 	placings(spot, in, n, f.Turned == 1, wrong)
 	if len(n.Sent) > mostSent {

@@ -92,7 +92,7 @@ func lies(goes, not, sense string, unit quantity.Unit) (s said, err error) {
 // weak.
 func (s said) finer(in instrument.Instrument) string {
 	step := in.Tool().Step
-	if s.between[0] != "" || step == 0 {
+	if s.between[0] != "" || step == 0 || in.Resolution == "" { // a step that is only usual is no reason to ask
 		return ""
 	}
 	bare := s.value - s.nudge*step

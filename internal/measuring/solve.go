@@ -54,7 +54,7 @@ func assumed(definition map[string]any) (out []string) {
 // "use level 2, in steps of 0.01°". Where none would, it says what would help.
 func (s Setup) Finer(c Check) string {
 	q, ok := c.Headline()
-	if _, join := c.Joined(); join || !ok || c.filled == nil || q.Verdict != measure.Unsure || q.Placings > 0 || q.Unseen || len(c.Used) == 0 {
+	if _, join := c.Joined(); join || !ok || c.filled == nil || q.Verdict != measure.Unsure || q.Placings > 0 || q.MovedPlacings() > 0 || q.Unseen || len(c.Used) == 0 {
 		return ""
 	}
 	room := s.room(q) / (check.Coverage * q.U)
@@ -87,7 +87,7 @@ func (s Setup) Finer(c Check) string {
 			}
 		}
 	}
-	if weak, ok := c.Weak(); ok && weak.Spot.Number == 0 && !angle {
+	if weak, ok := c.Weak(); ok && strings.HasPrefix(weak.Parts[0].Says, "the constant") && !angle {
 		return fmt.Sprintf("prove %s against a standard length: its constant error is most of the doubt", c.Used[0].Name)
 	}
 	step := c.Used[0].Step * room
@@ -143,7 +143,7 @@ func (s Setup) rests(c Check) [sha256.Size]byte {
 	fmt.Fprintln(h, c.defined, held, s.unit(), c.Judged)
 	for _, spot := range c.Spots {
 		for _, r := range spot.Counting() {
-			fmt.Fprintln(h, spot.Number, r.Text, r.Instrument, r.Turned, r.Hung, r.Aid, r.At.UnixNano())
+			fmt.Fprintln(h, spot.Number, r.Text, r.Instrument, r.Turned, r.Hung, r.Aid, r.Moved, r.At.UnixNano())
 		}
 	}
 	for _, tool := range c.Used {
@@ -163,7 +163,7 @@ func (s Setup) solve(c Check) (o outcome) {
 	}
 	definition := maps.Clone(c.Definition)
 	if t, ok := c.Input.(*measure.Twist); ok {
-		definition["held"] = t.Held
+		definition["held"], definition["stiff"] = t.Held, c.Lies == check.LiesFree
 	}
 	var taken []measure.Line
 	var slopes map[string]any
@@ -240,6 +240,9 @@ func (s Setup) reading(at check.Spot, counting []check.Reading) (out map[string]
 	}
 	if counting[0].Turned {
 		out["turned"] = true
+	}
+	if texts != nil && check.Moved(counting) {
+		out["moved"] = true
 	}
 	if zeroed > 0 {
 		if zero /= float64(zeroed); math.Abs(zero-float64(in.Zero)) > sameZero {
@@ -336,7 +339,7 @@ func (s Setup) Late(c Check) string {
 func (s Setup) proofs(c Check) (out []hold.InstrumentState, zeroed string) {
 	for _, tool := range c.Used {
 		in := s.tool(tool.Name)
-		state := hold.InstrumentState{ID: in.ID, Name: in.Name, Angle: in.Angle, Days: in.DueDays}
+		state := hold.InstrumentState{ID: in.ID, Name: in.Name, Angle: in.Angle, Days: in.DueDays, Usual: in.Type != ""}
 		each([]Check{c}, tool.Name, func(r check.Reading) {
 			test, gap := in.OffsetAt, max(0, r.At.Sub(in.OffsetAt))
 			if in.Angle {

@@ -234,7 +234,7 @@ func (m *Measuring) cameBy(ctx context.Context, q *query.Queries, s Setup, out *
 		then.Checks = slices.Clone(s.Checks)
 		one := &then.Checks[0]
 		one.Result, one.Spots = nil, slices.Clone(c.Spots)
-		one.Spots[i].Readings = []check.Reading{{ID: r.ID, Text: r.Text, Value: r.Value, Instrument: in.Name, Turned: r.Turned == 1, Hung: r.Hung == 1, Aid: r.Aid, Condition: r.Condition, At: m.ledger.When(r.At)}}
+		one.Spots[i].Readings = []check.Reading{{ID: r.ID, Text: r.Text, Value: r.Value, Instrument: in.Name, Turned: r.Turned == 1, Hung: r.Hung == 1, Aid: r.Aid, Moved: r.Moved == 1, Condition: r.Condition, At: m.ledger.When(r.At)}}
 		one.Tally()
 		then.Solve(0)
 		if one.Result != nil && one.Result.Verdict == measure.Stop {

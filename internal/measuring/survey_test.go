@@ -25,7 +25,7 @@ func onRails(t *testing.T, laserSpread string) (l *loft.Loft, id string) {
 	ctx := l.Ctx()
 	require.NoError(t, l.Instruments.Add(ctx, instrument.NewInstrument{Form: loft.Named("fine"), Name: "fine level", Sort: "level", Resolution: "0.01", Offset: "0.05", Spread: "0.015"}))
 	require.NoError(t, l.Instruments.Add(ctx, instrument.NewInstrument{Form: loft.Named("laser"), Name: "laser", Sort: "laser level", Resolution: "0.1 mm", Offset: "1", Spread: laserSpread}))
-	r := measuring.OnRails{Supports: []string{"0", "1600"}, Apart: 700, Held: true, Low: "±0.1", Survey: loft.ID("laser"), Level: loft.ID("fine"), Stations: []measuring.Station{{Name: "root", Y: "0"}, {Name: "middle", Y: "800"}, {Name: "tip", Y: "1600"}}}
+	r := measuring.OnRails{Supports: []string{"0", "1600"}, Apart: 700, Lies: "held", Low: "±0.1", Survey: loft.ID("laser"), Level: loft.ID("fine"), Stations: []measuring.Station{{Name: "root", Y: "0"}, {Name: "middle", Y: "800"}, {Name: "tip", Y: "1600"}}}
 	n := measuring.NewSetup{Form: loft.Named("limp"), Assembly: loft.BenchBoom, Name: "on rails", Checks: r.Checks()}
 	require.NoError(t, l.Measuring.Begin(ctx, n))
 	return l, n.ID

@@ -60,6 +60,7 @@ func (w *Workshop) Setup(ctx context.Context, id, checkID string, number int) (s
 		w.Measuring.Known(&s.Setup, at)
 		s.Check = s.Checks[at]
 		s.Check.Finer = s.Setup.Finer(s.Check)
+		s.Check.Prospect = s.Setup.Prospect(s.Check)
 		s.Answer = check.Answered(s.Check.Check, s.around(at))
 		if spot, ok := s.Check.Spot(number); ok {
 			if err := w.Measuring.History(ctx, q, s.Setup, &s.Check, spot.Key()); err != nil {

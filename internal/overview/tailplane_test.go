@@ -267,7 +267,7 @@ func TestAnEmptyWorkshopIsFilledByHand(t *testing.T) {
 	assert.Contains(t, loft.Problems(t, l.Instruments.Add(ctx, tape)), "resolution")
 	tape.Resolution, tape.Spread = "1/32 in", ""
 	require.NoError(t, l.Instruments.Add(ctx, tape))
-	rails := measuring.OnRails{Held: true, ByLevel: true, Supports: []string{"0", "60"}, Apart: 711.2, Stations: []measuring.Station{{Name: "root", Y: "0"}, {Name: "tip", Y: "-1"}}, Low: "-0.1", High: "0.1"}
+	rails := measuring.OnRails{Lies: "held", ByLevel: true, Supports: []string{"0", "60"}, Apart: 711.2, Stations: []measuring.Station{{Name: "root", Y: "0"}, {Name: "tip", Y: "-1"}}, Low: "-0.1", High: "0.1"}
 	n := measuring.NewSetup{Form: loft.Named("setup"), Assembly: loft.ID("foreplane"), Name: "on the rails", Checks: rails.Checks(), Hold: measuring.EndHoles("foreplane")}
 	assert.Contains(t, loft.Problems(t, l.Measuring.Begin(ctx, n)), "checks[1].checks[0].stations[1].y")
 	rails.Stations[1].Y = "61"

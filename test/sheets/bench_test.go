@@ -34,7 +34,7 @@ var (
 func large(t testing.TB, stations int) *site.Site {
 	t.Helper()
 	v := site.Demo(t)
-	frame := measuring.OnRails{Held: true, ByLevel: true, Supports: []string{"0", "3000"}, Apart: quantity.Length(700), Low: "-0.1", High: "0.1", Level: demo.ID("level 2"), Survey: demo.ID("laser")}
+	frame := measuring.OnRails{Lies: "held", ByLevel: true, Supports: []string{"0", "3000"}, Apart: quantity.Length(700), Low: "-0.1", High: "0.1", Level: demo.ID("level 2"), Survey: demo.ID("laser")}
 	for i := range stations {
 		frame.Stations = append(frame.Stations, measuring.Station{Name: fmt.Sprintf("station %d", i), Y: fmt.Sprint(12 * i)})
 	}

@@ -228,7 +228,7 @@ func TestWhatWasTypedIsShownAsItWasTyped(t *testing.T) {
 			require.NoError(t, l.Take(n.ID, i+1, measuring.NewReading{Check: check, Text: text, Instrument: tools[0].ID, AsMeasured: true}))
 		}
 		for i, text := range typed {
-			page := v.Get(fmt.Sprintf("/setups/%s?check=%s&spot=%d", n.ID, check, i+1)).Body.String()
+			page := v.Get(fmt.Sprintf("/setups/%s?check=%s&spot=%d&shown=yes", n.ID, check, i+1)).Body.String()
 			assert.Contains(t, page, text, "%s: the sheet", unit)
 			assert.Contains(t, v.Get("/log").Body.String(), text, "%s: the log", unit)
 		}

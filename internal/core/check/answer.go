@@ -61,7 +61,7 @@ type Answer struct {
 	Findings   []string
 	Working    []measure.Line
 	Rule       string // the arithmetic of the verdict
-	Weak       Weak   // the reading that contributes most to the ±; Says is "" for none
+	Weak       Weak   // what the ± is made of, and what would lessen it
 	Lacks      string // what these readings cannot show, and what would help
 	LacksGoal  Goal
 }
@@ -75,6 +75,9 @@ func Answered(c Check, around Around) Answer {
 	switch next, more := c.Next(); {
 	case more:
 		a.Next, a.Then, a.Goal = say.Sentence(next.Say()), next.How, Goal{Check: c.ID, Spot: next.Number}
+		if c.Prospect != "" {
+			a.Lacks, a.LacksGoal = say.Sentence(c.Prospect), Goal{Tools: true}
+		}
 	case len(c.Problems) > 0:
 		a.Why, a.Next, a.Then = "the readings give no answer", "Look at the readings again", c.Problems[0]
 	case c.Result == nil:
@@ -145,6 +148,9 @@ func (a *Answer) figures(c Check, around Around) {
 		a.Moves = append(a.Moves, c.sayMove(m))
 	}
 	for _, f := range c.Result.Findings {
+		if f.Code == measure.CannotTell && q.MovedPlacings() > 0 {
+			continue // placings on other spots can
+		}
 		a.Findings = append(a.Findings, f.Text)
 	}
 	a.Working = slices.Concat(c.Corrected, c.Result.Working)
@@ -286,18 +292,23 @@ func (a *Answer) unsure(c Check, holds []Stand) {
 	if c.Finer != "" {
 		a.Next, a.Then = say.Sentence(c.Finer), "more placings of what was used cannot decide"
 	}
-	if q.Placings > 0 {
-		a.Next, a.Then = fmt.Sprintf("Place it %d times at each point", q.Placings), "a little beside the last each time, for one spot repeats its own error; "+q.Name+" would then be known well enough"
+	placings := q.MovedPlacings()
+	if q.Placings > 0 && (placings == 0 || q.Placings < placings) {
+		placings = q.Placings
+	}
+	if placings > 0 {
+		a.Next, a.Then = fmt.Sprintf("Place it %d times at each point", placings), "lifted off and set a little beside the last each time, for one spot repeats its own error; "+a.Name+" would then be known well enough"
+		a.Goal = Goal{Check: c.ID, Spot: c.fewest()}
 	}
 	switch c.Input.(type) {
 	case *measure.Twist, *measure.Straightness, *measure.Bench:
-		if q.Placings > 0 {
+		if placings > 0 {
 			a.Then += "; points between them tell more"
 		}
 	}
 	unstated := slices.ContainsFunc(c.Result.Findings, func(f measure.Finding) bool { return f.Code == "nobody-stated" })
 	switch {
-	case unstated && q.Limit != nil && q.Limit.Holds(q.Value) && q.Placings == 0:
+	case unstated && q.Limit != nil && q.Limit.Holds(q.Value) && placings == 0:
 		a.Why, a.Next, a.Then = "something that it rests on is not known", helps["nobody-stated"].next, c.Result.Findings[0].Text
 		a.Goal = Goal{Check: c.ID, Point: true}
 	case q.Verdict != measure.Unsure: // the limits are not what is unsure

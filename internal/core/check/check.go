@@ -26,6 +26,13 @@ var Acceptable = []string{"hands off", "clamped", "pinned", "riveted", "weighted
 // Reasons are why a reading is taken back or put in place of another.
 var Reasons = []string{"misread", "mistyped", "wrong mark", "other instrument"}
 
+// How a surface lies that is measured for twist.
+const (
+	HeldDown = "held" // to its supports, and touching them all: their shape is taken off
+	InJig    = "jig"  // not fastened yet, and taking the jig's shape: the jig is moved
+	LiesFree = "free" // stiff, and keeping its own shape
+)
+
 // Tool is an instrument as far as a reading needs it.
 type Tool struct {
 	ID, Name     string
@@ -59,6 +66,7 @@ type Check struct {
 	Kind      measure.Kind
 	Input     measure.Walker // without readings
 	Held      bool           // a surface measured for twist is held down to its support
+	Lies      string         // how it lies: HeldDown, InJig or LiesFree; "" where it was not said
 	Spots     []Spot         // in walking order
 	Wanted    int            // spots
 	Taken     int            // spots with a reading that counts
@@ -77,6 +85,7 @@ type Check struct {
 	Late      string         // which level was read too long after its test; "" for none
 	Corrected []measure.Line // what was added to the readings, for sag, temperature and the like
 	Unlaid    bool           // whether the surface is stiff or limp, lies or is held, was not said
+	Prospect  string         // that the instrument at hand cannot decide, and which would; "" where it can
 	Finer     string         // what would do where these instruments cannot decide; "" where nobody asked
 }
 
@@ -114,6 +123,7 @@ type Reading struct {
 	Turned     bool    // the instrument was held the other way round
 	Hung       bool    // the tape hung between its ends
 	Aid        string  // TurnedRound or NoAid
+	Moved      bool    // a further placing: lifted off, and set a little beside the last
 	Sent       string  // by an instrument that speaks, as it came; "" where it was typed
 	Condition  string
 	At         time.Time
@@ -164,6 +174,30 @@ func Mean(readings []Reading) float64 {
 		sum += r.Value
 	}
 	return sum / float64(max(1, len(readings)))
+}
+
+// Moved tells whether all further placings of a spot were lifted off and set a little beside the last.
+func Moved(placings []Reading) bool {
+	return len(placings) > 1 && !slices.ContainsFunc(placings[1:], func(r Reading) bool { return !r.Moved })
+}
+
+// fewest is the number of the first spot with the fewest placings.
+func (c Check) fewest() int {
+	if len(c.Spots) == 0 {
+		return 0
+	}
+	return slices.MinFunc(c.Spots, func(a, b Spot) int { return len(a.Counting()) - len(b.Counting()) }).Number
+}
+
+// Covered is the check as one sees it who reads a spot again, and is not to know what was read there.
+func (c Check) Covered(number int) Check {
+	c.Spots = slices.Clone(c.Spots)
+	for i := range c.Spots {
+		if c.Spots[i].Number == number {
+			c.Spots[i].Readings = nil
+		}
+	}
+	return c
 }
 
 // Tally counts what is read.

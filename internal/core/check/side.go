@@ -112,10 +112,16 @@ func (c Check) rests() (says string, sure bool) {
 	sure = len(c.Assumed) == 0 && c.Late == ""
 	var parts []string
 	for _, tool := range c.Used {
-		part := tool.Name
+		part, usual := tool.Name, []string(nil)
+		if c.Result != nil {
+			usual = c.Result.AssumedOf(tool.Name)
+		}
 		switch {
 		case tool.Unknown != "":
 			part += ", " + tool.Unknown + " not known"
+			sure = false
+		case usual != nil:
+			part += fmt.Sprintf(", not proven: of its %s what is usual is taken", say.And(usual...))
 			sure = false
 		case tool.Angle && !tool.Zeroed:
 			part += ", never turned end for end"

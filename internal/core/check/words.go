@@ -140,6 +140,9 @@ func (c Check) sayMove(m measure.Move) string {
 	return SayMove(m)
 }
 
+// cannotReach is by how much a stack stays short that does not reach what it is to make up, in mm.
+const cannotReach = 0.5
+
 // SayMove writes a move as a builder would say it.
 func SayMove(m measure.Move) string {
 	at, amount := m.At, say.Length(m.Amount).String()
@@ -162,15 +165,21 @@ func SayMove(m measure.Move) string {
 	default:
 		says = fmt.Sprintf("move %s %s %s", at, m.Direction, amount)
 	}
-	if !m.Stacked || len(m.Stack) == 0 {
+	switch {
+	case !m.Stacked:
 		return says
+	case len(m.Stack) == 0:
+		return says + " (no shim on hand comes nearer than none)"
 	}
 	total := 0.0
 	for _, t := range m.Stack {
 		total += t
 	}
 	says += " (" + pieces(m.Stack, true)
-	if left := m.Amount - total; left > 0.05 || left < -0.05 {
+	switch left := m.Amount - total; {
+	case left > cannotReach:
+		says += ", " + say.Length(left).Bare().String() + " short: no stack on hand reaches it"
+	case left > 0.05 || left < -0.05:
 		says += ", " + say.Length(left).Signed().Bare().String() + " left over"
 	}
 	return says + ")"

@@ -22,3 +22,15 @@ func TestQuantitiesAreSaidWithTheirUncertainty(t *testing.T) {
 		assert.Equal(t, want, say.Plain(SayQuantity(q)))
 	}
 }
+
+// Shims that are not there are no word of comfort: 5 mm of three pieces of 1 mm at most lack 2.
+func TestAStackThatCannotReachSaysSo(t *testing.T) {
+	t.Parallel()
+	for want, m := range map[string]measure.Move{
+		"raise L1 1.9 mm (1.6 + 0.3)":                                         {At: "L1", Direction: "up", Amount: 1.9, Stacked: true, Stack: []float64{1.6, 0.3}},
+		"raise L1 5.0 mm (1 + 1 + 1, 2.0 short: no stack on hand reaches it)": {At: "L1", Direction: "up", Amount: 5, Stacked: true, Stack: []float64{1, 1, 1}},
+		"raise L1 0.2 mm (no shim on hand comes nearer than none)":            {At: "L1", Direction: "up", Amount: 0.2, Stacked: true},
+	} {
+		assert.Equal(t, want, say.Plain(SayMove(m)))
+	}
+}

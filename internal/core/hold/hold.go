@@ -120,6 +120,7 @@ type InstrumentState struct {
 	Angle  bool          // it is proven by an end-for-end test; else by a known length
 	Days   int           // a test is good for so many days; 0: TestLasts for angles, for ever for lengths
 	Gap    time.Duration // between the test and the reading that is furthest from it
+	Usual  bool          // what is usual of its type bounds its constant error until it is proven
 }
 
 // TestLasts is how long an end-for-end test is good for, where the instrument does not say:
@@ -481,6 +482,8 @@ func tested(in InstrumentState) Line {
 	switch {
 	case !in.Angle && in.Days == 0:
 		l.What, l.Why = in.Name, "has no zero to prove"
+	case in.Tested.IsZero() && in.Usual:
+		l.Why = "not proven: the constant error that is usual of such a one is taken"
 	case in.Tested.IsZero():
 		l.Standing, l.Why = Missing, "never tested: "+how
 	case in.Gap > lasts:

@@ -40,6 +40,7 @@ type Assumed struct{ Typed, What string }
 const (
 	Stiffly = "stiff, and lying by itself"
 	Limply  = "limp, or held down"
+	Loosely = "not fastened yet, and taking the shape of its jig"
 )
 
 // How well points are known, where nobody stated it: the standard uncertainty of each coordinate of

@@ -68,7 +68,7 @@ func (w *Work) conclude() {
 	}
 	w.offTheScale()
 	if slices.ContainsFunc(w.result.Findings, func(f Finding) bool { return f.Code == "spread-unknown" }) {
-		w.result.Findings = slices.DeleteFunc(w.result.Findings, func(f Finding) bool { return f.Code == cannotTell })
+		w.result.Findings = slices.DeleteFunc(w.result.Findings, func(f Finding) bool { return f.Code == CannotTell })
 	}
 }
 

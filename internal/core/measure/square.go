@@ -135,12 +135,12 @@ func (c *Square) Solve(w *Work) {
 		w.Disprove("the tapes contradict one another by more than chance: take them again, or look at the points they start from")
 	}
 	half, skew := float64(c.HalfSpan), Wrapped(a.P[1])
-	w.Extreme("skew", nil, Angle, skew*perRadian, s.grounds(a, 1, perRadian))
+	w.Extreme("skew", nil, Angle, skew*perRadian, s.grounds(w, a, 1, perRadian))
 	offset := half * math.Sin(skew)
-	w.Extreme("tip_offset", nil, Length, offset, s.grounds(a, 1, half*math.Cos(skew)))
-	w.Extreme("position", nil, Length, a.P[0], s.grounds(a, 0, 1))
+	w.Extreme("tip_offset", nil, Length, offset, s.grounds(w, a, 1, half*math.Cos(skew)))
+	w.Extreme("position", nil, Length, a.P[0], s.grounds(w, a, 0, 1))
 	if s.free {
-		w.Extreme("lateral", nil, Length, a.P[2], s.grounds(a, 2, 1))
+		w.Extreme("lateral", nil, Length, a.P[2], s.grounds(w, a, 2, 1))
 	} else {
 		w.Find("assumes-centred", "one pair of tapes cannot tell skew from side-shift: take a pair from a second point")
 		w.AtBestUnsure()
@@ -159,9 +159,12 @@ func (c *Square) Solve(w *Work) {
 func Wrapped(angle float64) float64 { return math.Remainder(angle, 2*math.Pi) }
 
 // grounds are those of a figure that is so many times an unknown.
-func (s *squareFit) grounds(a *adjust.Solution, unknown int, by float64) Grounds {
+func (s *squareFit) grounds(w *Work, a *adjust.Solution, unknown int, by float64) Grounds {
 	return Grounds{
 		U: func(placings int) float64 {
+			if w.Supposing() {
+				placings = -1 // the tapes anew
+			}
 			return math.Abs(by) * math.Sqrt(a.Response(placings).Variance(a.One(unknown)))
 		},
 		Parts: func() []Part {

@@ -433,7 +433,7 @@ func (*Twist) Form() Form {
 	return Form{
 		Fields: []form.Field{
 			{Key: "stations", Label: "Stations: name; distance outboard; for heights, front to rear mark", Columns: []string{"name", "y", "spacing"}, As: "length"},
-			{Key: "lies", Label: "On the bench it is", As: "word", Words: []string{Stiffly, Limply}, Optional: true},
+			{Key: "lies", Label: "On the bench it is", As: "word", Words: []string{Stiffly, Limply, Loosely}, Optional: true},
 			{Key: "design", Label: "Design twist, tip less root (washout is down)", As: "pitch", Optional: true},
 			{Key: "tip_spacing", Label: "Front to rear support at the tip", As: "length", Optional: true},
 		},
@@ -451,9 +451,10 @@ func (*Twist) Form() Form {
 	}
 }
 
-// What is limp, or held down, takes the shape of what it lies on.
+// What is limp, or held down, takes the shape of what it lies on; what is stiff keeps its own, and no support
+// moves that.
 func finishTwist(d map[string]any) {
 	if lies := form.Take(d, "lies"); lies != nil {
-		d["held"] = lies == Limply
+		d["held"], d["stiff"] = lies == Limply, lies == Stiffly
 	}
 }

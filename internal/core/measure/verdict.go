@@ -35,6 +35,9 @@ type Quantity struct {
 	Placings  int  // readings that would make an unsure quantity go; 0: not said
 	Unseen    bool // it could not be found: Value and U mean nothing
 	weakness  func() Weakness
+	remedies  func() []Remedy
+	moved     func() int
+	best      func(placings int) float64
 	doubt     func() []DoubtOf
 }
 
@@ -67,6 +70,21 @@ type Result struct {
 	Working    []Line
 	Assumed    []Assumption // what is usual and was not stated, and enters what is limited
 }
+
+// AssumedOf is what of an instrument is what is usual of its type and enters what is limited, in words; nil
+// for nothing.
+func (r Result) AssumedOf(instrument string) (out []string) {
+	for _, a := range r.Assumed {
+		if a.Instrument == instrument {
+			for _, column := range a.Of {
+				out = append(out, columnWords[column])
+			}
+		}
+	}
+	return out
+}
+
+var columnWords = map[string]string{"resolution": "step", "spread": "spread", "spot": "place where it stands", "offset": "constant error", "per_metre": "scale", "per_degree": "scale"}
 
 // named are the instruments of which something is assumed.
 func (r Result) named() string {
@@ -274,6 +292,8 @@ const mostPlacings = 100
 func (w *Work) judge(name string, limit *Limit, q Quantity, g Grounds) {
 	q.U = g.U(0)
 	q.weakness = sync.OnceValue(func() Weakness { return w.weakness(g) })
+	q.remedies = sync.OnceValue(func() []Remedy { return w.remediesOf(g) })
+	q.best = w.bestOf(g)
 	q.doubt = sync.OnceValue(func() []DoubtOf { return w.doubtOf(g) })
 	w.grounds = append(w.grounds, ground{Grounds: g, limited: limit != nil})
 	if limit != nil {
@@ -282,8 +302,9 @@ func (w *Work) judge(name string, limit *Limit, q Quantity, g Grounds) {
 		q.Verdict = w.decide(q.Value, q.U, *limit)
 		if q.Verdict == Unsure && limit.Holds(q.Value) {
 			q.Placings = w.placings(q.Value, *limit, g)
+			q.moved = sync.OnceValue(func() int { return w.movedPlacings(q.Value, *limit, g) })
 			if q.Placings == 0 {
-				w.Find(cannotTell, "more placings with this instrument cannot decide "+strings.ReplaceAll(q.Name, "_", " "))
+				w.Find(CannotTell, "more placings with this instrument cannot decide "+strings.ReplaceAll(q.Name, "_", " "))
 			}
 		}
 		w.result.Verdict = max(w.result.Verdict, q.Verdict)
@@ -291,7 +312,8 @@ func (w *Work) judge(name string, limit *Limit, q Quantity, g Grounds) {
 	w.result.Quantities = append(w.result.Quantities, q)
 }
 
-const cannotTell = "cannot-tell-with-this-instrument"
+// CannotTell is the finding that placings on the same spots cannot decide.
+const CannotTell = "cannot-tell-with-this-instrument"
 
 func (w *Work) decide(value, u float64, l Limit) Verdict {
 	wide := w.decision.Coverage * u

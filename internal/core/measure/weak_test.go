@@ -21,17 +21,19 @@ func placed(c *Twist) *Twist {
 
 // Five even stations weigh ±0.8 at the ends, ±0.4 next to them and 0 in the
 // middle, so that an end makes 0.64/1.6 of u². With a step of 0.01° and a spread
-// of 0.015°, u is halved when 0.015²/n ≤ (0.01²/12 + 0.015²)/4 − 0.01²/12 = 5e-5:
-// from n = 4.5 on. Half the step alone leaves most of it.
+// of 0.015°, a reading's own variance is 0.01²/12 + 0.015² = 2.3333e-4, and two placings
+// more leave 0.01²/12 + 0.015²/3 = 8.3333e-5 of it. Half the step alone leaves most of it.
 func TestTheEndOfASpanIsTheWeakReadingOfItsTwist(t *testing.T) {
 	t.Parallel()
 	q := quantityOf(t, Solve(placed(heldTailplane(level2, false)), nil, guard), "twist")
 	weak := q.Weakness()
 	assert.Equal(t, "stations[0].angle", weak.Reading)
 	assert.InDelta(t, 0.4, weak.Share, 1e-9)
-	assert.Equal(t, 5, weak.Placings)
 	assert.Empty(t, weak.Offset, "it cancels")
-	assert.False(t, weak.Steps)
+	remedies := q.Remedies()
+	require.Len(t, remedies, 1)
+	assert.Equal(t, Remedy{Do: PlaceMoved, Of: "level 2", More: 2, U: remedies[0].U}, remedies[0])
+	assert.InEpsilon(t, q.U*math.Sqrt(8.33333e-5/2.33333e-4), remedies[0].U, 1e-5)
 	assert.Equal(t, q.U, quantityOf(t, Solve(placed(heldTailplane(level2, false)), nil, guard), "twist").U)
 }
 
@@ -49,10 +51,10 @@ func TestMorePlacingsMoveTheWeakness(t *testing.T) {
 func TestTheConstantErrorIsTheWeaknessOfAFinReadOneWayRound(t *testing.T) {
 	t.Parallel()
 	fin := &Upright{LeftFace: read(level2, 3.27), RightFace: read(level2, 3.14), Height: 1310}
-	weak := quantityOf(t, Solve(fin, nil, guard), "lean").Weakness()
-	assert.Equal(t, "level 2", weak.Offset)
-	assert.InDelta(t, 0.877193, weak.Common, 1e-6)
-	assert.Zero(t, weak.Placings)
+	lean := quantityOf(t, Solve(fin, nil, guard), "lean")
+	assert.Equal(t, "level 2", lean.Weakness().Offset)
+	assert.InDelta(t, 0.877193, lean.Weakness().Common, 1e-6)
+	assert.Empty(t, lean.Remedies(), "what is stated of the level remains, however often it is turned or placed")
 	fin.RightFace.Turned = true
 	assert.Empty(t, quantityOf(t, Solve(fin, nil, guard), "lean").Weakness().Offset)
 }
@@ -62,9 +64,44 @@ func TestTheConstantErrorIsTheWeaknessOfAFinReadOneWayRound(t *testing.T) {
 func TestACoarseStepIsNamed(t *testing.T) {
 	t.Parallel()
 	rule := &Instrument{Name: "rule", Measures: Length, Resolution: 1, Spread: spread(0)}
-	weak := quantityOf(t, Solve(&Brackets{Left: read(rule, 20), Right: read(rule, 21), Spacing: 210, Span: 2880}, nil, guard), "roll").Weakness()
-	assert.True(t, weak.Steps)
-	assert.Zero(t, weak.Placings)
+	roll := quantityOf(t, Solve(&Brackets{Left: read(rule, 20), Right: read(rule, 21), Spacing: 210, Span: 2880}, nil, guard), "roll")
+	require.Len(t, roll.Remedies(), 1)
+	assert.Equal(t, FinerStep, roll.Remedies()[0].Do)
+	assert.Equal(t, 0.5, roll.Remedies()[0].Step)
+	assert.InEpsilon(t, roll.U/2, roll.Remedies()[0].U, 1e-9)
+}
+
+// A digital level in 0.1° of which nothing else is stated reads both faces of an upright fin: its constant
+// error enters whole, 0.2²/3, and each reading by half, 0.1²/12 + 0.06² + 0.04² = 6.03333e-3. An
+// end-for-end test leaves half of (0.1²/12 + 0.06²) of the constant error; two placings more of each reading
+// would leave 92 % of the ±, which is not said.
+func TestAnAssumedConstantErrorIsTurnedAway(t *testing.T) {
+	t.Parallel()
+	level := &Instrument{Name: "level", Measures: Angle, Type: "digital-level"}
+	level.Assume(func(string) bool { return false })
+	lean := quantityOf(t, Solve(&Upright{LeftFace: read(level, 0), RightFace: read(level, 0), Height: 1310}, nil, guard), "lean")
+	assert.InDelta(t, math.Sqrt(0.04/3+6.03333e-3/2), lean.U, 1e-6)
+	require.Len(t, lean.Remedies(), 1)
+	assert.Equal(t, TurnEnds, lean.Remedies()[0].Do)
+	assert.InDelta(t, math.Sqrt((0.01/12+0.0036)/2+6.03333e-3/2), lean.Remedies()[0].U, 1e-6)
+}
+
+// Read once with the same level, 0.02° ± 0.25° of a twist over five even stations is unsure in ±0.15°. Placings on one spot
+// leave where it stands, 0.04°, and the display; moved ones divide 0.06² + 0.04² by their number: u² = 1.6·(0.1²/12
+// + 0.0052/n) must be 0.065² or less, so that 0.0052/n ≤ 0.00180729: from n = 2.9 on.
+func TestMovedPlacingsDecideWhatOneSpotCannot(t *testing.T) {
+	t.Parallel()
+	level := &Instrument{Name: "level", Measures: Angle, Type: "digital-level"}
+	level.Assume(func(string) bool { return false })
+	c := &Twist{}
+	for i := range 5 {
+		r := read(level, 0.005*float64(i))
+		c.Stations = append(c.Stations, TwistStation{Name: fmt.Sprint(i), Y: quantity.Length(i * 400), Angle: &r})
+	}
+	q := quantityOf(t, Solve(c, limits("twist", -0.15, 0.15), guard), "twist")
+	assert.InDelta(t, 0.02, q.Value, 1e-9)
+	assert.Equal(t, Unsure, q.Verdict)
+	assert.Equal(t, 3, q.MovedPlacings())
 }
 
 // Of two from-points the one at a seventh of the distance hardly tells skew; the
@@ -78,10 +115,13 @@ func TestTheFarPointsTapesCarryTheSkew(t *testing.T) {
 		at := fmt.Sprintf("from[%d].", i)
 		c.From = append(c.From, FromPoint{Name: at, X: quantity.Length(x), Left: Reading{Values: []float64{d}, Instrument: tape, Where: at + "left"}, Right: Reading{Values: []float64{d}, Instrument: tape, Where: at + "right"}})
 	}
-	weak := quantityOf(t, Solve(c, nil, guard), "skew").Weakness()
+	skew := quantityOf(t, Solve(c, nil, guard), "skew")
+	weak := skew.Weakness()
 	require.NotEmpty(t, weak.Reading)
 	assert.Greater(t, weak.Share, 0.2)
-	assert.Positive(t, weak.Placings)
+	require.NotEmpty(t, skew.Remedies())
+	assert.Equal(t, PlaceMoved, skew.Remedies()[0].Do)
+	assert.Less(t, skew.Remedies()[0].U, 0.8*skew.U)
 }
 
 func TestAnExactFigureHasNoWeakness(t *testing.T) {

@@ -323,7 +323,7 @@ func (c *Join) Solve(w *measure.Work) {
 			w.ExtremeWithin(name, s.Name, dimensionOf(k), found.value(k), found.grounds(a.One(k), by), limits[f])
 			if limits[f] != nil {
 				want.offer(what, found.u(k, 0)*by/halfWidth(*limits[f]), a.One(k), dimensionOf(k))
-				bare = found.restsOn(w, bare, a.One(k), what)
+				bare = found.restsOn(w, bare, a.One(k), dimensionOf(k), what)
 			}
 		}
 	}
@@ -386,7 +386,7 @@ func (c *Join) derive(w *measure.Work, f, bare *findings, d Derived, want *wante
 	w.ExtremeWithin(d.Type, d.Name, dimension, v*by, f.grounds(slopes, by), d.limit())
 	if l := d.limit(); l != nil {
 		want.offer(what, f.spread(slopes, 0)*by/halfWidth(*l), slopes, dimension)
-		bare = f.restsOn(w, bare, slopes, what)
+		bare = f.restsOn(w, bare, slopes, dimension, what)
 	}
 	return bare
 }

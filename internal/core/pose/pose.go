@@ -372,7 +372,11 @@ func (n *network) work(w *measure.Work) (net *measure.Network, found *findings, 
 		n.report(w, net, s)
 	}
 	if !s.ok {
-		w.Find("did-not-converge", "these readings fit no position: look for a wrong one")
+		says := "these readings fit no position: look for a wrong one"
+		if wrong := n.without(); wrong != "" {
+			says = "these readings fit no position, but without " + wrong + " they do: read it again, and look whether two of its figures were swapped"
+		}
+		w.Find("did-not-converge", says)
 		w.AtBestUnsure()
 		return nil, nil, false
 	}
@@ -520,7 +524,7 @@ func (c *Pose) rests(w *measure.Work, n *network, f *findings) {
 	var bare *findings
 	for k, name := range Freedoms {
 		if _, limited := w.Limit(name); limited && !f.unseen[k] {
-			bare = f.restsOn(w, bare, f.a.One(k), name)
+			bare = f.restsOn(w, bare, f.a.One(k), dimensionOf(k), name)
 		}
 	}
 }
@@ -528,7 +532,7 @@ func (c *Pose) rests(w *measure.Work, n *network, f *findings) {
 // restsOn says that a figure is known from what holds the surfaces more than from what was
 // read: the holds supply more than half of its information, or without them it would be
 // unseen. bare is what is known without the holds, nil until it is wanted.
-func (f *findings) restsOn(w *measure.Work, bare *findings, by []float64, name string) *findings {
+func (f *findings) restsOn(w *measure.Work, bare *findings, by []float64, dimension measure.Dimension, name string) *findings {
 	n := f.a.n
 	held, all := 0.0, true // variance of the figure from the holds alone
 	for k := range 6 * len(n.bodies) {
@@ -541,7 +545,7 @@ func (f *findings) restsOn(w *measure.Work, bare *findings, by []float64, name s
 		if bare == nil {
 			bare = n.withoutHolds(w)
 		}
-		rests = bare != nil && !bare.sees(by)
+		rests = bare != nil && !bare.sees(by, dimension)
 	}
 	if rests {
 		w.Find("rests-on-hold", name+" is known from what holds the surface more than from what was read")
@@ -550,19 +554,13 @@ func (f *findings) restsOn(w *measure.Work, bare *findings, by []float64, name s
 	return bare
 }
 
-// sees tells whether a figure is determined, and well enough to be said.
-func (f *findings) sees(by []float64) bool {
-	if !f.a.Sees(by) {
-		return false
+// sees tells whether a figure, in mm or rad, is determined, and well enough to be said.
+func (f *findings) sees(by []float64, dimension measure.Dimension) bool {
+	unit := 1.0
+	if dimension == measure.Angle {
+		unit = perRadian
 	}
-	// In mm, or in radians where no length moves it.
-	dimension, unit := measure.Angle, float64(perRadian)
-	for k, b := range by[:6*len(f.a.n.bodies)] {
-		if b != 0 && dimensionOf(k) == measure.Length {
-			dimension, unit = measure.Length, 1
-		}
-	}
-	return known(f.spread(by, 0)*unit, dimension)
+	return f.a.Sees(by) && known(f.spread(by, 0)*unit, dimension)
 }
 
 // withoutHolds is what would be known without the holds; nil where that does not converge.

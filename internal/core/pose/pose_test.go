@@ -527,6 +527,28 @@ func TestOnlyWhatMayBeMovedIsMoved(t *testing.T) {
 	assert.True(t, codes(skewed)["cannot-be-reached"])
 }
 
+// Three feet at one height that may be shimmed up only: shims level it, and turn it no straighter. Rolled by 0.3°,
+// right side low, and askew by 0.4°, the right foot is raised 105·sin 0.3° = 0.55 mm and more; the yaw stays.
+func TestShimsDoNotSlideASurface(t *testing.T) {
+	t.Parallel()
+	c := tailplane()
+	c.Readings = every()
+	c.Attach = []Attach{{Name: "front L", X: 5480, Y: -105, Z: 1730, May: "up"}, {Name: "front R", X: 5480, Y: 105, Z: 1730, May: "up"}, {Name: "rear", X: 5830, Z: 1730, May: "up"}}
+	taken(c, truth{roll: 0.3, yaw: 0.4, shift: [3]float64{0, 2, -1}}, nil)
+	r := measure.Solve(c, map[string]measure.Limit{"roll": {Low: spread(-0.1), High: spread(0.1)}, "yaw": {Low: spread(-0.1), High: spread(0.1)}}, fine)
+	reached := map[string]float64{}
+	for _, q := range r.Network.Reached {
+		reached[q.Name] = q.Value
+	}
+	assert.InDelta(t, 0, reached["roll"], 1e-3)
+	assert.InDelta(t, 0.4, reached["yaw"], 1e-2, "shims do not turn it")
+	assert.InDelta(t, 2, reached["y"], 0.02, "nor push it aside")
+	assert.True(t, codes(r)["cannot-be-reached"])
+	for _, m := range r.Moves {
+		assert.Equal(t, "up", m.Direction)
+	}
+}
+
 // With one front bolt free the surface can be turned straight about the other.
 func TestAFreedBoltLetsItTurn(t *testing.T) {
 	t.Parallel()

@@ -39,22 +39,24 @@ var unlimited = [6]float64{10, 10, 10, 1 / perRadian, 1 / perRadian, 1 / perRadi
 // reach finds the small motion m of a surface that brings it nearest to nominal when
 // its attach points may be moved only as they may. With q the freedoms as found and
 // D their tolerances, |D⁻¹(q + m)| is least subject to J m = 0 at fixed points and
-// J_z m ≥ 0 or ≤ 0 at shimmed ones, J the derivatives of a point by the freedoms:
+// J_z m ≥ 0 or ≤ 0 at shimmed ones, which move sideways no more than they must as the surface
+// tilts (see unslid), J the derivatives of a point by the freedoms:
 // a quadratic programme of six unknowns, solved by an active set (Nocedal and Wright,
 // Numerical Optimization, 16.5).
 func reach(a adjusted, body int, points []Attach, tolerance [6]float64) (m [6]float64) {
-	var equal, atLeast [][6]float64
+	var equal, atLeast, fixed, sideways [][6]float64
 	for _, p := range points {
 		j := a.at.jacobian(body, p.at())
 		switch p.May {
 		case "fixed":
-			equal = append(equal, j[0], j[1], j[2])
+			equal, fixed = append(equal, j[0], j[1], j[2]), append(fixed, j[0], j[1])
 		case "up":
-			atLeast = append(atLeast, j[2])
+			atLeast, sideways = append(atLeast, j[2]), append(sideways, j[0], j[1])
 		case "down":
-			atLeast = append(atLeast, negative(j[2]))
+			atLeast, sideways = append(atLeast, negative(j[2])), append(sideways, j[0], j[1])
 		}
 	}
+	equal = append(equal, unslid(fixed, sideways)...)
 	var q [6]float64
 	copy(q[:], a.P[6*body:6*body+6])
 	active := make([]bool, len(atLeast))
@@ -91,6 +93,64 @@ func reach(a adjusted, body int, points []Attach, tolerance [6]float64) (m [6]fl
 	}
 	return m
 }
+
+// unslid are the rows that keep shimmed points from sliding. Of the motions in the plane (x, y and yaw) that the
+// fixed points leave, U spans what they would slide; Uᵀ J m = 0 leaves the least sum of squares of it as the
+// surface tilts.
+func unslid(fixed, sideways [][6]float64) (rows [][6]float64) {
+	if len(sideways) == 0 {
+		return nil
+	}
+	const arm = 1000.0 // mm: a turn as what it moves at this distance
+	inPlane := func(of [][6]float64) *mat.Dense {
+		out := mat.NewDense(max(len(of), 3), 3, nil)
+		for i, row := range of {
+			out.SetRow(i, []float64{row[0], row[1], row[5] / arm})
+		}
+		return out
+	}
+	var left, right mat.SVD
+	if !left.Factorize(inPlane(fixed), mat.SVDThin) {
+		return nil
+	}
+	var v mat.Dense
+	left.VTo(&v)
+	var free []int
+	for k, s := range left.Values(nil) {
+		if s < seesPlane {
+			free = append(free, k)
+		}
+	}
+	if len(free) == 0 {
+		return nil
+	}
+	motions := mat.NewDense(3, len(free), nil)
+	for i, k := range free {
+		motions.SetCol(i, mat.Col(nil, k, &v))
+	}
+	var slides, u mat.Dense
+	slides.Mul(inPlane(sideways), motions)
+	if !right.Factorize(&slides, mat.SVDThin) {
+		return nil
+	}
+	right.UTo(&u)
+	for k, s := range right.Values(nil) {
+		if s < seesPlane {
+			continue
+		}
+		var out [6]float64
+		for i, row := range sideways {
+			for f := range out {
+				out[f] += u.At(i, k) * row[f]
+			}
+		}
+		rows = append(rows, out)
+	}
+	return rows
+}
+
+// seesPlane is the singular value below which a motion in the plane moves no point.
+const seesPlane = 1e-6
 
 func negative(row [6]float64) [6]float64 {
 	for i := range row {

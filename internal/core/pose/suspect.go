@@ -122,6 +122,30 @@ func (n *network) snoop(accuse, loose bool) snooped {
 	return out
 }
 
+// mostTried is how many readings are left out one by one, at most, where none fit.
+const mostTried = 100
+
+// without names the reading without which the others fit a position best, of those without which they do; "" for
+// none, and where there are too many to try.
+func (n *network) without() (id string) {
+	if len(n.observations) > mostTried {
+		return ""
+	}
+	least := math.Inf(1)
+	for i := range n.observations {
+		o := &n.observations[i]
+		if o.kind == pinned || o.aside {
+			continue
+		}
+		o.aside = true
+		if a, ok := adjust.Solve(n); ok && a.S < least {
+			least, id = a.S, o.id
+		}
+		o.aside = false
+	}
+	return id
+}
+
 // many tells whether so many suspects are too many.
 func (n *network) many(suspects int) bool {
 	readings := 0

@@ -8,11 +8,11 @@ SELECT * FROM instruments WHERE id = ?;
 SELECT * FROM instruments WHERE name = ?;
 
 -- name: AddInstrument :exec
-INSERT INTO instruments (id, name, sort, measures, resolution, offset_max, per_metre, spread, own, due_days, weight, pull, material, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO instruments (id, name, sort, measures, resolution, offset_max, per_metre, spread, own, due_days, weight, pull, material, type, spot, per_degree, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 ON CONFLICT (id) DO NOTHING;
 
 -- name: ChangeInstrument :exec
-UPDATE instruments SET name = ?, serial = ?, sent_step = ?, resolution = ?, offset_max = ?, spread = ?, per_metre = ?, own = ?, due_days = ?, weight = ?, pull = ?, material = ?, revised = ? WHERE id = ?;
+UPDATE instruments SET name = ?, serial = ?, sent_step = ?, resolution = ?, offset_max = ?, spread = ?, per_metre = ?, own = ?, due_days = ?, weight = ?, pull = ?, material = ?, type = ?, spot = ?, per_degree = ?, revised = ? WHERE id = ?;
 
 -- name: InstrumentSpoke :exec
 UPDATE instruments SET serial = ?, sent_step = ?, revised = ? WHERE id = ?;

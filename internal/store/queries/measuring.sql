@@ -88,7 +88,7 @@ SELECT r.*, e.what AS event FROM readings r LEFT JOIN events e ON e.id = r.stale
 SELECT * FROM readings WHERE id = ?;
 
 -- name: AddReading :exec
-INSERT INTO readings (id, check_id, list, point, field, text, value, instrument_id, turned, hung, aid, condition, state, at, entry, sent) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
+INSERT INTO readings (id, check_id, list, point, field, text, value, instrument_id, turned, hung, aid, condition, state, at, entry, sent, moved) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
 
 -- name: SupersedeReadings :exec
 UPDATE readings SET superseded = ? WHERE id IN (sqlc.slice('ids'));

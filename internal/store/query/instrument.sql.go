@@ -11,7 +11,7 @@ import (
 )
 
 const addInstrument = `-- name: AddInstrument :exec
-INSERT INTO instruments (id, name, sort, measures, resolution, offset_max, per_metre, spread, own, due_days, weight, pull, material, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO instruments (id, name, sort, measures, resolution, offset_max, per_metre, spread, own, due_days, weight, pull, material, type, spot, per_degree, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 ON CONFLICT (id) DO NOTHING
 `
 
@@ -29,6 +29,9 @@ type AddInstrumentParams struct {
 	Weight     string
 	Pull       string
 	Material   string
+	Type       string
+	Spot       string
+	PerDegree  string
 	Entry      int64
 	Revised    int64
 }
@@ -48,6 +51,9 @@ func (q *Queries) AddInstrument(ctx context.Context, arg AddInstrumentParams) er
 		arg.Weight,
 		arg.Pull,
 		arg.Material,
+		arg.Type,
+		arg.Spot,
+		arg.PerDegree,
 		arg.Entry,
 		arg.Revised,
 	)
@@ -109,7 +115,7 @@ func (q *Queries) AddZeroTest(ctx context.Context, arg AddZeroTestParams) error 
 }
 
 const changeInstrument = `-- name: ChangeInstrument :exec
-UPDATE instruments SET name = ?, serial = ?, sent_step = ?, resolution = ?, offset_max = ?, spread = ?, per_metre = ?, own = ?, due_days = ?, weight = ?, pull = ?, material = ?, revised = ? WHERE id = ?
+UPDATE instruments SET name = ?, serial = ?, sent_step = ?, resolution = ?, offset_max = ?, spread = ?, per_metre = ?, own = ?, due_days = ?, weight = ?, pull = ?, material = ?, type = ?, spot = ?, per_degree = ?, revised = ? WHERE id = ?
 `
 
 type ChangeInstrumentParams struct {
@@ -125,6 +131,9 @@ type ChangeInstrumentParams struct {
 	Weight     string
 	Pull       string
 	Material   string
+	Type       string
+	Spot       string
+	PerDegree  string
 	Revised    int64
 	ID         string
 }
@@ -143,6 +152,9 @@ func (q *Queries) ChangeInstrument(ctx context.Context, arg ChangeInstrumentPara
 		arg.Weight,
 		arg.Pull,
 		arg.Material,
+		arg.Type,
+		arg.Spot,
+		arg.PerDegree,
 		arg.Revised,
 		arg.ID,
 	)
@@ -150,7 +162,7 @@ func (q *Queries) ChangeInstrument(ctx context.Context, arg ChangeInstrumentPara
 }
 
 const instrument = `-- name: Instrument :one
-SELECT id, name, sort, measures, resolution, offset_max, spread, own, due_days, zero, zero_at, spread_found, spread_at, offset_found, offset_at, entry, revised, per_metre, weight, pull, material, spread_from, withdrawn, serial, sent_step FROM instruments WHERE id = ?
+SELECT id, name, sort, measures, resolution, offset_max, spread, own, due_days, zero, zero_at, spread_found, spread_at, offset_found, offset_at, entry, revised, per_metre, weight, pull, material, spread_from, withdrawn, serial, sent_step, type, spot, per_degree FROM instruments WHERE id = ?
 `
 
 func (q *Queries) Instrument(ctx context.Context, id string) (Instrument, error) {
@@ -182,12 +194,15 @@ func (q *Queries) Instrument(ctx context.Context, id string) (Instrument, error)
 		&i.Withdrawn,
 		&i.Serial,
 		&i.SentStep,
+		&i.Type,
+		&i.Spot,
+		&i.PerDegree,
 	)
 	return i, err
 }
 
 const instrumentNamed = `-- name: InstrumentNamed :one
-SELECT id, name, sort, measures, resolution, offset_max, spread, own, due_days, zero, zero_at, spread_found, spread_at, offset_found, offset_at, entry, revised, per_metre, weight, pull, material, spread_from, withdrawn, serial, sent_step FROM instruments WHERE name = ?
+SELECT id, name, sort, measures, resolution, offset_max, spread, own, due_days, zero, zero_at, spread_found, spread_at, offset_found, offset_at, entry, revised, per_metre, weight, pull, material, spread_from, withdrawn, serial, sent_step, type, spot, per_degree FROM instruments WHERE name = ?
 `
 
 func (q *Queries) InstrumentNamed(ctx context.Context, name string) (Instrument, error) {
@@ -219,6 +234,9 @@ func (q *Queries) InstrumentNamed(ctx context.Context, name string) (Instrument,
 		&i.Withdrawn,
 		&i.Serial,
 		&i.SentStep,
+		&i.Type,
+		&i.Spot,
+		&i.PerDegree,
 	)
 	return i, err
 }
@@ -245,7 +263,7 @@ func (q *Queries) InstrumentSpoke(ctx context.Context, arg InstrumentSpokeParams
 }
 
 const instruments = `-- name: Instruments :many
-SELECT id, name, sort, measures, resolution, offset_max, spread, own, due_days, zero, zero_at, spread_found, spread_at, offset_found, offset_at, entry, revised, per_metre, weight, pull, material, spread_from, withdrawn, serial, sent_step FROM instruments ORDER BY entry, rowid
+SELECT id, name, sort, measures, resolution, offset_max, spread, own, due_days, zero, zero_at, spread_found, spread_at, offset_found, offset_at, entry, revised, per_metre, weight, pull, material, spread_from, withdrawn, serial, sent_step, type, spot, per_degree FROM instruments ORDER BY entry, rowid
 `
 
 func (q *Queries) Instruments(ctx context.Context) ([]Instrument, error) {
@@ -283,6 +301,9 @@ func (q *Queries) Instruments(ctx context.Context) ([]Instrument, error) {
 			&i.Withdrawn,
 			&i.Serial,
 			&i.SentStep,
+			&i.Type,
+			&i.Spot,
+			&i.PerDegree,
 		); err != nil {
 			return nil, err
 		}

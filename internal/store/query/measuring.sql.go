@@ -95,7 +95,7 @@ func (q *Queries) AddPlacing(ctx context.Context, arg AddPlacingParams) error {
 }
 
 const addReading = `-- name: AddReading :exec
-INSERT INTO readings (id, check_id, list, point, field, text, value, instrument_id, turned, hung, aid, condition, state, at, entry, sent) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO readings (id, check_id, list, point, field, text, value, instrument_id, turned, hung, aid, condition, state, at, entry, sent, moved) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 `
 
 type AddReadingParams struct {
@@ -115,6 +115,7 @@ type AddReadingParams struct {
 	At           string
 	Entry        int64
 	Sent         string
+	Moved        int64
 }
 
 func (q *Queries) AddReading(ctx context.Context, arg AddReadingParams) error {
@@ -135,6 +136,7 @@ func (q *Queries) AddReading(ctx context.Context, arg AddReadingParams) error {
 		arg.At,
 		arg.Entry,
 		arg.Sent,
+		arg.Moved,
 	)
 	return err
 }
@@ -463,7 +465,7 @@ func (q *Queries) ConfirmCheck(ctx context.Context, arg ConfirmCheckParams) erro
 }
 
 const counting = `-- name: Counting :many
-SELECT id, check_id, list, point, field, text, value, instrument_id, turned, condition, state, at, superseded, stale_event, entry, hung, aid, sent FROM readings WHERE check_id IN (/*SLICE:checks*/?) AND superseded = '' AND stale_event IS NULL ORDER BY entry
+SELECT id, check_id, list, point, field, text, value, instrument_id, turned, condition, state, at, superseded, stale_event, entry, hung, aid, sent, moved FROM readings WHERE check_id IN (/*SLICE:checks*/?) AND superseded = '' AND stale_event IS NULL ORDER BY entry
 `
 
 func (q *Queries) Counting(ctx context.Context, checks []string) ([]Reading, error) {
@@ -504,6 +506,7 @@ func (q *Queries) Counting(ctx context.Context, checks []string) ([]Reading, err
 			&i.Hung,
 			&i.Aid,
 			&i.Sent,
+			&i.Moved,
 		); err != nil {
 			return nil, err
 		}
@@ -799,7 +802,7 @@ func (q *Queries) PlacedAs(ctx context.Context, arg PlacedAsParams) ([]string, e
 }
 
 const reading = `-- name: Reading :one
-SELECT id, check_id, list, point, field, text, value, instrument_id, turned, condition, state, at, superseded, stale_event, entry, hung, aid, sent FROM readings WHERE id = ?
+SELECT id, check_id, list, point, field, text, value, instrument_id, turned, condition, state, at, superseded, stale_event, entry, hung, aid, sent, moved FROM readings WHERE id = ?
 `
 
 func (q *Queries) Reading(ctx context.Context, id string) (Reading, error) {
@@ -824,12 +827,13 @@ func (q *Queries) Reading(ctx context.Context, id string) (Reading, error) {
 		&i.Hung,
 		&i.Aid,
 		&i.Sent,
+		&i.Moved,
 	)
 	return i, err
 }
 
 const readingsAtSpot = `-- name: ReadingsAtSpot :many
-SELECT r.id, r.check_id, r.list, r.point, r.field, r.text, r.value, r.instrument_id, r.turned, r.condition, r.state, r.at, r.superseded, r.stale_event, r.entry, r.hung, r.aid, r.sent, e.what AS event FROM readings r LEFT JOIN events e ON e.id = r.stale_event WHERE r.check_id = ? AND r.list = ? AND r.point = ? AND r.field = ? ORDER BY r.entry DESC LIMIT ?
+SELECT r.id, r.check_id, r.list, r.point, r.field, r.text, r.value, r.instrument_id, r.turned, r.condition, r.state, r.at, r.superseded, r.stale_event, r.entry, r.hung, r.aid, r.sent, r.moved, e.what AS event FROM readings r LEFT JOIN events e ON e.id = r.stale_event WHERE r.check_id = ? AND r.list = ? AND r.point = ? AND r.field = ? ORDER BY r.entry DESC LIMIT ?
 `
 
 type ReadingsAtSpotParams struct {
@@ -859,6 +863,7 @@ type ReadingsAtSpotRow struct {
 	Hung         int64
 	Aid          string
 	Sent         string
+	Moved        int64
 	Event        sql.NullString
 }
 
@@ -896,6 +901,7 @@ func (q *Queries) ReadingsAtSpot(ctx context.Context, arg ReadingsAtSpotParams) 
 			&i.Hung,
 			&i.Aid,
 			&i.Sent,
+			&i.Moved,
 			&i.Event,
 		); err != nil {
 			return nil, err
@@ -1458,7 +1464,7 @@ func (q *Queries) SupersedeReadings(ctx context.Context, arg SupersedeReadingsPa
 }
 
 const supersededOf = `-- name: SupersededOf :many
-SELECT id, check_id, list, point, field, text, value, instrument_id, turned, condition, state, at, superseded, stale_event, entry, hung, aid, sent FROM readings WHERE check_id = ? AND superseded <> '' AND stale_event IS NULL ORDER BY entry DESC LIMIT 20
+SELECT id, check_id, list, point, field, text, value, instrument_id, turned, condition, state, at, superseded, stale_event, entry, hung, aid, sent, moved FROM readings WHERE check_id = ? AND superseded <> '' AND stale_event IS NULL ORDER BY entry DESC LIMIT 20
 `
 
 func (q *Queries) SupersededOf(ctx context.Context, checkID string) ([]Reading, error) {
@@ -1489,6 +1495,7 @@ func (q *Queries) SupersededOf(ctx context.Context, checkID string) ([]Reading, 
 			&i.Hung,
 			&i.Aid,
 			&i.Sent,
+			&i.Moved,
 		); err != nil {
 			return nil, err
 		}

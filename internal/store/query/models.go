@@ -255,6 +255,9 @@ type Instrument struct {
 	Withdrawn   string
 	Serial      string
 	SentStep    string
+	Type        string
+	Spot        string
+	PerDegree   string
 }
 
 type JointSetup struct {
@@ -549,6 +552,7 @@ type Reading struct {
 	Hung         int64
 	Aid          string
 	Sent         string
+	Moved        int64
 }
 
 type Release struct {

@@ -33,7 +33,7 @@ func Routes(u *ui.UI) {
 // view is the Instruments sheet.
 type view struct {
 	List      []oneView
-	Sorts     []instrument.Sort
+	Types     []instrument.Type
 	Classes   []instrument.Class
 	Materials []string
 	Placings  []int // of a spread, from 1
@@ -62,7 +62,7 @@ func (s sheets) show(c *gin.Context, r ui.Refused) {
 	for i := range placings {
 		placings[i] = i + 1
 	}
-	v := view{Sorts: instrument.Sorts, Classes: instrument.Classes, Materials: instrument.Materials, Placings: placings, Typed: r.Typed, Of: r.Of, Opened: len(list) == 0 || r.Of == "new"}
+	v := view{Types: instrument.Types, Classes: instrument.Classes, Materials: instrument.Materials, Placings: placings, Typed: r.Typed, Of: r.Of, Opened: len(list) == 0 || r.Of == "new"}
 	for _, in := range list {
 		if in.Withdrawn != "" {
 			continue

@@ -54,7 +54,7 @@ func (s sheets) showLevel(c *gin.Context, r ui.Refused) {
 // makeLevel makes a phone an instrument. Nothing is known of it but its step: its spread and its
 // zero are found by what follows.
 func (s sheets) makeLevel(c *gin.Context) {
-	n := instrument.NewInstrument{Form: ledger.Form{ID: c.PostForm("id")}, Name: c.PostForm("name"), Sort: "level", Resolution: phoneStep}
+	n := instrument.NewInstrument{Form: ledger.Form{ID: c.PostForm("id")}, Name: c.PostForm("name"), Type: "phone", Resolution: phoneStep}
 	err := s.Instruments.Add(c.Request.Context(), n)
 	s.Done(c, err, "/level?instrument="+n.ID, func(r ui.Refused) { s.showLevel(c, r) })
 }

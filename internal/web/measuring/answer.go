@@ -18,19 +18,35 @@ type answer struct {
 	check.Answer
 	Scale     template.HTML
 	Href      string
-	Weak      string // the reading that contributes most to the ±
-	WeakHref  string
-	Remedy    string // what would halve the ±
+	Doubt     []doubtPart // what the ± is made of, the greatest first
+	WeakHref  string      // the reading that contributes most
 	LacksHref string
 
 	PointsHref string
 }
 
+// doubtPart is a part of the ±, drawn.
+type doubtPart struct {
+	check.DoubtPart
+	Bar template.HTML
+}
+
+// mostParts is how many parts of the doubt are drawn.
+const mostParts = 4
+
+// leastPart is the share from which on a part is drawn.
+const leastPart = 0.01
+
 // viewAnswer draws the scale of an answer, and finds where its goals are.
 func viewAnswer(setup string, c measuring.Check, a check.Answer, unit quantity.Unit) answer {
-	v := answer{Answer: a, Href: goal(setup, a.Goal), LacksHref: goal(setup, a.LacksGoal), PointsHref: goal(setup, a.PointsGoal), Weak: a.Weak.Says, Remedy: a.Weak.Remedy}
+	v := answer{Answer: a, Href: goal(setup, a.Goal), LacksHref: goal(setup, a.LacksGoal), PointsHref: goal(setup, a.PointsGoal)}
 	if a.Weak.Spot.Number > 0 {
 		v.WeakHref = href(setup, c.ID, a.Weak.Spot.Number)
+	}
+	for i, part := range a.Weak.Parts {
+		if i < mostParts && part.Share >= leastPart {
+			v.Doubt = append(v.Doubt, doubtPart{part, drawing.Share(part.Share)})
+		}
 	}
 	if q := a.Headline; a.Shown && (q.U > 0 || q.Limit != nil) {
 		v.Scale = scaleOf(q, unit).Draw()

@@ -2,8 +2,10 @@ package measuring
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
+	"orpine/internal/core/check"
 	"orpine/internal/core/near"
 	"orpine/internal/core/quantity"
 	"orpine/internal/core/say"
@@ -30,7 +32,7 @@ func (s sheets) beginOnRails(c *gin.Context) {
 		}
 		return v
 	}
-	rails := measuring.OnRails{Apart: quantity.Length(read("apart", c.PostForm("apart"), "length")), Low: c.PostForm("low"), High: c.PostForm("high"), Survey: c.PostForm("survey"), Level: c.PostForm("level"), Held: c.PostForm("lies") == "held"}
+	rails := measuring.OnRails{Apart: quantity.Length(read("apart", c.PostForm("apart"), "length")), Low: c.PostForm("low"), High: c.PostForm("high"), Survey: c.PostForm("survey"), Level: c.PostForm("level"), Lies: c.PostForm("lies")}
 	size := a.Shape.Chord
 	if size == 0 {
 		size = a.Shape.Longest()
@@ -40,8 +42,8 @@ func (s sheets) beginOnRails(c *gin.Context) {
 	} else if to, odd := near.Length(float64(rails.Apart), near.To{Value: size, What: "the part"}); odd && c.PostForm("sure") == "" {
 		wrong.Add("apart", near.Asks(strings.TrimSpace(c.PostForm("apart")), say.Length(to.Value).String(), to))
 	}
-	if lies := c.PostForm("lies"); lies != "held" && lies != "free" {
-		wrong.Add("lies", "is it limp or held down, or stiff and lying free? It takes the rails' shape or it does not")
+	if !slices.Contains([]string{check.HeldDown, check.InJig, check.LiesFree}, rails.Lies) {
+		wrong.Add("lies", "is it limp or held down, not fastened yet, or stiff and lying free? It takes the rails' shape or it does not")
 	}
 	for _, x := range listed(c, "supports", 1) {
 		read("supports", x[0], "length")

@@ -9,6 +9,7 @@ import (
 	"html/template"
 	"net/http"
 	"net/url"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -101,6 +102,7 @@ type setupView struct {
 	Held        bool
 	Unlaid      bool // how it lies was not said
 	Trued       bool // and the bench is made true, so that nothing is taken off
+	Blind       bool // the spot is read again: what was read there is covered until it is kept
 	Again       bool // the spot has readings that count: a new one is a further placing or replaces them
 	CanTurn     bool // the instrument may be held the other way round
 	CanHang     bool // it is a long tape, which may hang between its ends
@@ -153,6 +155,7 @@ type cell struct {
 	Spot    check.Spot
 	Label   string
 	Shown   string // the value that counts, as understood
+	Covered bool   // while it is read again
 	Stale   string // the value that no longer counts
 	Count   int    // placings
 	Turned  bool   // taken with the instrument the other way round
@@ -167,6 +170,7 @@ type setupForm struct {
 	typed    typedReading
 	wrong    ledger.Problems
 	status   int
+	shown    bool // what was read there before is not covered
 	turning  bool // it was said just now which way round the instrument is held
 	warmth   *measuring.Warmth
 	mistaken *measuring.EventMistaken
@@ -251,7 +255,7 @@ func (s sheets) joins(c *gin.Context) {
 func (s sheets) setup(c *gin.Context) {
 	number, _ := strconv.Atoi(c.Query("spot"))
 	typed := typedReading{Text: c.Query("text"), Turned: c.Query("turned") == "true"}
-	s.showSetup(c, setupForm{check: c.Query("check"), number: number, typed: typed, turning: c.Query("turning") != ""})
+	s.showSetup(c, setupForm{check: c.Query("check"), number: number, typed: typed, turning: c.Query("turning") != "", shown: c.Query("shown") != ""})
 }
 
 // watch tells a page what others do in its setup.
@@ -289,6 +293,9 @@ func (s sheets) showSetup(c *gin.Context, f setupForm) {
 	if err != nil {
 		s.Fail(c, err)
 		return
+	}
+	if a := ui.Signed(c); a != nil && !a.Role.May(ledger.Work) {
+		f.shown = true // who only looks is not to read it again
 	}
 	view := viewSetup(sheet, f)
 	view.Since = since
@@ -341,6 +348,7 @@ func viewSetup(sheet overview.SetupSheet, f setupForm) setupView {
 	}
 	if counting := spot.Counting(); len(counting) > 0 {
 		v.Again, v.Last = true, counting[len(counting)-1].ID
+		v.Blind = !f.shown && spot.Sense != "figure" && !slices.Contains(check.Reasons, f.typed.InPlace)
 	}
 	v.Belongs, v.Holds, v.With, v.LiesAs = sheet.Belongs, sheet.Holds, sheet.With, sheet.LiesAs
 	v.Instrument = offered(setup, inHand, spot, sheet.Instruments)
@@ -373,7 +381,12 @@ func viewSetup(sheet overview.SetupSheet, f setupForm) setupView {
 	}
 	v.Typed.Turned = v.Typed.Turned && v.CanTurn
 	v.Rows = rows(setup, inHand, v.Spot)
-	v.Drawing = kinds.Scene{Setup: setup, Check: inHand, Now: v.Spot, Turn: v.Typed.Turned}.Draw()
+	drawn := kinds.Scene{Setup: setup, Check: inHand, Now: v.Spot, Turn: v.Typed.Turned}
+	if v.Blind {
+		cover(v.Rows)
+		drawn.Check.Check = inHand.Covered(v.Spot.Number)
+	}
+	v.Drawing = drawn.Draw()
 	v.Answer = viewAnswer(setup.ID, inHand, sheet.Answer, setup.Airframe.Unit)
 	return v
 }
@@ -516,6 +529,17 @@ func rows(setup measuring.Setup, inHand measuring.Check, now check.Spot) []point
 	return out
 }
 
+// cover covers what was read at the spot in hand.
+func cover(rows []pointRow) {
+	for _, r := range rows {
+		for i := range r.Cells {
+			if x := &r.Cells[i]; x.Current && x.Shown != "" {
+				x.Shown, x.Covered = "", true
+			}
+		}
+	}
+}
+
 // typeOfJoin is what a reading of a join is: the second word of its id.
 func typeOfJoin(spot check.Spot) string {
 	words := strings.Fields(spot.Point)
@@ -573,11 +597,22 @@ func (s sheets) answerForm(c *gin.Context, err error, f setupForm) {
 	s.showSetup(c, f)
 }
 
+// What a further placing is, where it does not stand in place of the old one.
+const (
+	placedMoved = "moved" // lifted off, and set a little beside
+	placedSame  = "same"  // on the same spot
+)
+
 func (s sheets) takeReading(c *gin.Context) {
 	var n measuring.NewReading
 	err := ui.Bind(c, &n)
 	if err == nil {
+		placed := n.InPlace
+		if n.Moved = placed == placedMoved; n.Moved || placed == placedSame {
+			n.InPlace = ""
+		}
 		err = s.Measuring.Take(c.Request.Context(), n)
+		n.InPlace = placed
 	}
 	f := setupForm{check: n.Check, number: number(c), typed: typedReading{Text: n.Text, Condition: n.Condition, InPlace: n.InPlace, Turned: n.Turned, Hung: n.Hung, Aid: n.Aid, Sent: n.Sent}}
 	var wrong ledger.Problems
@@ -604,8 +639,8 @@ func (s sheets) takeBack(c *gin.Context) {
 }
 
 func (s sheets) setHeld(c *gin.Context) {
-	held := c.PostForm("held") == "yes"
-	n := measuring.Redefine{Form: ledger.Form{ID: c.PostForm("id")}, Check: c.PostForm("check"), Held: &held}
+	lies := map[string]string{"yes": check.HeldDown, "no": check.LiesFree, "jig": check.InJig}[c.PostForm("held")]
+	n := measuring.Redefine{Form: ledger.Form{ID: c.PostForm("id")}, Check: c.PostForm("check"), Lies: lies}
 	s.answerForm(c, s.Measuring.Redefine(c.Request.Context(), n), setupForm{check: n.Check})
 }
 
