@@ -20,7 +20,7 @@ import (
 func proveCommand() *cobra.Command {
 	var builds int
 	var seed uint64
-	var asJSON, rectangular, planned bool
+	var asJSON, rectangular, planned, kinds bool
 	var builders int
 	var world string
 	c := &cobra.Command{
@@ -30,6 +30,9 @@ func proveCommand() *cobra.Command {
 		RunE: func(cmd *cobra.Command, _ []string) error {
 			if builds < 1 || builds > 10_000_000 {
 				return fmt.Errorf("--builds %d: between 1 and 10,000,000", builds)
+			}
+			if kinds {
+				return proveKinds(cmd.OutOrStdout(), builds, seed, asJSON)
 			}
 			worlds := map[string]sim.World{"ideal": sim.Ideal, "shop": sim.Shop}
 			w, known := worlds[world]
@@ -56,10 +59,60 @@ func proveCommand() *cobra.Command {
 	c.Flags().Uint64Var(&seed, "seed", 1, "the same seed gives the same builds")
 	c.Flags().StringVar(&world, "world", "shop", "ideal: as the program assumes; shop: with all that a shop does to readings")
 	c.Flags().BoolVar(&planned, "plan", false, "prove the order of work instead: simulated builders with a hidden pace")
+	c.Flags().BoolVar(&kinds, "kinds", false, "prove every kind of check by itself, in three worlds, the moves carried out; --builds trials of each")
 	c.Flags().IntVar(&builders, "builders", 2000, "with --plan: how many")
 	c.Flags().BoolVar(&asJSON, "json", false, "print the report as JSON")
 	c.Flags().BoolVar(&rectangular, "rectangular", false, "draw the instruments' constant errors evenly within their bounds")
 	return c
+}
+
+// proveKinds tries every kind in every world.
+func proveKinds(w io.Writer, trials int, seed uint64, asJSON bool) error {
+	debug.SetGCPercent(400)
+	var all []*sim.Proof
+	for i := range sim.Evenings {
+		fmt.Fprintf(w, "%s world, %d trials of each kind, seed %d; bounds are 95 %%\n\n", sim.Evenings[i].Name, trials, seed)
+		fmt.Fprintf(w, "%-18s %8s %24s %17s %15s %17s %9s %9s\n", "", "possible", "wrong, of those released", "in the margin", "coverage", "of the possible", "moved", "readings")
+		together := &sim.Proof{Kind: "together", World: sim.Evenings[i].Name}
+		for _, k := range sim.Kinds {
+			p := proveKind(k, &sim.Evenings[i], seed, trials)
+			together.Add(p)
+			all = append(all, p.Worked())
+			proofLine(w, p)
+		}
+		proofLine(w, together.Worked())
+		fmt.Fprintln(w)
+	}
+	if asJSON {
+		return json.NewEncoder(w).Encode(all)
+	}
+	return nil
+}
+
+func proofLine(w io.Writer, p *sim.Proof) {
+	percent := func(s sim.Share, n int) string {
+		if n == 0 {
+			return "–"
+		}
+		return fmt.Sprintf("%.1f (%.1f to %.1f)", 100*s.Share, 100*s.Low, 100*s.High)
+	}
+	released, margin, carried := p.Counts()
+	fmt.Fprintf(w, "%-18s %6.1f %% %5d of %5d %s %s %s %s %s %6.1f\n", p.Kind, 100*p.Possible, p.Wrong.Count, released, percent(p.Wrong, released), percent(p.Marginal, margin), percent(p.Coverage, 1), percent(p.Good, 1), percent(p.Converged, carried), p.Readings)
+}
+
+// proveKind shares the trials out among the processors.
+func proveKind(k sim.Kind, world *sim.Evening, seed uint64, trials int) *sim.Proof {
+	workers := runtime.NumCPU()
+	parts := make([]*sim.Proof, workers)
+	var all sync.WaitGroup
+	for i := range workers {
+		all.Go(func() { parts[i] = sim.ProveKind(k, world, seed, trials*i/workers, trials*(i+1)/workers) })
+	}
+	all.Wait()
+	for _, p := range parts[1:] {
+		parts[0].Add(p)
+	}
+	return parts[0]
 }
 
 // smallPlans is of how many the best order is searched.

@@ -207,7 +207,67 @@ func (s Setup) solve(c Check) (o outcome) {
 		return o
 	}
 	o = outcome{filled: filled, solved: doc.Checks[0].Input, result: &doc.Solve()[0].Result, where: where(c.Spots, filled), taken: taken}
+	if says := s.leans(c, filled, *o.result); says != "" {
+		unsettled := o.result.Unsettled("first-and-blind-differ", says)
+		o.result = &unsettled
+	}
 	return o
+}
+
+// leans says by how much a limited quantity by the first readings of all spots differs from that by the readings
+// that were taken again; "" where that is chance, or not every spot was read again.
+func (s Setup) leans(c Check, filled map[string]any, result measure.Result) say.Text {
+	if result.Network != nil || len(c.Spots) == 0 || slices.ContainsFunc(c.Spots, func(spot check.Spot) bool { return len(spot.Counting()) < 2 }) {
+		return ""
+	}
+	first, err := someOf(filled, func(values []any) []any { return values[:1] })
+	later, wrong := someOf(filled, func(values []any) []any { return values[1:] })
+	if err != nil || wrong != nil {
+		return ""
+	}
+	doc, errs := worksheet.Read(document(s.unit(), c.Judged, s.used(c), first, later))
+	if len(errs) > 0 {
+		return ""
+	}
+	for _, q := range result.Quantities {
+		if q.Limit == nil {
+			continue
+		}
+		if by, ok := measure.Change(doc.Checks[0].Input, doc.Checks[1].Input, q.Name); ok && by.U > 0 && math.Abs(by.Value) > measure.Leaning*by.U {
+			return fmt.Sprintf("by what was read first and what was read again, %s differs by %s: the first may have leaned to what was expected. Put readings in place of the first ones", strings.ReplaceAll(q.Name, "_", " "), check.Figure(by.Dimension, math.Abs(by.Value)).Within(check.Coverage*by.U))
+		}
+	}
+	return ""
+}
+
+// someOf is a filled check with some placings of each reading.
+func someOf(filled map[string]any, of func(values []any) []any) (out map[string]any, err error) {
+	text, err := json.Marshal(filled)
+	if err == nil {
+		err = json.Unmarshal(text, &out)
+	}
+	some(out, of)
+	return out, err
+}
+
+func some(v any, of func(values []any) []any) {
+	switch v := v.(type) {
+	case map[string]any:
+		if values, ok := v["values"].([]any); ok {
+			if values = of(values); len(values) < 2 {
+				delete(v, "moved")
+			}
+			v["values"] = values
+			return
+		}
+		for _, inner := range v {
+			some(inner, of)
+		}
+	case []any:
+		for _, inner := range v {
+			some(inner, of)
+		}
+	}
 }
 
 // reading writes the placings of a spot that count as a reading of a worksheet, with all

@@ -53,6 +53,9 @@ func (s *Setup) standing(i int) (Standing, basis) {
 		out.Wants = check.SayLimited(c.Kind, c.Kind.Limits[0].Name)
 	}
 	out.Late = c.Late
+	if c.Result != nil {
+		out.Usual = c.Result.Usually()
+	}
 	out.Instruments, out.Zeroed = s.proofs(c)
 	if q, ok := c.Headline(); ok && q.Limit != nil {
 		out.Value, out.U, out.Low, out.High = q.Value, q.U, q.Limit.Low, q.Limit.High

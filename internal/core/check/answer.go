@@ -196,6 +196,7 @@ var helps = map[string]struct {
 	"scatter-exceeds-spread":         {"Find the spread of the instrument anew", "", Goal{Tools: true}},
 	"measurements-disagree":          {"Take the readings again", "", Goal{}},
 	"marks-or-pin":                   {"Look at the marks and points", "", Goal{}},
+	"first-and-blind-differ":         {"Read again in place of the first readings", "", Goal{}},
 	"kinked":                         {"Read the station that stands out again", "", Goal{}},
 	"nobody-stated":                  {"Put in what the plans say", "", Goal{Point: true}},
 	"did-not-converge":               {"Take the readings again", "", Goal{}},
@@ -245,6 +246,9 @@ func (a *Answer) judged(c Check, around Around) {
 			a.Why += ", and surely"
 		}
 		a.toHold(around.Holds)
+		if a.Lacks == "" && c.once() {
+			a.Lacks, a.LacksGoal = "Each place was read once. Read each again without looking at the first: a first reading leans to what one expects", Goal{Check: c.ID, Spot: 1}
+		}
 	case measure.Stop:
 		a.stop(c, around.Holds)
 	case measure.Unsure:

@@ -181,6 +181,11 @@ func Moved(placings []Reading) bool {
 	return len(placings) > 1 && !slices.ContainsFunc(placings[1:], func(r Reading) bool { return !r.Moved })
 }
 
+// once tells whether no place was read again that a second look would tell more of.
+func (c Check) once() bool {
+	return len(c.Spots) > 0 && c.Result != nil && c.Result.Network == nil && !slices.ContainsFunc(c.Spots, func(s Spot) bool { return s.Sense == "figure" || len(s.Counting()) > 1 })
+}
+
 // fewest is the number of the first spot with the fewest placings.
 func (c Check) fewest() int {
 	if len(c.Spots) == 0 {

@@ -93,6 +93,7 @@ type CheckState struct {
 	Near        bool   // go, but nearer to a limit than a hold takes: see Guard
 	Refused     string // why a reading was taken in a condition that the check does not accept
 	Wants       string // the quantity that it wants a limit of, where it has none
+	Usual       string `json:",omitempty"` // what of it rests on what is usual of instruments that are not proven: "spirit level"
 	Late        string // which level was read too long after its test; "" for none
 	Was         string // what it said until the program was brought up to date, where it says less now
 
@@ -429,7 +430,7 @@ func shown(c CheckState, id string) Line {
 	}
 	switch c.Verdict {
 	case measure.Go:
-		l.Why = "go: " + c.Answer + also(c.Late)
+		l.Why = "go: " + c.Answer + usually(c.Usual) + also(c.Late)
 		if c.OneSided {
 			l.Why += "; its limit has one side only"
 		}
@@ -465,6 +466,14 @@ func also(says string) string {
 		return ""
 	}
 	return "; " + says
+}
+
+// usually says that what is usual of instruments is taken.
+func usually(of string) string {
+	if of == "" {
+		return ""
+	}
+	return ", not proven: of " + of + " what is usual is taken"
 }
 
 // tested asks that a level was turned end for end within its interval of the readings.

@@ -2,6 +2,10 @@ package measure
 
 import "math"
 
+// Leaning is by how many of its standard uncertainties a figure by the first readings may differ from that by
+// readings that were taken again without looking at them: beyond it, the first may have leaned to what was expected.
+const Leaning = 2
+
 // Change tells by how much a quantity differs between two takings of one check,
 // later less earlier, as before and after riveting. A constant error of an
 // instrument that both share cancels as far as it enters both alike; ok is false

@@ -95,7 +95,7 @@ func (w *Work) unknowns() {
 		}
 	}
 	if w.result.Assumed = append(w.result.Assumed, w.assumptions(enters, offset)...); len(w.result.Assumed) > 0 {
-		w.Find("assumes-usual", "what is usual of its type is taken of "+w.result.named()+", and is not proven")
+		w.Find("assumes-usual", "what is usual of its type is taken of "+w.result.Usually()+", and is not proven")
 	}
 	for i, r := range w.readings {
 		if !enters[i] {

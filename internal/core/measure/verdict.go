@@ -86,8 +86,8 @@ func (r Result) AssumedOf(instrument string) (out []string) {
 
 var columnWords = map[string]string{"resolution": "step", "spread": "spread", "spot": "place where it stands", "offset": "constant error", "per_metre": "scale", "per_degree": "scale"}
 
-// named are the instruments of which something is assumed.
-func (r Result) named() string {
+// Usually are the instruments of which what is usual is taken, and enters what is limited; "" for none.
+func (r Result) Usually() string {
 	var names []string
 	for _, a := range r.Assumed {
 		if a.Instrument != "" {
