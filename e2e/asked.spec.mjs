@@ -98,6 +98,7 @@ test("an empty inch shop: hundredfold slips, one end of a limit, dash numbers an
   // 9: bare figures on Instruments are inches in an inch shop.
   await page.goto(empty.url + "/instruments");
   const rule = page.locator("section, li, article", { hasText: "rule in 1/64 in" }).last();
+  await page.getByText("Spread: ten placings on one spot").first().click();
   for (const [i, text] of ["4.125", "4.125", "4.13", "4.14", "4.125", "4.13", "4.125", "4.14", "4.125", "4.13"].entries()) await page.locator("form[action$='/spread'] input:not([type=hidden]), [name^=spread]").nth(i).fill(text);
   await page.getByRole("button", { name: "Find the spread" }).first().click();
   await expect(rule).toContainText(/0\.00[56]\d* in/);

@@ -162,7 +162,8 @@ test("the bay is not closed with a cleco inside", async ({ page, demo }) => {
 
 test("a new row, from its layout to its first rivet, by keyboard", async ({ page, demo }) => {
   await page.goto(demo.url);
-  await page.keyboard.press("r");
+  await page.keyboard.press("h");
+  await page.getByRole("link", { name: "Rows", exact: true }).click();
   await page.getByRole("link", { name: "Rudder" }).click();
   await page.getByLabel("Which row is it?").fill("row 1, rudder skin");
   await layers(page, [["aluminium", "0.5 mm", "dimpled"], ["aluminium", "0.8 mm", "plain"]]);

@@ -1,6 +1,6 @@
 // What a builder changes on the way: schools, limits, points, checks, instruments,
 // and the same measurement once more after the step.
-import { expect, holdOf, id, test, instead } from "./workshop.mjs";
+import { expect, holdOf, id, test, instead, again } from "./workshop.mjs";
 
 const says = (page, ...texts) => Promise.all(texts.map((text) => expect(page.locator(".answer")).toContainText(text)));
 
@@ -53,7 +53,7 @@ test("an instrument without a spread is sent to ten placings", async ({ page, de
   await page.goto(demo.url + "/instruments");
   await page.getByText("Add an instrument").click();
   await page.getByLabel("Name").fill("level 3");
-  await page.getByLabel("What it is").selectOption("digital level");
+  await page.getByLabel("What it is").selectOption("level, of another sort");
   await page.getByLabel("Smallest step").fill("0.01");
   await page.getByRole("button", { name: "Add the instrument" }).click();
   await page.goto(demo.url + "/setups/" + id("fin upright") + "?spot=1");
@@ -85,7 +85,7 @@ test("the schools are chosen for the airframe, and a check may differ", async ({
   await page.locator("[name='low.lean']").fill("-0.2");
   await page.getByRole("button", { name: "Keep the changes" }).click();
   await says(page, "Unsure");
-  await page.keyboard.press("l");
+  await page.keyboard.press("r");
   await expect(page.locator(".log")).toContainText("lean from -0.2 to 0.10 · the limits: guarded");
 });
 
@@ -106,8 +106,9 @@ test("the level is held the other way round by one key, and the drawing follows"
   const display = page.locator(".board .display");
   const before = await display.getAttribute("d");
   await page.locator("#text").fill("3.12");
+  await again(page);
   await page.keyboard.press("Escape");
-  await page.keyboard.press("t");
+  await page.keyboard.press("o");
   await expect(page.locator(".board")).toContainText("turned round now");
   await expect(page.locator("#text")).toHaveValue("3.12");
   expect(await display.getAttribute("d")).not.toBe(before);

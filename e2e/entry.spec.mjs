@@ -1,4 +1,4 @@
-import { angles, checkOf, expect, id, solve, start, takeAll, test, instead } from "./workshop.mjs";
+import { angles, checkOf, expect, id, solve, start, takeAll, test, instead, again } from "./workshop.mjs";
 import { spawnSync } from "node:child_process";
 
 const bad = ["0.08 R", "-0.1 up", "1/2", "1,234", "1.234,5", "2.9e3", "NaN", "Inf", "361", "0.1 0.2", "1:0", "3 mm", "0.1 mil", "1/2/3", "x".repeat(70)];
@@ -9,7 +9,7 @@ test("bad entries keep what was typed, say why at the field, and store nothing",
   const before = await last();
   const refuse = async (texts) => {
     for (const text of texts) {
-      await page.locator("#text").fill(text);
+      await page.locator("#text").fill(text); await again(page);
       await page.locator("#text").press("Enter");
       await expect(page.locator("#text-problem .problem")).toContainText(text.slice(0, 20));
       await expect(page.locator("#text")).toHaveValue(text);
@@ -19,6 +19,7 @@ test("bad entries keep what was typed, say why at the field, and store nothing",
   await page.goto(demo.setup + "?check=" + checkOf("tailplane on rails", 1) + "&spot=1");
   await refuse(bad);
   await page.locator("#text").fill("");
+  await again(page);
   await page.locator("#text").press("Enter");
   await expect(page.locator("#text-problem")).toContainText("nothing typed");
   await page.goto(demo.setup + "?check=" + checkOf("tailplane on rails", 0) + "&spot=1");
@@ -39,13 +40,20 @@ test("what is typed is echoed as understood", async ({ page, demo }) => {
 
 test("a further placing, a mistype put right and a reading taken back stay on the record", async ({ page, demo }) => {
   await page.goto(demo.setup + "?check=" + checkOf("tailplane on rails", 1) + "&spot=1");
+  await expect(page.locator(".points li").first()).toContainText("covered");
   await page.locator("#text").fill("0.07 up");
+  await page.locator("#text").press("Enter"); // how it was placed is asked, and nothing is preset
+  await expect(page.locator("[name=in_place]:invalid")).not.toHaveCount(0);
+  await again(page, "moved");
   await page.getByRole("button", { name: "Keep it, stay here" }).click();
   await expect(page.locator(".points li").first()).toContainText("2 placings");
+  await page.keyboard.press("Escape");
+  await page.keyboard.press("v");
   await expect(page.locator(".points li").first()).toContainText("+0.060°");
   await page.locator("#text").fill("0.5 up");
   await instead(page, "mistyped");
   await page.getByRole("button", { name: "Keep it, stay here" }).click();
+  await page.getByRole("link", { name: "show it" }).click();
   await expect(page.locator(".points li").first()).toContainText("+0.50°");
   await page.getByText(/All readings of/).click();
   await expect(page.locator(".record s")).toHaveCount(2);
@@ -68,6 +76,7 @@ test("the same submission twice is one reading", async ({ page, demo }) => {
 test("nothing is lost when the connection drops in the middle of an entry", async ({ page, demo, context }) => {
   await page.goto(demo.setup + "?check=" + checkOf("tailplane on rails", 1) + "&spot=1");
   await page.locator("#text").fill("0.07 up");
+  await again(page);
   await context.setOffline(true);
   await page.locator("#text").press("Enter");
   await expect(page.locator("#waiting")).toContainText("0.07 up");
@@ -85,6 +94,7 @@ test.describe("without JavaScript", () => {
     await page.getByRole("button", { name: "Something moved" }).click();
     await expect(page.locator(".answer")).toContainText("Not yet");
     await page.locator("#text").fill("fifty");
+    await again(page);
     await page.getByRole("button", { name: "Keep it", exact: true }).click();
     await expect(page.locator("#text-problem")).toContainText("fifty");
     await expect(page.locator("#text")).toHaveValue("fifty");
@@ -124,7 +134,8 @@ test("an empty workshop is filled by hand, keeps its data and verifies", async (
   await page.getByRole("button", { name: "Add the assembly" }).click();
   await expect(page.getByRole("heading", { name: "Tailplane" })).toBeVisible();
 
-  await page.keyboard.press("i");
+  await page.keyboard.press("m");
+  await page.getByRole("navigation", { name: "Sheets of Measure" }).getByRole("link", { name: "Instruments" }).click();
   const add = async (name, sort, step, offset, spread) => {
     if (!(await page.locator("details.add").getAttribute("open").then((open) => open !== null))) await page.getByText("Add an instrument").click();
     await page.getByLabel("Name").fill(name);

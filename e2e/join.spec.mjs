@@ -13,7 +13,8 @@ const says = (page, ...texts) => Promise.all(texts.map((text) => expect(page.loc
 
 test("the tailplane reading by reading: a misread inch is found and taken again", async ({ page, demo }) => {
   await page.goto(demo.url);
-  await page.keyboard.press("x");
+  await page.keyboard.press("m");
+  await page.getByRole("link", { name: "Joins" }).click();
   await page.getByRole("link", { name: /Tailplane joined to the boom/ }).click();
   await says(page, "Unsure", "Take firewall to tip R again");
   await expect(page.locator(".board .suspect")).toHaveCount(1);

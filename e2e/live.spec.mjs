@@ -6,7 +6,7 @@ import { createInterface } from "node:readline";
 import { mkdtempSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { expect, id, orpine, test } from "./workshop.mjs";
+import { expect, id, orpine, test, again } from "./workshop.mjs";
 
 
 test("the played instrument speaks the protocol", async () => {
@@ -106,9 +106,11 @@ test("a setup is measured from end to end by an instrument", async ({ page, demo
   await expect(strip).toContainText("The ± suffices: it says go.");
   await expect(strip).toContainText("one placing here: ±");
   await expect(strip).toHaveClass(/ready/);
+  await again(page);
   await page.keyboard.press("Escape");
   await page.keyboard.press("G");
   await expect(strip).toContainText("2 placings here: ±");
+  await page.keyboard.press("v");
   await page.locator("#record summary").click();
   await expect(page.locator("#record abbr").first()).toHaveAttribute("title", /"serial":"N-1"/);
   expect(new Set(tool.held.map((at) => at.point)).size).toBe(6);

@@ -75,7 +75,7 @@ test("ten steps are typed, planned and packed into a helper's evening", async ({
 
 test("what is held says why, a step is done and not done after all, work is started and stopped", async ({ page, demo }) => {
   await page.goto(demo.url);
-  await page.keyboard.press("o");
+  await page.keyboard.press("w");
   await expect(page.locator("section[aria-labelledby=held]")).toContainText("the hold “Close the boom” is not released");
   await expect(page.locator("section[aria-labelledby=closes]")).toContainText("the boom bay closes in");
   await page.getByRole("button", { name: "Done: lay the floor" }).click();

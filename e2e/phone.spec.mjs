@@ -1,5 +1,5 @@
 // The job on a phone that lies on the wing: 390 px, by touch.
-import { angles, checkOf, expect, heights, takeAll, test } from "./workshop.mjs";
+import { angles, checkOf, expect, heights, takeAll, test, again } from "./workshop.mjs";
 
 test.use({ viewport: { width: 390, height: 844 }, hasTouch: true });
 
@@ -23,6 +23,7 @@ test("the rails are surveyed, the tailplane measured and the hold released by to
 test("a wrong entry on a phone shows its message beside the field, in sight", async ({ page, demo }) => {
   await page.goto(demo.setup + "?check=" + checkOf("tailplane on rails", 1) + "&spot=4");
   await page.locator("#text").fill("1,234");
+  await again(page);
   await page.getByRole("button", { name: "Keep it", exact: true }).tap();
   const problem = page.locator("#text-problem .problem");
   await expect(problem).toContainText("1.234 or 1234?");

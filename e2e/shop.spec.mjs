@@ -205,7 +205,7 @@ test("what was refused and is in the metal is written down as a fact, for the wh
   for (const n of [43, 44]) {
     await laptop.goto(row(demo.url) + "?hole=" + n);
     await expect(laptop.locator("#in-hand")).toContainText(`Hole ${n}`);
-    await laptop.keyboard.press("p");
+    await laptop.keyboard.press("l");
     await expect(laptop.locator("#in-hand")).toContainText("pinned");
   }
   await context.setOffline(false);

@@ -72,11 +72,13 @@ test("from the bench to the drill, by keyboard alone", async ({ page, demo }) =>
   await tabTo(page, part);
   await page.keyboard.press("Enter");
   await expect(page.getByRole("heading", { name: "Tailplane", exact: true })).toBeVisible();
-  await page.keyboard.press("s");
+  await page.keyboard.press("m");
+  await tabTo(page, page.getByRole("link", { name: "Setups" }));
+  await page.keyboard.press("Enter");
   await tabTo(page, page.getByRole("link", { name: /Tailplane on the rails/ }));
   await page.keyboard.press("Enter");
   await expect(page.locator(".answer")).toContainText("Go");
-  await page.keyboard.press("m");
+  await page.keyboard.press("x");
   await expect(page.locator("#moved")).toBeFocused();
   await page.keyboard.press("Enter");
   await expect(page.locator(".answer")).toContainText("Not yet");
@@ -97,7 +99,7 @@ test("from the bench to the drill, by keyboard alone", async ({ page, demo }) =>
     await expect(page.locator(`form.reading input[name=number][value="${before}"]`)).toHaveCount(0);
   }
   await expect(page.locator(".answer")).toContainText("+0.03°");
-  await page.keyboard.press("w");
+  await page.keyboard.press("a");
   await page.keyboard.press("Enter");
   await page.keyboard.press("h");
   await tabTo(page, page.getByRole("link", { name: /Drill the tailplane's end holes/ }));
@@ -110,7 +112,7 @@ test("from the bench to the drill, by keyboard alone", async ({ page, demo }) =>
   await tabTo(page, page.getByRole("button", { name: /record it/ }));
   await page.keyboard.press("Enter");
   await expect(page.locator(".decide")).toContainText("Done");
-  await page.keyboard.press("l");
+  await page.keyboard.press("r");
   await expect(page.locator(".log li.is-step")).toHaveCount(1);
   await page.keyboard.press("?");
   await expect(page.locator("#keys")).toBeVisible();
@@ -165,7 +167,7 @@ test("with level 1 the same readings cannot decide, and the worksheet says the s
 
 test("a stop is released only with a disposition, which stays on the assembly", async ({ page, demo }) => {
   await page.goto(demo.setup);
-  await page.getByRole("button", { name: "stiff, lying free" }).click();
+  await page.getByRole("button", { name: "not fastened: takes the jig's shape" }).click();
   await expect(page.locator(".answer")).toContainText("Stop");
   await expect(page.locator(".next")).toContainText("Raise the tip rear support 4.2 mm");
   await page.goto(demo.hold);

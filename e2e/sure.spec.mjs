@@ -1,12 +1,13 @@
 // What a go rests on: instruments and points as they are known, the words that say so, and
 // holds that cannot be walked round.
-import { byFigures, checkOf, expect, id, layers, test, instead } from "./workshop.mjs";
+import { byFigures, checkOf, expect, id, layers, test, instead, again } from "./workshop.mjs";
 
 const says = (page, ...texts) => Promise.all(texts.map((text) => expect(page.locator(".answer")).toContainText(text)));
 
 const keep = async (page, text) => {
   const id = await page.locator("form.reading input[name=id]").inputValue();
   await page.locator("#text").fill(text);
+  await again(page);
   await page.locator("#text").press("Enter");
   await expect(page.locator(`form.reading input[name=id][value="${id}"]`)).toHaveCount(0);
 };
@@ -39,6 +40,7 @@ test("a board is turned round, and an offset is from a string until it is said n
     await page.getByLabel("over a board, which is now turned end for end").focus();
     await page.keyboard.press("Space");
     await page.locator("#text").fill("x");
+    await again(page);
     await page.locator("#text").press("Enter");
     await expect(page.getByRole("alert")).toContainText("x");
     await expect(page.getByLabel("over a board, which is now turned end for end")).toBeChecked();
@@ -46,7 +48,7 @@ test("a board is turned round, and an offset is from a string until it is said n
   }
   await expect(page.locator(".answer")).not.toContainText("not turned round");
   await says(page, "Taken into account: board turned round, the string; each is in the arithmetic");
-  await page.goto(`${demo.url}/setups/${id("tailplane join")}?spot=1`);
+  await page.goto(`${demo.url}/setups/${id("tailplane join")}?spot=1&shown=yes`);
   await page.locator("#record summary").click();
   await expect(page.locator("#record")).toContainText("board turned round");
   await expect(page.getByLabel("over a board, which is now turned end for end")).not.toBeChecked();
@@ -55,7 +57,7 @@ test("a board is turned round, and an offset is from a string until it is said n
   await page.getByLabel("from the airframe itself").check();
   await instead(page, "misread");
   await keep(page, "0.5");
-  await page.goto(`${demo.url}/setups/${id("foreplane join")}?spot=6`);
+  await page.goto(`${demo.url}/setups/${id("foreplane join")}?spot=6&shown=yes`);
   await page.locator("#record summary").click();
   await expect(page.locator("#record")).toContainText("no string");
 });
@@ -81,6 +83,7 @@ test("a tape is added by its class; strong, weak and digits too fine are underst
   await page.getByLabel("Class of a tape").selectOption("0.3 mm + 0.2 mm a metre");
   await page.getByRole("button", { name: "Add the instrument" }).click();
   await expect(page.locator(".instrument", { hasText: "tape of a class" })).toContainText("1 mm");
+  await card.getByText("Spread: ten placings").click();
   await expect(card.locator("[name=spread10]")).toBeVisible();
 
   await page.goto(`${demo.url}/setups/${id("tailplane join")}?spot=5`);
@@ -89,7 +92,7 @@ test("a tape is added by its class; strong, weak and digits too fine are underst
   await expect(page.locator("#echo")).toContainText("read as 5921.2 mm");
   await page.getByText("the tape hangs between its ends").click();
   await keep(page, "5921 strong");
-  await page.goto(`${demo.url}/setups/${id("tailplane join")}?spot=5`);
+  await page.goto(`${demo.url}/setups/${id("tailplane join")}?spot=5&shown=yes`);
   await page.locator("#record summary").click();
   await expect(page.locator("#record")).toContainText("hanging");
   await instead(page, "misread");

@@ -1,5 +1,5 @@
 // Two tabs, and answers that never come: nothing is taken for something else.
-import { checkOf, checkRecord, expect, id, test } from "./workshop.mjs";
+import { checkOf, checkRecord, expect, id, test, again } from "./workshop.mjs";
 
 const row = (demo) => demo.url + "/rows/" + id("row 3");
 
@@ -12,6 +12,7 @@ test("a tab that was left behind is told both versions, and stores nothing", asy
   await other.locator("#moved").click();
   await expect(other.locator(".verdict")).toContainText("Not yet");
   await page.locator("#text").fill("50.5");
+  await again(page);
   await page.locator("#text").press("Enter");
   const told = page.locator(".problem").first();
   await expect(told).toContainText("it showed the setup in its state 1");

@@ -1,6 +1,6 @@
 // One journey through the usual checks of each assembly: its form, real readings in walking
 // order, and what goes wrong on the way: a slip, a mistype put right, a move.
-import { expect, id, test, instead } from "./workshop.mjs";
+import { expect, id, test, instead, again as placed } from "./workshop.mjs";
 
 const begin = async (page, demo, assembly, usual, limits) => {
   await page.goto(`${demo.url}/assemblies/${assembly}/usual/${usual}`);
@@ -22,6 +22,7 @@ const check = (page, n) => page.locator(".checks > a").nth(n).click();
 const keep = async (page, text) => {
   const id = await page.locator("form.reading input[name=id]").inputValue();
   await page.locator("#text").fill(text);
+  await placed(page);
   await page.locator("#text").press("Enter");
   await expect(page.locator(`form.reading input[name=id][value="${id}"]`)).toHaveCount(0);
 };

@@ -152,7 +152,14 @@ export async function byFigures(page, figures) {
 
 // instead says that the reading stands in place of the old one, and why.
 export async function instead(page, reason) {
-  const more = page.locator(".again summary");
-  if (await more.count()) await more.click();
-  await page.locator(`[name=in_place][value="${reason}"]`).check();
+  const old = page.locator("[name=in_place][value=old]");
+  if (!(await old.count())) return page.locator(`[name=in_place][value="${reason}"]`).check();
+  await old.check();
+  await page.locator("[name=old_was]").selectOption(reason);
+}
+
+// again says how a further placing was made, where that is asked and not said yet.
+export async function again(page, how = "same") {
+  const radio = page.locator(`[name=in_place][value="${how}"]`);
+  if ((await radio.count()) && !(await page.locator("[name=in_place]:checked").count())) await radio.check();
 }

@@ -123,3 +123,17 @@ func (m *Measuring) Onward(ctx context.Context, setup, check string) (next strin
 	})
 	return next, err
 }
+
+// Round is the number of the first spot of a complete check that has fewer placings than another: where a round of
+// further placings goes on; 0 where the round is done.
+func (m *Measuring) Round(ctx context.Context, setup, check string) (number int, err error) {
+	s, err := m.Setup(ctx, setup)
+	if err != nil {
+		return 0, err
+	}
+	c, ok := s.Check(check)
+	if !ok || !c.Complete() {
+		return 0, nil
+	}
+	return c.Behind(), nil
+}

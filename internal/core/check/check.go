@@ -186,6 +186,20 @@ func (c Check) once() bool {
 	return len(c.Spots) > 0 && c.Result != nil && c.Result.Network == nil && !slices.ContainsFunc(c.Spots, func(s Spot) bool { return s.Sense == "figure" || len(s.Counting()) > 1 })
 }
 
+// Behind is the number of the first spot that has fewer placings than another; 0 where all have as many.
+func (c Check) Behind() int {
+	most := 0
+	for _, s := range c.Spots {
+		most = max(most, len(s.Counting()))
+	}
+	for _, s := range c.Spots {
+		if len(s.Counting()) < most {
+			return s.Number
+		}
+	}
+	return 0
+}
+
 // fewest is the number of the first spot with the fewest placings.
 func (c Check) fewest() int {
 	if len(c.Spots) == 0 {

@@ -103,6 +103,7 @@ type setupView struct {
 	Unlaid      bool // how it lies was not said
 	Trued       bool // and the bench is made true, so that nothing is taken off
 	Blind       bool // the spot is read again: what was read there is covered until it is kept
+	Replaces    bool // it stands in place of what was read there
 	Again       bool // the spot has readings that count: a new one is a further placing or replaces them
 	CanTurn     bool // the instrument may be held the other way round
 	CanHang     bool // it is a long tape, which may hang between its ends
@@ -280,7 +281,7 @@ func (s sheets) watch(c *gin.Context) {
 		if err != nil {
 			return "", "", p, err
 		}
-		view := viewSetup(sheet, setupForm{check: check, number: number})
+		view := viewSetup(sheet, setupForm{check: check, number: number, shown: true})
 		view.Live = true
 		p = ui.Page{View: view, Unit: sheet.Airframe.Unit, Account: ui.Signed(c)}
 		return "setup", "setup-live", p, nil
@@ -348,7 +349,10 @@ func viewSetup(sheet overview.SetupSheet, f setupForm) setupView {
 	}
 	if counting := spot.Counting(); len(counting) > 0 {
 		v.Again, v.Last = true, counting[len(counting)-1].ID
-		v.Blind = !f.shown && spot.Sense != "figure" && !slices.Contains(check.Reasons, f.typed.InPlace)
+		if v.Typed.InPlace == "" && f.wrong == nil {
+			v.Typed.InPlace = lastPlaced(inHand)
+		}
+		v.Blind = !f.shown && spot.Sense != "figure" && !slices.Contains(check.Reasons, f.typed.InPlace) && inHand.Refused() == ""
 	}
 	v.Belongs, v.Holds, v.With, v.LiesAs = sheet.Belongs, sheet.Holds, sheet.With, sheet.LiesAs
 	v.Instrument = offered(setup, inHand, spot, sheet.Instruments)
@@ -375,6 +379,7 @@ func viewSetup(sheet overview.SetupSheet, f setupForm) setupView {
 		v.Holdable, v.Held, v.Unlaid = true, inHand.Held, inHand.Unlaid
 		v.Trued = inHand.Judged.Answer(school.Bench) == school.Trued
 	}
+	v.Replaces = slices.Contains(check.Reasons, v.Typed.InPlace)
 	v.CanTurn = v.Spot.Number > 0 && v.Spot.Dimension == measure.Angle
 	if !f.turning && f.wrong == nil {
 		v.Typed.Turned = lastTurned(inHand, v.Spot)
@@ -486,6 +491,23 @@ func lastTurned(c measuring.Check, spot check.Spot) bool {
 		}
 	}
 	return turned
+}
+
+// lastPlaced is how the last reading of a check was placed, where it was a further one: said once, it is kept for the
+// round. "" where nothing was said yet.
+func lastPlaced(c measuring.Check) (placed string) {
+	var last check.Reading
+	for _, s := range c.Spots {
+		for i, r := range s.Counting() {
+			if !r.At.Before(last.At) {
+				last, placed = r, ""
+				if i > 0 {
+					placed = map[bool]string{true: placedMoved, false: placedSame}[r.Moved]
+				}
+			}
+		}
+	}
+	return placed
 }
 
 // partNames name the two parts or rounds whose places are read in turn, by their list.
@@ -601,13 +623,18 @@ func (s sheets) answerForm(c *gin.Context, err error, f setupForm) {
 const (
 	placedMoved = "moved" // lifted off, and set a little beside
 	placedSame  = "same"  // on the same spot
+	placedOld   = "old"   // in place of the old one after all, which was as is said beside it
 )
 
 func (s sheets) takeReading(c *gin.Context) {
 	var n measuring.NewReading
 	err := ui.Bind(c, &n)
+	placed := n.InPlace
+	if placed == placedOld {
+		placed = c.PostForm("old_was")
+		n.InPlace = placed
+	}
 	if err == nil {
-		placed := n.InPlace
 		if n.Moved = placed == placedMoved; n.Moved || placed == placedSame {
 			n.InPlace = ""
 		}
@@ -620,7 +647,13 @@ func (s sheets) takeReading(c *gin.Context) {
 		f.typed.Questioned = n.Text
 	}
 	if err == nil && c.PostForm("stay") == "" {
-		f.number = 0 // on to the next point that lacks a reading
+		f.number = 0 // on to the next point that lacks a reading, or where a round of further placings goes on
+		if placed == placedMoved || placed == placedSame {
+			if f.number, err = s.Measuring.Round(c.Request.Context(), c.Param("id"), n.Check); err != nil {
+				s.Fail(c, err)
+				return
+			}
+		}
 		if f.check, err = s.Measuring.Onward(c.Request.Context(), c.Param("id"), n.Check); err != nil {
 			s.Fail(c, err)
 			return

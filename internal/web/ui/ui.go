@@ -320,12 +320,13 @@ type Page struct {
 	Unsaid  []string      // problems that no field of the page shows
 	Main    template.HTML // the sheet itself, as its template wrote it
 	Running overview.Running
-	Whose   string          // who typed a name last
-	Unit    quantity.Unit   // that lengths are shown in
-	Playing *Practising     // in the trainer's workshop
-	Alarms  []string        // what whoever works here must be told
-	Account *account.Person // who is signed in
-	Closed  bool            // nobody is, and somebody need be
+	Whose   string            // who typed a name last
+	Unit    quantity.Unit     // that lengths are shown in
+	Playing *Practising       // in the trainer's workshop
+	Alarms  []string          // what whoever works here must be told
+	Account *account.Person   // who is signed in
+	Closed  bool              // nobody is, and somebody need be
+	Last    map[string]string // where a tab opens what was last worked on there, by its key
 }
 
 // Footing is one box of the title block.
@@ -356,7 +357,7 @@ func (u *UI) Page(c *gin.Context, tab, title string, view any, foot ...Footing) 
 	if !guarded || seat.Person != nil {
 		alarms = u.Alarms()
 	}
-	return Page{Alarms: alarms, Account: seat.Person, Closed: guarded && seat.Person == nil, Playing: playing, Running: running, Whose: cmp.Or(Who(c), "builder"), Title: title, Tab: tab, Dark: dark, Path: strings.TrimPrefix(c.Request.URL.Path, u.Base), Slipped: slipped(c), Build: u.build, Stamp: u.stamp, Footing: foot, View: view, FormID: uuid.NewString()}
+	return Page{Alarms: alarms, Account: seat.Person, Closed: guarded && seat.Person == nil, Playing: playing, Running: running, Whose: cmp.Or(Who(c), "builder"), Title: title, Tab: tab, Last: u.lastWorked(c, tab, strings.TrimPrefix(c.Request.URL.Path, u.Base)), Dark: dark, Path: strings.TrimPrefix(c.Request.URL.Path, u.Base), Slipped: slipped(c), Build: u.build, Stamp: u.stamp, Footing: foot, View: view, FormID: uuid.NewString()}
 }
 
 // slipped is the slip that was just logged, if the address names one.
@@ -453,6 +454,7 @@ func (u *UI) Fail(c *gin.Context, err error) {
 	case errors.Is(err, airframe.ErrNone):
 		status, view = http.StatusNotFound, failure{"No aircraft is begun here yet", "This sheet is about one: begin it from the first sheet, by its shape. To measure something now needs none.", ""}
 	case errors.Is(err, ledger.ErrNotFound):
+		u.forget(c, strings.TrimPrefix(c.Request.URL.Path, u.Base))
 		status, view = http.StatusNotFound, failure{"There is nothing at this address", "It may have been mistyped, or belong to another workshop.", ""}
 	case trouble:
 		u.Log(c, err)

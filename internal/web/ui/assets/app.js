@@ -25,10 +25,10 @@ const keys = {
   e: () => one("#text")?.focus(),
   j: () => point(1),
   k: () => point(-1),
-  m: () => one("#moved")?.focus(),
-  t: () => one("#turned")?.click(),
+  x: () => one("#moved")?.focus(),
+  o: () => one("#turned")?.click(),
   u: () => open("#record"),
-  w: () => open("#working"),
+  a: () => open("#working"),
   g: () => takeShown(),
   G: () => takeShown(true),
   "/": () => one("[data-find]")?.focus(),
@@ -68,14 +68,17 @@ document.addEventListener("keydown", (event) => {
     return;
   }
   if (typing || event.ctrlKey || event.metaKey || event.altKey || one("dialog[open]") || !singleKeysOn()) return;
+  const tab = one(`.tabs [data-key="${CSS.escape(event.key)}"]`);
+  if (tab) { // before any key of a sheet: a tab's letter never writes
+    tab.click();
+    return;
+  }
   const activates = (event.key === " " || event.key === "Enter") && event.target.closest("a, button, summary, input");
   if (!activates && press(event.key)) {
     event.preventDefault();
     return;
   }
-  const tab = one(`.tabs [data-key="${CSS.escape(event.key)}"]`);
-  if (tab) tab.click();
-  else if (keys[event.key]) {
+  if (keys[event.key]) {
     event.preventDefault();
     keys[event.key]();
   }
