@@ -110,6 +110,7 @@ test("a setup is measured from end to end by an instrument", async ({ page, demo
   await page.keyboard.press("Escape");
   await page.keyboard.press("G");
   await expect(strip).toContainText("2 placings here: ±");
+  await page.keyboard.press("Escape");
   await page.keyboard.press("v");
   await page.locator("#record summary").click();
   await expect(page.locator("#record abbr").first()).toHaveAttribute("title", /"serial":"N-1"/);

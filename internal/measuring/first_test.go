@@ -175,3 +175,30 @@ func TestAProvenLevelAssumesNoConstantError(t *testing.T) {
 	assert.Contains(t, wrong["per_degree"], "as 0.02")
 	assert.Contains(t, wrong["spot"], "cannot be negative")
 }
+
+// With a reading that stands in the field the twist of three places moves and nothing is kept; a place that was read is not
+// answered for while it is read again, and what cannot be read is not.
+func TestTheAnswerMovesWithWhatStandsInTheField(t *testing.T) {
+	t.Parallel()
+	l, id := evening(t, "quick:spirit", nil)
+	read(t, l, id, false, "0.02", "0.03")
+	sheet, err := l.Workshop.Setup(l.Ctx(), id, "", 0)
+	require.NoError(t, err)
+	asIf := func(number int, text string) (check.Answer, bool) {
+		c, a, ok := l.Workshop.AsIf(sheet, number, measuring.NewReading{Check: sheet.Check.ID, Text: text, Instrument: sheet.Check.Instrument})
+		if ok {
+			assert.Equal(t, 3, c.Taken)
+		}
+		return a, ok
+	}
+	a, ok := asIf(3, "0.15")
+	require.True(t, ok)
+	assert.InDelta(t, 0.13, a.Headline.Value, 1e-9, "(0.15 − 0.02) over as far as is read")
+	assert.Equal(t, "notyet", a.Verdict)
+	assert.Equal(t, "Not kept", a.Word)
+	for number, text := range map[int]string{3: "0.1x", 4: "", 1: "0.02", 9: "0"} {
+		_, ok := asIf(number, text)
+		assert.False(t, ok, "%d %s", number, text)
+	}
+	assert.Equal(t, 2, l.SetupOf(id).Checks[0].Taken, "nothing was kept")
+}

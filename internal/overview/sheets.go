@@ -85,6 +85,21 @@ func (w *Workshop) Setup(ctx context.Context, id, checkID string, number int) (s
 	return s, err
 }
 
+// AsIf is what a check would say with a reading that is typed and not kept: figures, and no verdict. ok is false where
+// there is nothing to say.
+func (w *Workshop) AsIf(s SetupSheet, number int, n measuring.NewReading) (c measuring.Check, a check.Answer, ok bool) {
+	at := slices.IndexFunc(s.Checks, func(c measuring.Check) bool { return c.ID == n.Check })
+	if at < 0 {
+		return c, a, false
+	}
+	as, ok := s.Setup.AsIf(at, number, n, w.Ledger.Now())
+	if !ok {
+		return c, a, false
+	}
+	c = as.Checks[at]
+	return c, check.Unkept(c.Check), true
+}
+
 // belongs lists the assemblies of all aircraft.
 func belongs(ctx context.Context, q *query.Queries) (list []Named, err error) {
 	frames, err := airframe.List(ctx, q)

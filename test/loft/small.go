@@ -16,6 +16,7 @@ import (
 	"orpine/internal/asking"
 	"orpine/internal/closing"
 	"orpine/internal/coating"
+	"orpine/internal/core/check"
 	"orpine/internal/core/hold"
 	"orpine/internal/core/measure"
 	"orpine/internal/core/part"
@@ -70,6 +71,7 @@ func Small(t testing.TB) *Loft {
 	l.joints()
 	l.noticed()
 	l.plans()
+	l.firstEvening()
 	for _, lot := range []string{"77", "91"} {
 		do(l.Stores.AddNotice(ctx, stores.NewNotice{Form: l.Form(), Airframe: BenchFrame, Title: "Clips of lot " + lot, Names: part.Notice{Lots: []string{lot}}, Note: "look at the bend"}))
 		do(l.Stores.CountStock(ctx, stores.NewStock{Form: l.Form(), Airframe: BenchFrame, Sort: "rivet", Name: "solid 1/8 × 1/4 in", Number: 40}))
@@ -362,4 +364,24 @@ func (l *Loft) people() {
 	require.NoError(l.T, err)
 	signed := ledger.TakenAt(account.Sit(ctx, account.Seat{Person: builder}), l.Now.Add(-time.Hour)) // from a phone that was out of reach
 	require.NoError(l.T, l.Logbook.Log(signed, logbook.NewSlip{Form: Named("signed slip"), Assembly: BenchBoom, Step: "rivet", Place: "hole 3", Cause: "hurried or tired"}))
+}
+
+// firstEvening measures something of its own with a level of which nothing is proven: read once, then moved and read
+// blind, said to lie in its jig and then to be stiff; and what kind of level another one is.
+func (l *Loft) firstEvening() {
+	l.T.Helper()
+	require.NoError(l.T, l.Instruments.Add(l.Ctx(), instrument.NewInstrument{Form: Named("bought"), Name: "bought level", Type: "digital level", Resolution: "0.05", PerDegree: "0.01", Spot: "0.03"}))
+	station := func(name, y string) map[string]any { return map[string]any{"name": name, "y": y} }
+	n := measuring.NewSetup{Form: Named("first evening"), Name: "Is this part twisted", Unit: "mm", Checks: []measuring.NewCheck{{Name: "twist", Instrument: "quick:spirit", Definition: map[string]any{"kind": "twist",
+		"limits": map[string]any{"twist": map[string]any{"low": "-0.15", "high": "0.15"}}, "stations": []any{station("root", "0"), station("mid", "700"), station("tip", "1400")}}}}}
+	require.NoError(l.T, l.Measuring.Begin(l.Ctx(), n))
+	c := l.SetupOf(n.ID).Checks[0]
+	for _, lies := range []string{check.InJig, check.LiesFree} {
+		require.NoError(l.T, l.Redefine(n.ID, measuring.Redefine{Check: c.ID, Lies: lies}))
+	}
+	for round := range 3 {
+		for number, text := range []string{"0.02", "0.03", "0.04"} {
+			require.NoError(l.T, l.Take(n.ID, number+1, measuring.NewReading{Check: c.ID, Text: text, Instrument: c.Instrument, Moved: round > 0}))
+		}
+	}
 }

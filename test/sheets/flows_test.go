@@ -242,7 +242,7 @@ func TestAJoinNamesItsSuspectAndIsMended(t *testing.T) {
 	v := site.Demo(t)
 	v.Sees("/joins", "Tailplane", "joined to the boom", "Foreplane")
 	join := "/setups/" + demo.ID("tailplane join")
-	v.Sees(join, "Take firewall to tip R again", "it does not fit the others by", "does not fit the others by −2", "tape suspect", "fits to", `aria-current="page"><b>X</b>`)
+	v.Sees(join, "Take firewall to tip R again", "it does not fit the others by", "does not fit the others by −2", "tape suspect", "fits to", `aria-current="true">Joins`)
 	v.Done(join+"/readings", "check", demo.Check("tailplane join", 0), "number", "6", "text", "5922", "instrument", demo.ID("steel tape"), "in_place", "misread")
 	v.Sees(join, "Go", "roll, right side low", "Most of the doubt", "displacement drawn")
 	v.Sees(join+"/worksheet.json", `"kind": "pose"`, `"5922"`)

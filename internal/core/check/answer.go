@@ -93,6 +93,15 @@ func Answered(c Check, around Around) Answer {
 	return a
 }
 
+// Unkept reads a check with a reading that is typed and not kept: its figures, and no verdict.
+func Unkept(c Check) Answer {
+	a := Answer{Verdict: "notyet"}
+	a.figures(c, Around{})
+	a.Word, a.Why, a.Next, a.Then = "Not kept", "as it stands in the field", "Enter keeps it", ""
+	a.Weak, a.Lacks, a.Moves, a.Findings = Weak{}, "", nil, nil
+	return a
+}
+
 // toGo says how many readings are lacking.
 func toGo(c Check) string {
 	n := c.Wanted - c.Taken

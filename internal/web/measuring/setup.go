@@ -77,6 +77,7 @@ func Routes(u *ui.UI) {
 	u.GET("/assemblies/:id/usual/:usual", s.usual)
 	u.POST("/assemblies/:id/usual/:usual", s.beginUsual)
 	u.GET("/echo", s.echo)
+	u.GET("/setups/:id/as-if", s.asIf)
 }
 
 // setupView is the Setup sheet: one check of a setup at a time.
@@ -100,13 +101,15 @@ type setupView struct {
 	Events      []measure.Event
 	Holdable    bool // it may be held down to its support
 	Held        bool
-	Unlaid      bool // how it lies was not said
-	Trued       bool // and the bench is made true, so that nothing is taken off
-	Blind       bool // the spot is read again: what was read there is covered until it is kept
-	Replaces    bool // it stands in place of what was read there
-	Again       bool // the spot has readings that count: a new one is a further placing or replaces them
-	CanTurn     bool // the instrument may be held the other way round
-	CanHang     bool // it is a long tape, which may hang between its ends
+	Unlaid      bool     // how it lies was not said
+	Trued       bool     // and the bench is made true, so that nothing is taken off
+	Echo        say.Text // what stands in the field is read as
+	Unkept      bool     // the answer is that with what stands in the field
+	Blind       bool     // the spot is read again: what was read there is covered until it is kept
+	Replaces    bool     // it stands in place of what was read there
+	Again       bool     // the spot has readings that count: a new one is a further placing or replaces them
+	CanTurn     bool     // the instrument may be held the other way round
+	CanHang     bool     // it is a long tape, which may hang between its ends
 	Materials   []string
 	Warmth      measuring.Warmth
 	Typed       typedReading
@@ -255,7 +258,7 @@ func (s sheets) joins(c *gin.Context) {
 
 func (s sheets) setup(c *gin.Context) {
 	number, _ := strconv.Atoi(c.Query("spot"))
-	typed := typedReading{Text: c.Query("text"), Turned: c.Query("turned") == "true"}
+	typed := typedReading{Text: c.Query("text"), Turned: c.Query("turned") == "true", InPlace: c.Query("in_place")}
 	s.showSetup(c, setupForm{check: c.Query("check"), number: number, typed: typed, turning: c.Query("turning") != "", shown: c.Query("shown") != ""})
 }
 
@@ -733,6 +736,41 @@ func long(c measuring.Check, spot check.Spot) bool {
 }
 
 // echo says what a text would be read as, while it is typed.
+// asIf is what a text in the field is read as, and what the check would say if it were kept.
+func (s sheets) asIf(c *gin.Context) {
+	n := measuring.NewReading{Check: c.Query("check"), Text: c.Query("text"), Instrument: c.Query("instrument"), Turned: c.Query("turned") == "true"}
+	at, _ := strconv.Atoi(c.Query("number"))
+	sheet, err := s.Setup(c.Request.Context(), c.Param("id"), n.Check, at)
+	if err != nil {
+		s.Fail(c, err)
+		return
+	}
+	v := viewSetup(sheet, setupForm{check: n.Check, number: at})
+	if spot, ok := sheet.Check.Check.Spot(at); ok {
+		v.Echo = s.readAs(n.Text, spot.Spot, sheet.Airframe.Unit, n.Instrument, sheet.Instruments)
+	}
+	if would, a, ok := s.AsIf(sheet, at, n); ok {
+		v.Check, v.Answer, v.Unkept = would, viewAnswer(sheet.ID, would, a, sheet.Airframe.Unit), true
+	}
+	s.RenderPart(c, 0, "setup", "setup-as-if", ui.Page{View: v, Unit: sheet.Airframe.Unit, Account: ui.Signed(c)})
+}
+
+// readAs is what a text is read as, in words; "" for none.
+func (s sheets) readAs(text string, spot measure.Spot, unit quantity.Unit, with string, list []instrument.Instrument) say.Text {
+	if strings.TrimSpace(text) == "" {
+		return ""
+	}
+	step := 0.0
+	if in, ok := instrument.ByID(list, with); ok {
+		step = in.Tool().Step
+	}
+	said, err := measuring.Echo(text, spot, unit, step)
+	if err != nil {
+		return "not yet readable: " + strings.TrimPrefix(err.Error(), "“"+text+"”: ")
+	}
+	return "read as " + said
+}
+
 func (s sheets) echo(c *gin.Context) {
 	unit := quantity.Millimetre
 	if c.Query("unit") == "in" {
@@ -742,24 +780,12 @@ func (s sheets) echo(c *gin.Context) {
 	if spot.Sense == "length" {
 		spot.Dimension = measure.Length
 	}
-	text := c.Query("text")
-	if strings.TrimSpace(text) == "" {
-		c.String(http.StatusOK, "")
+	list, err := s.Instruments.List(c.Request.Context())
+	if err != nil {
+		s.Fail(c, err)
 		return
 	}
-	step := 0.0
-	if list, err := s.Instruments.List(c.Request.Context()); err == nil {
-		if in, ok := instrument.ByID(list, c.Query("instrument")); ok {
-			step = in.Tool().Step
-		}
-	}
-	said, err := measuring.Echo(text, spot, unit, step)
-	if err != nil {
-		said = "not yet readable: " + strings.TrimPrefix(err.Error(), "“"+text+"”: ")
-	} else {
-		said = "read as " + said
-	}
-	c.String(http.StatusOK, "%s", template.HTMLEscapeString(s.Reader(c, unit).Text(said)))
+	c.String(http.StatusOK, "%s", template.HTMLEscapeString(s.Reader(c, unit).Text(s.readAs(c.Query("text"), spot, unit, c.Query("instrument"), list))))
 }
 
 func (s sheets) worksheet(c *gin.Context) {

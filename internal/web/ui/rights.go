@@ -28,7 +28,7 @@ var routes = map[account.Right][]string{
 		"GET /hours", "GET /hours.csv", "GET /instruments", "GET /instruments/:id/live", "GET /joins", "GET /log", "GET /measure", "GET /measure/:kind", "GET /work-out/:kind", "GET /money", "GET /order", "GET /order.ics", "GET /order/network",
 		"GET /order/plan.json", "GET /order/visits/:id", "GET /order/visits/:id/page.pdf", "GET /paper", "GET /paper/blank.pdf", "GET /paper/board", "POST /paper/board", "GET /paper/discs.pdf", "GET /paper/scaled",
 		"GET /photos/:id", "GET /photos/:id/thumb", "GET /questions", "GET /resume", "GET /rows", "GET /rows/:id", "GET /rows/:id/holes.csv", "GET /rows/:id/map.pdf", "GET /rows/:id/plan", "GET /rows/:id/strip.pdf",
-		"GET /setups", "GET /setups/:id", "GET /setups/:id/live", "GET /rows/:id/live", "GET /setups/:id/card", "GET /setups/:id/card.pdf", "GET /setups/:id/checks/:check", "GET /setups/:id/worksheet.json", "GET /slips", "GET /stores",
+		"GET /setups", "GET /setups/:id", "GET /setups/:id/live", "GET /rows/:id/live", "GET /setups/:id/as-if", "GET /setups/:id/card", "GET /setups/:id/card.pdf", "GET /setups/:id/checks/:check", "GET /setups/:id/worksheet.json", "GET /slips", "GET /stores",
 		"GET /api/v1", "GET /api/v1/journal", "GET /api/v1/tables/:name", "GET /api/v1/setups/:id/worksheet", "POST /work-out/:kind",
 		"GET /exercises", "GET /attempts/:id", "POST /attempts/:id/decide", "POST /exercises/:exercise/begin", "POST /log/check",
 	},

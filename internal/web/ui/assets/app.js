@@ -98,6 +98,37 @@ document.addEventListener("DOMContentLoaded", () => {
   bringIntoView();
 });
 
+// The drawing is the form: where there is room, the field stands on it, at the place that is to be read, and the other
+// places are pressed to go to them. Without this the field stands in the lane.
+function placeField() {
+  const board = one(".two.setup .board");
+  const drawing = board?.querySelector("svg.drawing");
+  if (!drawing) return;
+  const cells = [...document.querySelectorAll(".points a.value")];
+  for (const [i, balloon] of [...drawing.querySelectorAll("circle.balloon")].entries()) {
+    const number = balloon.nextElementSibling?.textContent;
+    const cell = cells.find((c) => new URL(c.href).searchParams.get("spot") === number);
+    if (cell && i < cells.length) balloon.onclick = balloon.nextElementSibling.onclick = () => cell.click();
+  }
+  const entry = one("#entry");
+  const here = drawing.querySelector("circle.balloon.now");
+  if (!entry || !here || innerWidth <= 820) return;
+  const typing = document.activeElement === one("#text");
+  board.append(entry);
+  const [at, on] = [here.getBoundingClientRect(), board.getBoundingClientRect()];
+  entry.classList.add("on-drawing");
+  const left = at.left - on.left + at.width / 2 - entry.offsetWidth / 2;
+  entry.style.left = `${Math.max(8, Math.min(left, on.width - entry.offsetWidth - 8))}px`;
+  const above = at.top - on.top - entry.offsetHeight - 8;
+  entry.style.top = `${above > 8 ? above : Math.min(at.bottom - on.top + 8, on.height - entry.offsetHeight - 8)}px`;
+  if (typing) one("#text").focus();
+}
+document.addEventListener("DOMContentLoaded", placeField);
+document.addEventListener("htmx:afterSettle", (event) => {
+  if (event.detail.target?.id === "sheet" || event.detail.elt?.id === "sheet") placeField();
+});
+addEventListener("resize", placeField);
+
 // The field in hand is what the hand is for: keep it in sight on a phone.
 function bringIntoView() {
   const problem = one(".problem");

@@ -52,7 +52,7 @@ function enqueue(form, path, fields) {
     else entry.fields = entry.fields.map(([n, v]) => [n, n === "last" ? before[place] : v]);
   }
   before[place] = fieldOf(entry, "id");
-  entry.what = row ? `hole ${fieldOf(entry, "number")}: ${fieldOf(entry, "do").replace("/", ", ")}` : `${form.querySelector("label[for=text]")?.textContent.trim()}: ${fieldOf(entry, "text")}`;
+  entry.what = row ? `hole ${fieldOf(entry, "number")}: ${fieldOf(entry, "do").replace("/", ", ")}` : `${one("label[for=text]")?.textContent.trim()}: ${fieldOf(entry, "text")}`;
   keepQueue([...queue(), entry]);
   if (row) walkOn(form, entry);
   else readOn(form, entry);
@@ -136,7 +136,11 @@ function readOn(form, entry) {
   li.classList.remove("current");
   on.closest("li").classList.add("current");
   on.closest("li").append(form);
-  form.querySelector("label[for=text]").textContent = on.closest("li").querySelector(".name").textContent + " " + on.querySelector("small").textContent.trim();
+  const box = one("#entry"); // the drawing is of before: the field goes on in the lane
+  box.classList.remove("on-drawing");
+  box.removeAttribute("style");
+  form.prepend(box);
+  one("label[for=text]").textContent = on.closest("li").querySelector(".name").textContent + " " + on.querySelector("small").textContent.trim();
   form.elements.text.focus();
 }
 
@@ -352,10 +356,16 @@ function follow() {
 // merge puts in what changed, but for the form in hand: what is typed there stays.
 function merge(html) {
   if (asking || queue().some(ours)) return; // the whole sheet is on its way, or looked at again when they went out
+  if (one("[data-live]")?.dataset.live !== followed) return; // it is of the sheet before this one
   const part = document.createElement("template");
   part.innerHTML = html;
   for (const id of part.content.querySelectorAll("input[name=id]")) id.value = freshID(); // the part was drawn for all who watch
   const put = (old, fresh) => {
+    if (old?.contains(one("#entry"))) { // the field stands on the drawing: it stays, and the drawing is new under it
+      if (fresh) old.querySelector("svg").replaceWith(fresh.querySelector("svg"));
+      placeField();
+      return;
+    }
     if (!old || !fresh || old.contains(document.activeElement)) return;
     old.replaceWith(fresh);
     htmx.process(fresh);
@@ -373,7 +383,7 @@ function merge(html) {
       return;
     }
     const shown = (of) => of.querySelector(".value.here b, .value.here s")?.textContent;
-    if (shown(li) !== shown(fresh[i])) tellOther(`Someone read this point just now: ${shown(fresh[i])}.`);
+    if (shown(fresh[i]) && shown(li) !== shown(fresh[i])) tellOther(`Someone read this point just now: ${shown(fresh[i])}.`);
     put(li.querySelector(".point"), fresh[i].querySelector(".point"));
   });
   showOthers(others);
