@@ -15,13 +15,35 @@ const take = async (name) => {
   await page.screenshot({ path: `docs/screenshots/${name}.png` });
 };
 
+// The drawing as the form: a first evening, nothing proven, the third of four places in the field.
+const evening = await start("serve", "--data", mkdtempSync(join(tmpdir(), "orpine-evening-")));
+await page.goto(evening.url + "/measure/twist");
+for (const [i, name] of ["root", "rib 4", "rib 8", "tip"].entries()) {
+  await page.locator(`[name='0.stations.${i}.0']`).fill(name);
+  await page.locator(`[name='0.stations.${i}.1']`).fill(String(600 * i));
+}
+await page.locator("[name='0.lies']").selectOption({ index: 1 });
+await page.locator("[name='0.low.twist']").fill("±0.15");
+await page.locator("[name='0.instrument']").selectOption({ label: "spirit level" });
+await page.getByRole("button", { name: "Read it" }).click();
+for (const text of ["0.02", "0.03"]) {
+  await page.locator("#text").fill(text);
+  const before = await page.locator("form.reading input[name=id]").inputValue();
+  await page.keyboard.press("Enter");
+  await page.locator(`form.reading input[name=id][value="${before}"]`).waitFor({ state: "detached" });
+}
+await page.locator("#text").fill("0.05");
+await page.locator("#below.unkept").waitFor();
+await take("measure");
+await evening.stop();
+
 const setup = demo.url + "/setups/" + id("tailplane on rails");
 await page.goto(demo.url);
 await take("airframe");
 await page.goto(setup);
 await take("setup-go");
 await page.goto(setup);
-await page.getByRole("button", { name: "stiff, lying free" }).click();
+await page.getByRole("button", { name: "not fastened: takes the jig's shape" }).click();
 await page.locator(".verdict.stop").waitFor();
 await take("setup-stop");
 await page.getByRole("button", { name: "limp, or held down" }).click();
@@ -64,9 +86,6 @@ execFileSync("pdftoppm", ["-r", "90", "-f", "2", "-l", "2", "-png", "-singlefile
 await page.goto(demo.url + "/paper");
 for (const [name, value] of Object.entries({ section: "4415", chord: "1180", angle: "2.5", spar_at: "330", spar_width: "60", spar_depth: "8" })) await page.locator(`[name="${name}"]`).fill(value);
 await page.getByRole("button", { name: "Draw it" }).click();
-await page.locator(".board-drawing").waitFor();
-await page.locator("#board").evaluate((heading) => heading.scrollIntoView());
-await take("board");
 await page.goto(demo.url + "/practice/exercises");
 await page.getByRole("button", { name: "Play: Rails or part" }).evaluate((button) => button.form.insertAdjacentHTML("beforeend", '<input type="hidden" name="seed" value="0">'));
 await page.getByRole("button", { name: "Play: Rails or part" }).click();

@@ -353,7 +353,7 @@ func (s Setup) instrumentFor(id string, spot check.Spot, wrong ledger.Problems) 
 	in, ok := instrument.ByID(s.Instruments, id)
 	switch {
 	case !ok:
-		wrong.Add("instrument", "what was it read with? Choose one, or add it under Instruments")
+		wrong.Add("instrument", "what was it read with? Choose one, or add it under Measure, Instruments")
 	case !in.Reads():
 		wrong.Add("instrument", in.Name+" carries a level; choose what shows the figure")
 	case in.Angle != (spot.Dimension == measure.Angle):

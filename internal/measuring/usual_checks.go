@@ -44,6 +44,7 @@ var UsualChecks = []Usual{
 			{"level", "Level with the fuselage", "A tailplane that leans rolls the aircraft in trim.", map[string]string{"span": "2880"}, []LimitField{within("roll", "roll", "0.10°")}, nil},
 			{"brackets", "Brackets", "A small height error grows to the tips.", map[string]string{"spacing": "210", "span": "2880", "axis": "height"}, []LimitField{within("tip_difference", "tip difference", "5 mm")}, nil},
 			{"square", "Square to the centreline", "Taken from two points, skew and side-shift are told apart.", map[string]string{"station": "5480", "half_span": "1440", "from": "firewall; 0; -1320\nboom root; 2350; -1180"}, []LimitField{within("skew", "skew", "0.10°")}, nil},
+			{"pairs", "Tail against wing", "From each tip of the tail to the tip of the wing on its side.", map[string]string{"pairs": "tip to tip"}, []LimitField{within("difference", "right less left", "6 mm")}, nil},
 		},
 	},
 	{
@@ -104,6 +105,16 @@ var UsualChecks = []Usual{
 		},
 	},
 	{
+		ID: "wings", Name: "Both wings on the fuselage", Step: "drill to size", Permanent: "the attachment holes of the wings",
+		Why: "Wings that differ roll the aircraft: after these holes only a trim tab is left.",
+		Checks: []CheckForm{
+			{"incidence", "Incidence, left and right", "The same board goes on both wings, at the same station.", map[string]string{"design": "2.0", "attach_spacing": "620", "fixed": "front"}, []LimitField{within("incidence_error", "off the design", "0.25°"), within("incidence_difference", "right less left", "0.2°")}, nil},
+			{"washout", "Washout, left against right", "Level and rail errors that both have drop out of the difference.", map[string]string{"stations": "rib 1; 450\nrib 4; 2000\nrib 8; 4100\nrib 12; 6200", "design": "2.0 down"}, []LimitField{within("difference", "right less left", "0.3°")}, nil},
+			{"dihedral", "Dihedral, left and right", "The level is turned with the panel, so that its own error drops out.", map[string]string{"design": "5.0"}, []LimitField{within("dihedral_error", "off the design", "0.25°"), within("dihedral_difference", "right less left", "0.25°")}, nil},
+			{"sweep", "Sweep against a line square to the fuselage", "A string from tip to tip goes askew with the wings and hides what they differ by.", map[string]string{"span": "5600"}, []LimitField{within("sweep_difference", "right less left", "0.2°")}, nil},
+		},
+	},
+	{
 		ID: "aileron", Name: "Aileron or flap", Step: "rivet", Permanent: "the skin of the aileron",
 		Why: "A twisted aileron rolls the aircraft; its gap and travel come from it too.",
 		Checks: []CheckForm{
@@ -120,6 +131,7 @@ var UsualChecks = []Usual{
 			{"bench", "Survey of its stands", "A boom takes the shape of what it lies on.", map[string]string{"points": "fore left; 0; -300\nfore right; 0; 300\naft left; 2900; -110\naft right; 2900; 110"}, []LimitField{within("twist", "twist", "0.2°"), {"flatness", "out of one plane", "at most 2 mm"}}, nil},
 			{"diagonals", "Diagonals of a frame bay", "Two equal diagonals make it square.", nil, []LimitField{within("rack_offset", "far side to the right", "3 mm")}, nil},
 			{"straightness", "Straightness of a stringer", "The eye finds a bow of a millimetre afterwards.", map[string]string{"points": "frame 0; 2350\nframe 2; 3178\nframe 4; 4006\nframe 7; 5248"}, []LimitField{within("bow", "bow", "1 mm")}, nil},
+			{"bench", "Level along and across", "What is measured from it later is measured from level.", map[string]string{"points": "fore left; 0; -300\nfore right; 0; 300\naft left; 2900; -110\naft right; 2900; 110"}, []LimitField{within("slope_along", "along", "0.1°"), within("slope_across", "across", "0.1°")}, nil},
 		},
 	},
 	{
@@ -176,7 +188,7 @@ var UsualChecks = []Usual{
 // fits are the usual checks that a part of a shape may have, by its form, where it was not
 // said which part it is.
 var fits = map[string][]string{
-	"surface": {"wing-panel", "tailplane", "canard", "elevator", "aileron", "join", "joins"},
+	"surface": {"wing-panel", "wings", "tailplane", "canard", "elevator", "aileron", "join", "joins"},
 	"fin":     {"fin", "rudder", "join", "joins"},
 	"spar":    {"main-spar"},
 	"body":    {"boom"},
@@ -192,6 +204,9 @@ var fits = map[string][]string{
 // joined are the parts that are joined to an airframe.
 var joined = []string{"tailplane", "fin", "wing-panel", "canard"}
 
+// winged are the parts that both wings are measured for together.
+var winged = []string{"wing-panel", "main-spar"}
+
 // UsualFor are the usual checks of a part: those of what it is, or of what its shape may
 // be; all where neither is said. Each ends with what any part may want.
 func UsualFor(part, form string) (out []Usual) {
@@ -199,7 +214,7 @@ func UsualFor(part, form string) (out []Usual) {
 		list, drawn := fits[form]
 		switch {
 		case u.ID == "other":
-		case part != "" && u.ID != part && !(strings.HasPrefix(u.ID, "join") && slices.Contains(joined, part)):
+		case part != "" && u.ID != part && !(strings.HasPrefix(u.ID, "join") && slices.Contains(joined, part)) && !(u.ID == "wings" && slices.Contains(winged, part)):
 			continue
 		case part == "" && drawn && !slices.Contains(list, u.ID):
 			continue

@@ -120,6 +120,22 @@ func BenchmarkRivetKey(b *testing.B) {
 	}
 }
 
+// BenchmarkMovingAnswer is what a figure in the field is answered by, on the demo's tailplane: read as, figure and ±.
+func BenchmarkMovingAnswer(b *testing.B) {
+	v := site.Demo(b)
+	v.Done(rails+"/moved", "what", "knocked")
+	check := demo.Check("tailplane on rails", 1)
+	for number := 1; number <= 9; number++ {
+		v.Done(rails+"/readings", "check", check, "number", fmt.Sprint(number), "text", "0.1 up", "instrument", demo.ID("level 2"))
+	}
+	for n := 0; b.Loop(); n++ {
+		w := v.Get(fmt.Sprintf("%s/as-if?check=%s&number=10&text=0.%04d&instrument=%s", rails, check, n%9999, demo.ID("level 2")))
+		if !strings.Contains(w.Body.String(), "Not kept") {
+			b.Fatal(w.Body.String())
+		}
+	}
+}
+
 // BenchmarkBareEntry is the floor: the same durable insert and hash, without Orpine.
 func BenchmarkBareEntry(b *testing.B) {
 	db, err := sql.Open("sqlite", "file:"+filepath.Join(b.TempDir(), "bare.db")+"?_pragma=journal_mode(WAL)&_pragma=synchronous(FULL)&_txlock=immediate")

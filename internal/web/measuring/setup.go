@@ -185,6 +185,60 @@ type shownSetup struct {
 	measuring.Brief
 	Small    template.HTML
 	Measured int // checks that are complete
+	glance
+}
+
+// glance is how a setup stands: by its check that needs a hand the most.
+type glance struct {
+	Mark, Word, Says string
+	need             int // the less, the sooner it needs a hand
+}
+
+// needs are the marks, those first that need a hand.
+var needs = []struct{ mark, word string }{{"stop", "Stop"}, {"unsure", "Unsure"}, {"notyet", "Not yet"}, {"measured", "Measured"}, {"go", "Go"}}
+
+func glanceAt(b measuring.Brief) glance {
+	out := glance{need: len(needs)}
+	for _, c := range b.Checks {
+		mark, says := "measured", c.Answer
+		switch left := c.Wanted - c.Taken; {
+		case left > 0 || c.Stale > 0:
+			if mark, says = "notyet", fmt.Sprintf("%d readings to go", left); c.Stale > 0 {
+				says = fmt.Sprintf("%d readings stale since %s", c.Stale, c.Disturbed)
+			}
+		case c.Verdict == measure.Stop:
+			mark = "stop"
+		case c.Verdict == measure.Unsure:
+			mark = "unsure"
+		case c.Verdict == measure.Go:
+			mark = "go"
+		}
+		for i, n := range needs {
+			if n.mark == mark && i < out.need {
+				out = glance{mark, n.word, say.Join(c.Name, says), i}
+			}
+		}
+	}
+	return out
+}
+
+// shownSetups are setups with their drawings, those first that need a hand.
+func (s sheets) shownSetups(c *gin.Context, list []measuring.Brief) ([]shownSetup, error) {
+	looks, err := s.Looks(c.Request.Context())
+	if err != nil {
+		return nil, err
+	}
+	shown := make([]shownSetup, len(list))
+	for i, b := range list {
+		shown[i] = shownSetup{Brief: b, Small: outline.Small(looks[b.AssemblyID].Shape, looks[b.AssemblyID].State), glance: glanceAt(b)}
+		for _, check := range b.Checks {
+			if check.Wanted > 0 && check.Taken >= check.Wanted && check.Stale == 0 {
+				shown[i].Measured++
+			}
+		}
+	}
+	slices.SortStableFunc(shown, func(a, b shownSetup) int { return a.need - b.need })
+	return shown, nil
 }
 
 func (s sheets) setups(c *gin.Context) {
@@ -197,19 +251,10 @@ func (s sheets) setups(c *gin.Context) {
 		c.Redirect(http.StatusSeeOther, s.Base+"/setups/"+list[0].ID)
 		return
 	}
-	looks, err := s.Looks(c.Request.Context())
+	shown, err := s.shownSetups(c, list)
 	if err != nil {
 		s.Fail(c, err)
 		return
-	}
-	shown := make([]shownSetup, len(list))
-	for i, b := range list {
-		shown[i] = shownSetup{Brief: b, Small: outline.Small(looks[b.AssemblyID].Shape, looks[b.AssemblyID].State)}
-		for _, check := range b.Checks {
-			if check.Wanted > 0 && check.Taken >= check.Wanted && check.Stale == 0 {
-				shown[i].Measured++
-			}
-		}
 	}
 	p := s.Page(c, "setup", "Setups", shown, ui.Footing{Label: "setups", Text: fmt.Sprint(len(list))}, ui.Footing{Label: "sheet", Text: "S"})
 	p.Unit = s.ShopUnit(c.Request.Context())
@@ -251,7 +296,12 @@ func (s sheets) joins(c *gin.Context) {
 			list = append(list, b)
 		}
 	}
-	p := s.Page(c, "join", "Joins", list, ui.Footing{Label: "joins", Text: fmt.Sprint(len(list))}, ui.Footing{Label: "sheet", Text: "J"})
+	shown, err := s.shownSetups(c, list)
+	if err != nil {
+		s.Fail(c, err)
+		return
+	}
+	p := s.Page(c, "join", "Joins", shown, ui.Footing{Label: "joins", Text: fmt.Sprint(len(list))}, ui.Footing{Label: "sheet", Text: "J"})
 	p.Unit = s.ShopUnit(c.Request.Context())
 	s.Render(c, http.StatusOK, "joins", p)
 }
