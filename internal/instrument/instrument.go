@@ -269,6 +269,11 @@ func (i Instrument) stated(name string) string {
 	return i.Figure(name)
 }
 
+// AssumesOffset tells whether its constant error is what is usual of its type, and nothing else is known of it.
+func (i Instrument) AssumesOffset() bool {
+	return i.Type != "" && i.Figure("offset") == "" && i.ZeroAt.IsZero()
+}
+
 // Usual is what is usual of its type, where that was said.
 func (i Instrument) Usual() (measure.Usual, bool) { return measure.UsualOf(i.Type) }
 
@@ -491,7 +496,7 @@ func (i Instrument) Core() *measure.Instrument {
 	if !i.SpreadAt.IsZero() && i.SpreadFrom >= leastSpreadFrom {
 		in.SpreadFrom = i.SpreadFrom
 	}
-	in.Assume(func(column string) bool { return i.stated(column) != "" })
+	in.Assume(func(column string) bool { return i.stated(column) != "" || column == "resolution" && i.SentStep != "" })
 	return in
 }
 

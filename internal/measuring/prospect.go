@@ -21,6 +21,9 @@ const mostReadings = 20
 // often as twenty readings allow, and the instrument proven.
 func (s Setup) Prospect(c Check) string {
 	in, chosen := instrument.ByID(s.Instruments, c.Instrument)
+	if _, join := c.Joined(); join {
+		return "" // it names its next readings itself
+	}
 	if !chosen || c.Taken > 0 || c.Survey != "" && c.Held || len(c.Spots) == 0 {
 		return ""
 	}

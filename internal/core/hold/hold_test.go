@@ -103,3 +103,15 @@ func TestAHoldThatAsksForNothingIsNotReleased(t *testing.T) {
 	assert.Equal(t, Missing, Judge(nil, Evidence{}).Standing)
 	assert.Equal(t, Missing, Judge([]Requirement{{Need: Shown, Check: "gone"}}, Evidence{}).Standing)
 }
+
+// A level of which nothing is proven but its type known meets its line by what is usual of it, and says so; one that is not
+// even that is missing.
+func TestALevelMeetsItsLineByWhatIsUsualUntilItIsProven(t *testing.T) {
+	t.Parallel()
+	l := tested(InstrumentState{Name: "level", Angle: true, Usual: true})
+	assert.Equal(t, Met, l.Standing)
+	assert.Contains(t, l.Why, "not proven")
+	assert.Equal(t, Missing, tested(InstrumentState{Name: "level", Angle: true}).Standing)
+	late := tested(InstrumentState{Name: "level", Angle: true, Usual: true, Tested: time.Date(2026, 5, 4, 8, 0, 0, 0, time.UTC), Gap: 13 * time.Hour})
+	assert.Equal(t, Missing, late.Standing, "once proven it is held to its interval")
+}

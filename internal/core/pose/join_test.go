@@ -232,6 +232,22 @@ func TestAJoinIsJudgedByTheLimitsOfItsSurfacesAndFigures(t *testing.T) {
 
 func ptr[T any](v T) *T { return &v }
 
+// A height between two points of one surface is a length: known to millimetres it is seen without the holds, although
+// only turns of the surface move it.
+func TestAHeightBetweenPointsOfOneSurfaceRestsOnNoHold(t *testing.T) {
+	t.Parallel()
+	c := measured()
+	leaning(c, truth{}, truth{}).fill(c, nil)
+	c.DatumU, c.PointsU = ptr(quantity.Length(1)), ptr(quantity.Length(1))
+	c.Surfaces[0].Hold = &Hold{X: ptr(quantity.Length(0.5))}
+	low, high := measure.Figure(-50), measure.Figure(50)
+	c.Derive = []Derived{{Name: "tip over aft", Type: "height", From: "aft L", To: "tip L", Low: &low, High: &high}}
+	r := measure.Solve(c, nil, fine)
+	q := freedom(t, r, "height", "tip over aft")
+	assert.Greater(t, q.U, 0.1745, "which a degree of turn would be taken for")
+	assert.False(t, codes(r)["rests-on-hold"])
+}
+
 // Each surface keeps to what may be moved at its own attach points; the fin's bolts
 // are fixed, so that its lean stays, and the tailplane's skew is turned out.
 func TestEachSurfaceMovesAsItMay(t *testing.T) {

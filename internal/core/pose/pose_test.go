@@ -549,6 +549,25 @@ func TestShimsDoNotSlideASurface(t *testing.T) {
 	}
 }
 
+// A tape that is read ten times too long, its comma a place off, fits no position with the others: it is named, whichever it is.
+func TestAReadingThatFitsNothingIsNamed(t *testing.T) {
+	t.Parallel()
+	for i := range 8 {
+		c := tailplane()
+		c.Readings = every()
+		taken(c, truth{}, nil)
+		c.Readings[i].Value.Values[0] *= 10
+		r := measure.Solve(c, nil, fine)
+		require.True(t, codes(r)["did-not-converge"], c.Readings[i].ID)
+		assert.Empty(t, r.Quantities)
+		for _, f := range r.Findings {
+			if f.Code == "did-not-converge" {
+				assert.Contains(t, f.Text, "without "+c.Readings[i].ID+" they do")
+			}
+		}
+	}
+}
+
 // With one front bolt free the surface can be turned straight about the other.
 func TestAFreedBoltLetsItTurn(t *testing.T) {
 	t.Parallel()

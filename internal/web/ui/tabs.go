@@ -4,6 +4,7 @@ import (
 	"net/http"
 	"regexp"
 	"slices"
+	"strings"
 
 	"github.com/gin-gonic/gin"
 )
@@ -67,11 +68,11 @@ var worked = regexp.MustCompile(`^/(setups|holds|rows)/[0-9a-f-]{36}$`)
 func (u *UI) lastWorked(c *gin.Context, tab, path string) map[string]string {
 	out := map[string]string{}
 	for _, t := range Tabs[:six] {
-		if kept, err := c.Cookie("last-" + t.Key); err == nil && worked.MatchString(kept) {
-			out[t.Key] = kept
+		if kept, err := c.Cookie("last-" + t.Key); err == nil && strings.HasPrefix(kept, u.Base+"/") && worked.MatchString(strings.TrimPrefix(kept, u.Base)) {
+			out[t.Key] = strings.TrimPrefix(kept, u.Base)
 		}
 		if c.Request.Method == http.MethodGet && worked.MatchString(path) && out[t.Key] != path && slices.ContainsFunc(t.Leaves, func(l Leaf) bool { return l.Of == tab }) {
-			u.cookie(c, "last-"+t.Key, path, 30)
+			u.cookie(c, "last-"+t.Key, u.Base+path, 30)
 			out[t.Key] = path
 		}
 	}
@@ -81,7 +82,7 @@ func (u *UI) lastWorked(c *gin.Context, tab, path string) map[string]string {
 // forget lets a tab open its first sheet again, where what was last worked on is gone.
 func (u *UI) forget(c *gin.Context, path string) {
 	for _, t := range Tabs[:six] {
-		if kept, err := c.Cookie("last-" + t.Key); err == nil && kept == path {
+		if kept, err := c.Cookie("last-" + t.Key); err == nil && kept == u.Base+path {
 			u.cookie(c, "last-"+t.Key, "", -1)
 		}
 	}

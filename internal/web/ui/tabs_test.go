@@ -47,6 +47,10 @@ func TestATabOpensWhatWasLastWorkedOn(t *testing.T) {
 	page, _ = ask("/log", "log", kept...)
 	assert.Equal(t, setup, page.Edge()[1].Path)
 	assert.Equal(t, "/holds", page.Edge()[2].Path)
+	u.Base = "/practice"
+	page, _ = ask("/log", "log", kept...)
+	assert.Equal(t, "/measure", page.Edge()[1].Path, "what was worked on in the shop is not there in the trainer's")
+	u.Base = ""
 	page, _ = ask("/log", "log", &http.Cookie{Name: "last-m", Value: "//elsewhere.example/x"})
 	assert.Equal(t, "/measure", page.Edge()[1].Path)
 }
