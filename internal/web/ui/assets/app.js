@@ -112,7 +112,10 @@ function placeField() {
   }
   const entry = one("#entry");
   const here = drawing.querySelector("circle.balloon.now");
-  if (!entry || !here || innerWidth <= 820) return;
+  if (!entry || !here || innerWidth <= 820) {
+    backToLane(entry);
+    return;
+  }
   const typing = document.activeElement === one("#text");
   board.append(entry);
   const [at, on] = [here.getBoundingClientRect(), board.getBoundingClientRect()];
@@ -122,6 +125,14 @@ function placeField() {
   const above = at.top - on.top - entry.offsetHeight - 8;
   entry.style.top = `${above > 8 ? above : Math.min(at.bottom - on.top + 8, on.height - entry.offsetHeight - 8)}px`;
   if (typing) one("#text").focus();
+}
+
+// backToLane puts the field into its form in the lane again: on a phone, or where the drawing is of before.
+function backToLane(entry) {
+  if (!entry?.classList.contains("on-drawing")) return;
+  entry.classList.remove("on-drawing");
+  entry.removeAttribute("style");
+  one("#reading").prepend(entry);
 }
 document.addEventListener("DOMContentLoaded", placeField);
 document.addEventListener("htmx:afterSettle", (event) => {

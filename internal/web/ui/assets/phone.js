@@ -136,10 +136,7 @@ function readOn(form, entry) {
   li.classList.remove("current");
   on.closest("li").classList.add("current");
   on.closest("li").append(form);
-  const box = one("#entry"); // the drawing is of before: the field goes on in the lane
-  box.classList.remove("on-drawing");
-  box.removeAttribute("style");
-  form.prepend(box);
+  backToLane(one("#entry")); // the drawing is of before
   one("label[for=text]").textContent = on.closest("li").querySelector(".name").textContent + " " + on.querySelector("small").textContent.trim();
   form.elements.text.focus();
 }
