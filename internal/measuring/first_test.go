@@ -9,6 +9,7 @@ import (
 	"orpine/internal/core/check"
 	"orpine/internal/core/hold"
 	"orpine/internal/core/measure"
+	"orpine/internal/core/quantity"
 	"orpine/internal/core/say"
 	"orpine/internal/demo"
 	"orpine/internal/gate"
@@ -201,4 +202,36 @@ func TestTheAnswerMovesWithWhatStandsInTheField(t *testing.T) {
 		assert.False(t, ok, "%d %s", number, text)
 	}
 	assert.Equal(t, 2, l.SetupOf(id).Checks[0].Taken, "nothing was kept")
+}
+
+// A spirit level has no figures: what is said of its bubble is understood, and what a line of it is worth is asked.
+func TestWhatIsSaidAtALevelOfGlassIsUnderstood(t *testing.T) {
+	t.Parallel()
+	cross := measure.Spot{Sense: "cross-level", Dimension: measure.Angle}
+	pitch := measure.Spot{Sense: "pitch", Dimension: measure.Angle}
+	echo := func(text string, at measure.Spot) string {
+		says, err := measuring.Echo(text, at, quantity.Millimetre, 0.06)
+		if err != nil {
+			return err.Error()
+		}
+		return say.Plain(says)
+	}
+	for text, at := range map[string]measure.Spot{"bubble centred": cross, "Centered": pitch, "the bubble is level": cross, "plumb": pitch} {
+		assert.Contains(t, echo(text, at), "0.00°", text)
+	}
+	assert.Equal(t, echo("0.05 R", cross), echo("0.05 left high", cross))
+	assert.Equal(t, echo("0.05 L", cross), echo("0.05 right high", cross))
+	assert.Contains(t, echo("half a line left", cross), "how much is a line of this level?")
+	assert.Contains(t, echo("centred", measure.Spot{Sense: "length"}), "centred", "a length is not")
+
+	l, id := evening(t, "quick:spirit", nil)
+	read(t, l, id, false, "bubble centred")
+	c := l.SetupOf(id).Checks[0]
+	assert.Equal(t, "bubble centred", c.Spots[0].Readings[0].Text, "as it was typed")
+	assert.Zero(t, c.Spots[0].Readings[0].Value)
+	read(t, l, id, false)
+	for number, text := range []string{"0.03", "0.02", "centred"} {
+		require.NoError(t, l.Take(id, number+2, measuring.NewReading{Check: c.ID, Text: text, Instrument: c.Instrument}))
+	}
+	assert.Contains(t, string(l.Worksheet(id)), `"0"`, "a worksheet has figures")
 }

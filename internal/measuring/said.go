@@ -34,6 +34,29 @@ var (
 	feeler  = regexp.MustCompile(`(?i)^(.+?)\s+goes,?\s+(?:but\s+)?(.+?)\s+(?:does\s+)?not$`)
 )
 
+// What is said at a level of glass: the bubble stands in its middle, or one side stands high.
+var (
+	centred  = regexp.MustCompile(`(?i)^(?:the )?(?:bubble (?:is )?)?(?:dead )?(?:cent(?:red|ered|re|er)|level|plumb)$`)
+	highSide = regexp.MustCompile(`(?i)^(.*\S)\s+(left|right)\s+high$`)
+	lines    = regexp.MustCompile(`(?i)\blines?\b`)
+)
+
+// atGlass writes what is said at a level of glass as an angle: bubble centred is 0, and where the left side is high the right
+// one is low. How much a line of the bubble is differs from level to level, and is asked.
+func atGlass(text, sense string) (string, error) {
+	switch m := highSide.FindStringSubmatch(text); {
+	case sense != "cross-level" && sense != "pitch" && sense != "plain":
+		return text, nil
+	case centred.MatchString(text):
+		return "0", nil
+	case m != nil && sense == "cross-level":
+		return m[1] + map[string]string{"left": " R", "right": " L"}[strings.ToLower(m[2])], nil
+	case lines.MatchString(text):
+		return text, errors.New("how much is a line of this level? Write it as an angle or a slope, as 0.05 or 0.5 mm/m; “bubble centred” is 0")
+	}
+	return text, nil
+}
+
 // listen understands a reading's text, at a spot, with an instrument of so great a step.
 func listen(text, sense string, unit quantity.Unit, step float64) (s said, err error) {
 	trimmed := strings.TrimSpace(text)
@@ -53,7 +76,12 @@ func listen(text, sense string, unit quantity.Unit, step float64) (s said, err e
 		}
 		return s, err
 	}
-	s.text = text
+	if s.text, err = atGlass(trimmed, sense); err != nil {
+		return s, err
+	}
+	if s.text == trimmed {
+		s.text = text
+	}
 	if m := leaning.FindStringSubmatch(trimmed); m != nil {
 		if step == 0 {
 			return s, errors.New("strong or weak of what? The step of this instrument is not known")
