@@ -217,7 +217,8 @@ func (s Setup) solve(c Check) (o outcome) {
 // leans says by how much a limited quantity by the first readings of all spots differs from that by the readings
 // that were taken again; "" where that is chance, or not every spot was read again.
 func (s Setup) leans(c Check, filled map[string]any, result measure.Result) say.Text {
-	if result.Network != nil || len(c.Spots) == 0 || slices.ContainsFunc(c.Spots, func(spot check.Spot) bool { return len(spot.Counting()) < 2 }) {
+	unknown := slices.ContainsFunc(c.Used, func(t check.Tool) bool { return t.Unknown != "" }) // what is not known must not accuse
+	if unknown || c.Judged.Answer(school.Limits) != school.Guarded || result.Network != nil || len(c.Spots) == 0 || slices.ContainsFunc(c.Spots, func(spot check.Spot) bool { return len(spot.Counting()) < 2 }) {
 		return ""
 	}
 	first, err := someOf(filled, func(values []any) []any { return values[:1] })
