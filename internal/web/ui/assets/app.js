@@ -108,7 +108,7 @@ function placeField() {
   for (const [i, balloon] of [...drawing.querySelectorAll("circle.balloon")].entries()) {
     const number = balloon.nextElementSibling?.textContent;
     const cell = cells.find((c) => new URL(c.href).searchParams.get("spot") === number);
-    if (cell && i < cells.length) balloon.onclick = balloon.nextElementSibling.onclick = () => cell.click();
+    if (cell && i < cells.length) balloon.onclick = () => cell.click();
   }
   const entry = one("#entry");
   const here = drawing.querySelector("circle.balloon.now");
