@@ -94,12 +94,11 @@ type Deed string
 
 // The deeds, each against a part of the doubt.
 const (
-	PlaceMoved Deed = "place"  // further placings, each lifted off and set a little beside the last
-	FinerStep  Deed = "step"   // an instrument of the same sort with half the step
-	TurnEnds   Deed = "turn"   // a level turned end for end on one spot
-	KnownSize  Deed = "known"  // a tape, rule or gauge against something known
-	TurnBoard  Deed = "board"  // the board turned round on its chord line
-	KnowPlaces Deed = "places" // points measured better: nothing to be tried here
+	PlaceMoved Deed = "place" // further placings, each lifted off and set a little beside the last
+	FinerStep  Deed = "step"  // an instrument of the same sort with half the step
+	TurnEnds   Deed = "turn"  // a level turned end for end on one spot
+	KnownSize  Deed = "known" // a tape, rule or gauge against something known
+	TurnBoard  Deed = "board" // the board turned round on its chord line
 )
 
 // worthIt is the share of the present u that a remedy must leave at most to be proposed.
@@ -226,12 +225,12 @@ func (w *Work) tryProof(name string, try func(Remedy, func()) bool) {
 		if c.sort != constant || c.instrument == nil || c.instrument.Name != name || c.instrument.ZeroU > 0 {
 			continue
 		}
+		if !c.instrument.assumes("offset") {
+			return // what is stated or was found of it remains
+		}
 		do := KnownSize
 		if c.instrument.Measures == Angle {
 			do = TurnEnds
-			if !c.instrument.assumes("offset") {
-				return // what is stated of it remains
-			}
 		}
 		try(Remedy{Do: do, Of: name}, func() { w.commons[i].variance = proofLeaves(c.instrument) * w.placingOf(name) })
 	}
