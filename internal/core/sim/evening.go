@@ -131,20 +131,21 @@ func shopworn(_ *Evening, s sold, r *rand.Rand) *gadget {
 	return g
 }
 
-// prove finds the constant error: a level is turned end for end on one spot, another instrument is held against
-// something known.
+// prove does what the Instruments sheet does: a level is turned end for end on one spot and its zero taken off; of another
+// instrument that is held against something known, the error with half its step is the bound.
 func (g *gadget) prove(r *rand.Rand) {
 	show := func(v float64) float64 { return math.Round((v+g.spread*r.NormFloat64())/g.step) * g.step }
 	one := math.Sqrt(g.step*g.step/12 + *g.stated.Spread**g.stated.Spread)
 	slope := 0.2 * r.NormFloat64()
-	zero, u := show(g.constant+300)-300, one
-	if g.stated.Measures == measure.Angle {
-		zero, u = (show(slope+g.constant)+show(-slope+g.constant))/2, one/math.Sqrt2
-	}
 	in := *g.stated
-	in.Zero, in.ZeroU = zero, u
-	if in.Assumed != nil {
+	if in.Measures == measure.Angle {
+		in.Zero, in.ZeroU = (show(slope+g.constant)+show(-slope+g.constant))/2, one/math.Sqrt2
+	}
+	if slices.Contains(in.Assumed, "offset") {
 		in.Offset = 0
+		if in.Measures == measure.Length {
+			in.Offset = math.Abs(show(g.constant+300)-300) + g.step/2
+		}
 		in.Assumed = slices.DeleteFunc(slices.Clone(in.Assumed), func(c string) bool { return c == "offset" })
 	}
 	*g.stated, g.proven = in, true
