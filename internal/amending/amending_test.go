@@ -10,6 +10,7 @@ import (
 	"orpine/internal/core/hold"
 	"orpine/internal/gate"
 	"orpine/internal/holding"
+	"orpine/internal/instrument"
 	"orpine/internal/ledger"
 	"orpine/internal/measuring"
 	"orpine/internal/store/query"
@@ -253,5 +254,22 @@ func TestAnAnswerHoldsWhileItIsNoFurtherOut(t *testing.T) {
 	assert.Equal(t, "letter 12", was.Document)
 	read("4")
 	assert.Nil(t, l.HoldOf(loft.BenchRivet).Answered(), "it bows the other way")
+	l.Verify()
+}
+
+// What kind an instrument is, which nobody asked before, can be said afterwards; what is usual of it counts from then on.
+func TestWhatKindAnInstrumentIsCanBeSaidAfterwards(t *testing.T) {
+	t.Parallel()
+	l := loft.Small(t)
+	for _, change := range []map[string]string{{"type": "rule"}, {"spot": "0.1 mm"}} {
+		require.NoError(t, l.Right("instrument", loft.BenchRule, amending.Change, change))
+	}
+	list, err := l.Instruments.List(l.Ctx())
+	require.NoError(t, err)
+	in, ok := instrument.ByID(list, loft.BenchRule)
+	require.True(t, ok)
+	assert.Equal(t, "rule", in.Type)
+	assert.Equal(t, 0.1, in.Core().Spot)
+	assert.Error(t, l.Right("instrument", loft.BenchRule, amending.Change, map[string]string{"type": "digital level of glass"}))
 	l.Verify()
 }
