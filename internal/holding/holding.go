@@ -272,6 +272,7 @@ type NewRelease struct {
 	Answer     string   `json:"answer,omitempty" form:"answer" text:"lines"`
 	Answered   string   `json:"answered,omitempty" form:"answered"`              // when
 	Document   string   `json:"document,omitempty" form:"document" text:"lines"` // where the answer is kept
+	Usually    bool     `json:"usually,omitempty" form:"usually"`                // on the usual limits, and not the plans'
 	Others     string   `json:"others,omitempty" form:"others"`                  // these are other holes than those of a hold that is at stop
 }
 
@@ -334,7 +335,7 @@ func (h *Holding) Release(ctx context.Context, n NewRelease) error {
 		if err := h.unasked(ctx, q, one.Hold, n.Others, wrong); err != nil {
 			return f, err
 		}
-		for _, e := range one.Judgement.Allow(hold.Request{By: n.By, Reason: n.Reason, AnsweredBy: n.AnsweredBy, Answer: n.Answer, Answered: n.Answered, Document: n.Document}) {
+		for _, e := range one.Judgement.Allow(hold.Request{By: n.By, Reason: n.Reason, AnsweredBy: n.AnsweredBy, Answer: n.Answer, Answered: n.Answered, Document: n.Document, Usually: n.Usually}) {
 			wrong.Add(e.Field, e.Message)
 		}
 		if err := wrong.Err(); err != nil {

@@ -156,6 +156,11 @@ func (k Quick) Make(id string) Made {
 	return Made{ID: id, Name: k.Name, Sort: k.Sort, Measures: Instrument{Angle: k.Angle}.measures(), Type: k.Type, Resolution: k.Resolution}
 }
 
+// Instrument is it as it would be once it is chosen, by the id that it is offered under.
+func (k Quick) Instrument() Instrument {
+	return Instrument{ID: k.ID, Name: k.Name, Sort: k.Sort, Angle: k.Angle, Type: k.Type, Resolution: k.Resolution}
+}
+
 // maxDueDays is the longest that a proof may be taken to last.
 const maxDueDays = 3650
 

@@ -30,6 +30,8 @@ type Redefine struct {
 	Held  *bool        `json:"held,omitempty"` // as it was said before Lies
 	Lies  string       `json:"lies,omitempty"` // check.HeldDown, InJig or LiesFree
 	Judge *CheckChange `json:"judge,omitempty"`
+	Limit *LimitTo     `json:"limit,omitempty"`
+	Sized Sized        `json:"sized,omitempty"`
 	Point []string     `json:"point,omitempty"` // a point to be added: its columns as typed, the name first
 	Place *NewPlace    `json:"place,omitempty"`
 }
@@ -59,12 +61,13 @@ type defined struct {
 	Says       string          `json:"says"`
 	Definition json.RawMessage `json:"definition"`
 	Schools    json.RawMessage `json:"schools"`
+	Assumed    json.RawMessage `json:"assumed,omitempty"` // what nobody stated, where that is another now
 }
 
 var redefined = &ledger.Kind[Redefine, defined]{
 	Name: "check-changed", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Make, ledger.Work},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n Redefine, f defined) error {
-		return q.ChangeCheck(ctx, query.ChangeCheckParams{Name: f.Name, Definition: string(f.Definition), Schools: string(f.Schools), Limits: limitsIn(string(f.Definition)), Redefined: e.Seq, Revised: e.Seq, ID: n.Check})
+		return q.ChangeCheck(ctx, query.ChangeCheckParams{Name: f.Name, Definition: string(f.Definition), Schools: string(f.Schools), Limits: limitsIn(string(f.Definition)), Assumed: string(f.Assumed), Redefined: e.Seq, Revised: e.Seq, ID: n.Check})
 	},
 	Words: func(_ Redefine, f defined) ledger.Words { return ledger.Words{What: f.Was + ": " + f.Says} },
 }
@@ -79,7 +82,7 @@ func (m *Measuring) Redefine(ctx context.Context, n Redefine) error {
 			return f, err
 		}
 		definition, _ := form.Clone(c.Definition).(map[string]any)
-		schools := c.Schools
+		schools, kept := c.Schools, c.kept()
 		switch {
 		case n.Lies != "":
 			f.Says, err = c.lay(definition, n.Lies)
@@ -90,6 +93,12 @@ func (m *Measuring) Redefine(ctx context.Context, n Redefine) error {
 				return f, ledger.Moved("other limits", "“"+c.Name+"” with "+c.judgedBy())
 			}
 			schools, f.Says, err = n.Judge.change(c, definition, s.Airframe)
+			limits, _ := definition["limits"].(map[string]any)
+			kept = c.keptWith(limits, "")
+		case n.Limit != nil:
+			f.Says, kept, err = n.limit(c, definition, s.Airframe)
+		case n.Sized != nil:
+			f.Says, kept, err = n.sized(c, definition, s.Airframe)
 		case n.Place != nil:
 			f.Says, err = n.Place.change(c, definition, s.Airframe)
 		default:
@@ -97,6 +106,11 @@ func (m *Measuring) Redefine(ctx context.Context, n Redefine) error {
 		}
 		if err != nil {
 			return f, err
+		}
+		if !slices.Equal(kept, c.kept()) {
+			if f.Assumed, err = asKept(kept); err != nil {
+				return f, err
+			}
 		}
 		f.Was = c.Name
 		f.Name, _ = definition["name"].(string)
@@ -107,6 +121,41 @@ func (m *Measuring) Redefine(ctx context.Context, n Redefine) error {
 		return f, err
 	})
 	return err
+}
+
+// limit sets one limit of a check that is as it was shown. Problems are at "limit".
+func (n Redefine) limit(c Check, definition map[string]any, frame airframe.Airframe) (says string, kept []string, err error) {
+	if n.Seen != c.Redefined {
+		return "", nil, ledger.Moved("other limits", "“"+c.Name+"” with "+c.judgedBy())
+	}
+	wrong := ledger.Problems{}
+	if !slices.ContainsFunc(c.Kind.Limits, func(l measure.Limitable) bool { return l.Name == n.Limit.Quantity }) {
+		return "", nil, ledger.Problems{"limit": "this check has no such quantity"}
+	}
+	kept = n.Limit.change(c, definition, wrong)
+	for _, e := range refusals(definition, frame) {
+		wrong.Add("limit", e.Message)
+	}
+	limits, _ := definition["limits"].(map[string]any)
+	if says = sayLimits(limits); says == "" {
+		says = "no limits"
+	}
+	return says, kept, wrong.Err()
+}
+
+// sized says where things of a check are. Problems are by field, as Sized has them.
+func (n Redefine) sized(c Check, definition map[string]any, frame airframe.Airframe) (says string, kept []string, err error) {
+	if n.Seen != c.Redefined {
+		return "", nil, ledger.Moved("other dimensions", "“"+c.Name+"” as it is now")
+	}
+	if says, kept, err = n.Sized.size(c, definition, frame.Unit); err != nil {
+		return "", nil, err
+	}
+	wrong := ledger.Problems{}
+	for _, e := range refusals(definition, frame) {
+		wrong.Add("", e.Message)
+	}
+	return says, kept, wrong.Err()
 }
 
 // lay says how a surface lies, and so whether it takes the shape of its supports.

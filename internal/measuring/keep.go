@@ -89,10 +89,10 @@ func (m *Measuring) Confirm(ctx context.Context, n Confirm) error {
 		if err != nil {
 			return f, err
 		}
-		if len(c.Unstated) == 0 {
+		if len(c.Nobody()) == 0 {
 			return f, ledger.Problems{"": "nothing of it is assumed any more"}
 		}
-		return confirmedOf{c.Name, say.And(c.Unstated...)}, nil
+		return confirmedOf{c.Name, say.And(c.Nobody()...)}, nil
 	})
 	return err
 }

@@ -64,7 +64,7 @@ func (m *Measuring) BeginLike(ctx context.Context, n Another) error {
 
 // like is a new check as this one is.
 func (c Check) like(twin bool) (n NewCheck, err error) {
-	n = NewCheck{Name: c.Name, Instrument: c.Instrument, Accepts: c.Accepts, Assumed: c.Unstated}
+	n = NewCheck{Name: c.Name, Instrument: c.Instrument, Accepts: c.Accepts, Assumed: c.kept()}
 	if err := json.Unmarshal([]byte(c.defined), &n.Definition); err != nil {
 		return n, fmt.Errorf("reading the check %q: %w", c.Name, err)
 	}

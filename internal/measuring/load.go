@@ -234,14 +234,17 @@ func (l loader) check(s Setup, row query.Check, kept readings) (Check, error) {
 	}
 	c := Check{SetupID: row.SetupID, Survey: row.Survey, Instrument: row.InstrumentID.String, Limits: d.Limits, Redefined: row.Redefined, Revised: row.Revised, Definition: d.tree, defined: row.Definition, firstLimits: row.FirstLimits}
 	c.Check = check.Check{ID: row.ID, Name: row.Name, Kind: d.Kind, Input: d.walker, AfterOf: row.AfterOf.String}
+	var nobody []string
 	for _, column := range []struct {
 		text string
 		into any
-	}{{row.Accepts, &c.Accepts}, {row.Schools, &c.Schools}, {row.Assumed, &c.Unstated}} {
+	}{{row.Accepts, &c.Accepts}, {row.Schools, &c.Schools}, {row.Assumed, &nobody}} {
 		if err := json.Unmarshal([]byte(column.text), column.into); err != nil {
 			return c, fmt.Errorf("reading the check %q: %w", row.Name, err)
 		}
 	}
+	c.unstated(nobody)
+	c.LimitsLate = row.LimitsSet > 0 && slices.ContainsFunc(kept.counting, func(r query.Reading) bool { return r.Entry < row.LimitsSet })
 	c.Judged = c.Schools.Over(s.Airframe.Schools)
 	c.Assumed = assumed(d.tree)
 	if t, ok := c.Input.(*measure.Twist); ok {

@@ -86,18 +86,21 @@ func (s Setup) Check(id string) (Check, bool) {
 // Check is one check of a setup, with what is kept of it.
 type Check struct {
 	check.Check
-	SetupID    string
-	Survey     string        // id of the check that surveyed the rails which it lies on; "" for none
-	Instrument string        // id of the one offered for the next reading
-	Schools    school.Choice // where the check differs from its airframe
-	Limits     map[string]measure.Limit
-	Definition map[string]any // the worksheet check without its readings
-	Redefined  int64          // the entry that changed its definition last
-	Revised    int64          // the entry that changed anything of what it says last
+	SetupID     string
+	Survey      string        // id of the check that surveyed the rails which it lies on; "" for none
+	Instrument  string        // id of the one offered for the next reading
+	Schools     school.Choice // where the check differs from its airframe
+	Limits      map[string]measure.Limit
+	Proportions []string       // keys of fields that are drawn in usual proportions: nobody said them yet
+	Hangs       []string       // those of them on which what it says hangs
+	Definition  map[string]any // the worksheet check without its readings
+	Redefined   int64          // the entry that changed its definition last
+	Revised     int64          // the entry that changed anything of what it says last
 
 	defined     string // the definition as it is kept
 	firstLimits string // those that it had first, as they are kept; "" while it never had any
 	filled      map[string]any
+	usualLimits string // which of its limits are the usual ones, as it is kept
 }
 
 // Setup loads a setup and works out its checks.

@@ -31,11 +31,16 @@ func (s *Setup) Solve(i int) {
 	o, ok := outcomes.Get(key)
 	if !ok {
 		o = s.solve(*c)
+		o.hangs = s.hangs(*c, o)
 		outcomes.Add(key, o)
 	}
 	c.filled, c.Solved, c.Result, c.Where, c.Problems = o.filled, o.solved, o.result, o.where, o.problems
-	c.Late, c.Corrected = s.Late(*c), o.taken
-	if unstated := append(slices.Clone(c.Unstated), s.surveyUnknown(*c)...); len(unstated) > 0 && c.Result != nil {
+	c.Late, c.Corrected, c.Hangs = s.Late(*c), o.taken, o.hangs
+	unstated := append(slices.Clone(c.Unstated), s.surveyUnknown(*c)...)
+	for _, key := range c.Hangs {
+		unstated = append(unstated, c.labelOf(key))
+	}
+	if len(unstated) > 0 && c.Result != nil {
 		unsettled := c.Result.Unsettled("nobody-stated", "nobody stated "+say.And(unstated...)+" yet: what the plans say decides, so this is no go")
 		c.Result = &unsettled
 	}
@@ -127,6 +132,7 @@ type outcome struct {
 	where    map[string]int
 	problems []string
 	taken    []measure.Line // the corrections
+	hangs    []string       // fields in usual proportions on which it hangs
 }
 
 // outcomes are those of late, by all that they rest on: an entry and the page after it
@@ -140,7 +146,7 @@ func (s Setup) rests(c Check) [sha256.Size]byte {
 	if t, ok := c.Input.(*measure.Twist); ok {
 		held = t.Held
 	}
-	fmt.Fprintln(h, c.defined, held, s.unit(), c.Judged)
+	fmt.Fprintln(h, c.defined, held, s.unit(), c.Judged, c.Proportions)
 	for _, spot := range c.Spots {
 		for _, r := range spot.Counting() {
 			fmt.Fprintln(h, spot.Number, r.Text, r.Instrument, r.Turned, r.Hung, r.Aid, r.Moved, r.At.UnixNano())

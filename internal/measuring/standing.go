@@ -52,7 +52,7 @@ func (s *Setup) standing(i int) (Standing, basis) {
 	if len(c.Limits) == 0 && len(c.Kind.Limits) > 0 {
 		out.Wants = check.SayLimited(c.Kind, c.Kind.Limits[0].Name)
 	}
-	out.Late = c.Late
+	out.Late, out.UsualLimits = c.Late, c.UsualLimits
 	if c.Result != nil {
 		out.Usual = c.Result.Usually()
 	}
@@ -254,6 +254,8 @@ func (m *Measuring) cameBy(ctx context.Context, q *query.Queries, s Setup, out *
 	if wide, under := s.underFirst(c); wide {
 		out.CameBy = append(out.CameBy, "under a limit that was changed")
 		out.Doubtful = out.Doubtful || under != measure.Go
+	} else if c.LimitsLate {
+		out.CameBy = append(out.CameBy, "under "+check.LimitsLate)
 	}
 	return nil
 }

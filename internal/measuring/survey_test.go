@@ -171,7 +171,7 @@ func TestSomethingIsMeasuredWithoutAnAircraftAndKeptToOneLater(t *testing.T) {
 	assert.Equal(t, "tailplane", l.SetupOf(loft.ID("now")).AssemblyName)
 	for _, n := range measuring.Nows() {
 		form := n.Form()
-		values := n.Named()
+		values := map[string]string{}
 		for _, f := range form.Fields() {
 			if values[f.Key] == "" || len(f.Columns) > 1 {
 				values[f.Key] = form.Usual[f.Key]

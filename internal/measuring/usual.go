@@ -77,7 +77,13 @@ func (f Filled) assumedLimits(t CheckForm) []string {
 	if !f.Usual || !slices.ContainsFunc(t.Limits, func(l LimitField) bool { return f.takesUsual(l) }) {
 		return nil
 	}
-	return []string{"the limits"}
+	var names []string
+	for _, l := range t.Limits {
+		if f.takesUsual(l) {
+			names = append(names, l.Quantity)
+		}
+	}
+	return []string{usualLimitsOf + strings.Join(names, ", ")}
 }
 
 // takesUsual tells whether a limit is the usual one, for none was typed.

@@ -62,31 +62,33 @@ func (t Tool) True(shown float64, turned bool) float64 {
 
 // Check is one check with its readings and what they say.
 type Check struct {
-	ID, Name  string
-	Kind      measure.Kind
-	Input     measure.Walker // without readings
-	Held      bool           // a surface measured for twist is held down to its support
-	Lies      string         // how it lies: HeldDown, InJig or LiesFree; "" where it was not said
-	Spots     []Spot         // in walking order
-	Wanted    int            // spots
-	Taken     int            // spots with a reading that counts
-	Stale     int            // spots whose readings are stale and not taken again
-	Disturbed measure.Event  // what made them stale
-	Accepts   []string       // conditions
-	Used      []Tool         // those of the readings that count
-	Judged    school.Choice  // what holds for it
-	AfterOf   string         // id of the check before the step, when this is the one after it
-	Result    *measure.Result
-	Solved    measure.Check  // the input with the readings that count
-	Where     map[string]int // number of the spot by its place in the solved check, such as stations[2].angle
-	Problems  []string       // why there is no result although every reading is taken
-	Assumed   []string       // what is taken to be so, because nobody said: how well points are known
-	Unstated  []string       // what was assumed of its dimensions or limits: until someone states it nothing is go
-	Late      string         // which level was read too long after its test; "" for none
-	Corrected []measure.Line // what was added to the readings, for sag, temperature and the like
-	Unlaid    bool           // whether the surface is stiff or limp, lies or is held, was not said
-	Prospect  string         // that the instrument at hand cannot decide, and which would; "" where it can
-	Finer     string         // what would do where these instruments cannot decide; "" where nobody asked
+	ID, Name    string
+	Kind        measure.Kind
+	Input       measure.Walker // without readings
+	Held        bool           // a surface measured for twist is held down to its support
+	Lies        string         // how it lies: HeldDown, InJig or LiesFree; "" where it was not said
+	Spots       []Spot         // in walking order
+	Wanted      int            // spots
+	Taken       int            // spots with a reading that counts
+	Stale       int            // spots whose readings are stale and not taken again
+	Disturbed   measure.Event  // what made them stale
+	Accepts     []string       // conditions
+	Used        []Tool         // those of the readings that count
+	Judged      school.Choice  // what holds for it
+	AfterOf     string         // id of the check before the step, when this is the one after it
+	Result      *measure.Result
+	Solved      measure.Check  // the input with the readings that count
+	Where       map[string]int // number of the spot by its place in the solved check, such as stations[2].angle
+	Problems    []string       // why there is no result although every reading is taken
+	Assumed     []string       // what is taken to be so, because nobody said: how well points are known
+	Unstated    []string       // what was assumed of its dimensions or limits: until someone states it nothing is go
+	LimitsLate  bool           // they were set or changed after a reading that they judge
+	UsualLimits bool           // its limits are the usual ones, and not the plans'
+	Late        string         // which level was read too long after its test; "" for none
+	Corrected   []measure.Line // what was added to the readings, for sag, temperature and the like
+	Unlaid      bool           // whether the surface is stiff or limp, lies or is held, was not said
+	Prospect    string         // that the instrument at hand cannot decide, and which would; "" where it can
+	Finer       string         // what would do where these instruments cannot decide; "" where nobody asked
 }
 
 // Spot is one place of a check with the readings there.

@@ -107,6 +107,9 @@ func (s Spot) oneWay() bool {
 }
 
 // rests says what a go rests on; sure is false where something of it is not known but taken
+// LimitsLate says that limits are later than what they judge.
+const LimitsLate = "a limit that was set after it was read"
+
 // to be so.
 func (c Check) rests() (says string, sure bool) {
 	sure = len(c.Assumed) == 0 && c.Late == ""
@@ -133,6 +136,12 @@ func (c Check) rests() (says string, sure bool) {
 		parts = append(parts, "the board on the airframe, not turned round")
 	}
 	parts = append(parts, c.Assumed...)
+	if c.LimitsLate {
+		parts = append(parts, LimitsLate)
+	}
+	if c.UsualLimits {
+		parts, sure = append(parts, "the usual limits, not your plans'"), false
+	}
 	if c.Late != "" {
 		parts = append(parts, c.Late)
 	}

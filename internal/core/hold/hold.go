@@ -94,6 +94,7 @@ type CheckState struct {
 	Refused     string // why a reading was taken in a condition that the check does not accept
 	Wants       string // the quantity that it wants a limit of, where it has none
 	Usual       string `json:",omitempty"` // what of it rests on what is usual of instruments that are not proven: "spirit level"
+	UsualLimits bool   `json:",omitempty"` // its limits are the usual ones, and not the plans'
 	Late        string // which level was read too long after its test; "" for none
 	Was         string // what it said until the program was brought up to date, where it says less now
 
@@ -156,10 +157,11 @@ type Line struct {
 	Check    string   `json:"check,omitempty"` // id of the check where it is mended
 	Tool     string   `json:"tool,omitempty"`  // name of the instrument to prove
 	Need     Need     `json:"need,omitempty"`
-	Of       string   `json:"of,omitempty"`     // id of the part, row, bay or hold where it is mended
-	Look     bool     `json:"look,omitempty"`   // someone's look mends it
-	Ticks    []string `json:"-"`                // what is ticked for that
-	Second   string   `json:"second,omitempty"` // the second person, where one looked
+	Of       string   `json:"of,omitempty"`      // id of the part, row, bay or hold where it is mended
+	Look     bool     `json:"look,omitempty"`    // someone's look mends it
+	Ticks    []string `json:"-"`                 // what is ticked for that
+	Second   string   `json:"second,omitempty"`  // the second person, where one looked
+	Usually  bool     `json:"usually,omitempty"` // it is judged by the usual limits, which a release says that it rests on
 }
 
 // Judgement is the state of all evidence.
@@ -457,8 +459,14 @@ func shown(c CheckState, id string) Line {
 	if c.Zeroed != "" && l.Standing < Unsure {
 		l.Standing, l.Why = Unsure, l.Why+also(c.Zeroed)
 	}
+	if c.UsualLimits {
+		l.Usually, l.Why = true, l.Why+also(UsualLimits)
+	}
 	return l
 }
+
+// UsualLimits says that limits are those that are usual where nobody said what the plans say.
+const UsualLimits = "by the usual limits, not your plans'"
 
 // also adds a sentence that is there.
 func also(says string) string {
@@ -533,6 +541,7 @@ type Request struct {
 	Answer     string // what they said,
 	Answered   string // when,
 	Document   string // and where it is kept
+	Usually    bool   // on the usual limits, and not the plans'
 }
 
 // FieldError is what is wrong with one field of a request.
@@ -557,6 +566,9 @@ func (j Judgement) Allow(r Request) []FieldError {
 		return wrong
 	}
 	need("by", r.By, "a release carries a name")
+	if j.Usually() && !r.Usually {
+		wrong = append(wrong, FieldError{"usually", "it is judged by the usual limits, not by your plans': say that you release it so, or put in what the plans say"})
+	}
 	for _, l := range j.Lines {
 		if l.Second != "" && same(l.Second, r.By) {
 			wrong = append(wrong, FieldError{"by", l.Second + " was the second person who looked; someone else releases"})
@@ -572,6 +584,11 @@ func (j Judgement) Allow(r Request) []FieldError {
 		need("document", r.Document, "where is the answer kept: a letter, a mail, a page of the logbook?")
 	}
 	return wrong
+}
+
+// Usually tells whether a line is judged by the usual limits.
+func (j Judgement) Usually() bool {
+	return slices.ContainsFunc(j.Lines, func(l Line) bool { return l.Usually })
 }
 
 // same tells whether two names are one person's.

@@ -20,6 +20,7 @@ type Form struct {
 	Apart   bool                                     // its angles are near nothing: neither one another nor level
 	Known   []string                                 // fields that say how well its points are known
 	Made    []string                                 // fields that stand for several of the definition, and not in it themselves
+	Plans   []string                                 // fields that only the plans know: nothing stands in for them
 	Example map[string]string                        // where it is measured at once, by field, as it is typed in millimetres
 	Assumes map[string]Assumed                       // fields that are taken to be so where nobody stated them
 	Offers  func(p Lying) map[string]Offer           // what follows from the shape of the part; nil for nothing

@@ -73,6 +73,7 @@ func (*Gaps) Form() Form {
 			{Key: "min", Label: "Least gap", As: "length"},
 			{Key: "max", Label: "Greatest gap", As: "length"},
 		},
-		Now: "Is the gap right?",
+		Plans: []string{"min", "max"},
+		Now:   "Is the gap right?",
 	}
 }

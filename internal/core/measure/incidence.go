@@ -222,6 +222,7 @@ func (*Incidence) Form() Form {
 			{Key: "attach_spacing", Label: "Front to rear attachment", As: "length", Optional: true},
 			{Key: "fixed", Label: "Fixed end", As: "word", Words: []string{"front", "rear"}, Optional: true},
 		},
+		Plans:  []string{"design"},
 		Now:    "Incidence, left and right",
 		Angles: true,
 		Made:   []string{"measured", "spacing"},

@@ -63,6 +63,7 @@ func (*PartLength) Form() Form {
 		Fields: []form.Field{
 			{Key: "design", Label: "Length of the plans", As: "length"},
 		},
-		Now: "A length",
+		Plans: []string{"design"},
+		Now:   "A length",
 	}
 }

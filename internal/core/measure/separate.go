@@ -188,7 +188,7 @@ func (*Separate) Form() Form {
 		},
 		Now:     "Part or bench?",
 		Made:    []string{"how"},
-		Example: map[string]string{"how": "flipped", "points": "left; 0\nmiddle; 500\nright; 1000"},
+		Example: map[string]string{"how": "flipped", "points": "left; 0\nmiddle; 600\nright; 1200"},
 		Lists: func(d map[string]any) []string {
 			if first, ok := d["first"].(map[string]any); ok && first["stations"] != nil {
 				return []string{"first.stations", "second.stations"}

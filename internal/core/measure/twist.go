@@ -440,7 +440,7 @@ func (*Twist) Form() Form {
 		Now:     "Is this part twisted?",
 		Angles:  true,
 		Made:    []string{"lies"},
-		Example: map[string]string{"stations": "root; 0\ntip; 1000", "lies": Stiffly},
+		Example: map[string]string{"stations": "root; 0\ninner; 600\nmid; 1200\nouter; 1800\ntip; 2400", "lies": Stiffly},
 		Offers: func(p Lying) map[string]Offer {
 			if !p.Surface() {
 				return nil

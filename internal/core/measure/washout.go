@@ -99,7 +99,7 @@ func (*Washout) Form() Form {
 		Now:     "Washout, left and right",
 		Angles:  true,
 		Made:    []string{"design", "extent"},
-		Example: map[string]string{"stations": "root; 0\ntip; 1000"},
+		Example: map[string]string{"stations": "root; 0\nmid; 1200\ntip; 2400"},
 		Lists:   func(map[string]any) []string { return []string{"left.stations", "right.stations"} },
 		Finish:  finishWashout,
 	}

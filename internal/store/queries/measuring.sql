@@ -63,10 +63,10 @@ SELECT c.*, s.name AS setup FROM checks c JOIN setups s ON s.id = c.setup_id JOI
 INSERT INTO checks (id, setup_id, position, name, kind, definition, instrument_id, accepts, schools, after_of, assumed, survey, first_limits, entry, redefined, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
 
 -- name: ChangeCheck :exec
-UPDATE checks SET name = sqlc.arg(name), definition = sqlc.arg(definition), schools = sqlc.arg(schools), first_limits = CASE WHEN first_limits = '' THEN CAST(sqlc.arg(limits) AS TEXT) ELSE first_limits END, redefined = sqlc.arg(redefined), revised = sqlc.arg(revised) WHERE id = sqlc.arg(id);
+UPDATE checks SET name = sqlc.arg(name), definition = sqlc.arg(definition), schools = sqlc.arg(schools), first_limits = CASE WHEN first_limits = '' THEN CAST(sqlc.arg(limits) AS TEXT) ELSE first_limits END, assumed = CASE WHEN CAST(sqlc.arg(assumed) AS TEXT) = '' THEN assumed ELSE CAST(sqlc.arg(assumed) AS TEXT) END, limits_set = CASE WHEN COALESCE(json_extract(definition, '$.limits'), '') IS COALESCE(json_extract(CAST(sqlc.arg(definition) AS TEXT), '$.limits'), '') THEN limits_set ELSE sqlc.arg(redefined) END, redefined = sqlc.arg(redefined), revised = sqlc.arg(revised) WHERE id = sqlc.arg(id);
 
 -- name: AmendCheck :exec
-UPDATE checks SET name = sqlc.arg(name), definition = sqlc.arg(definition), first_limits = CASE WHEN first_limits = '' THEN CAST(sqlc.arg(limits) AS TEXT) ELSE first_limits END, redefined = sqlc.arg(redefined), revised = sqlc.arg(revised) WHERE id = sqlc.arg(id);
+UPDATE checks SET name = sqlc.arg(name), definition = sqlc.arg(definition), first_limits = CASE WHEN first_limits = '' THEN CAST(sqlc.arg(limits) AS TEXT) ELSE first_limits END, limits_set = CASE WHEN COALESCE(json_extract(definition, '$.limits'), '') IS COALESCE(json_extract(CAST(sqlc.arg(definition) AS TEXT), '$.limits'), '') THEN limits_set ELSE sqlc.arg(redefined) END, redefined = sqlc.arg(redefined), revised = sqlc.arg(revised) WHERE id = sqlc.arg(id);
 
 -- name: ReviseCheck :exec
 UPDATE checks SET revised = ? WHERE id = ?;

@@ -211,7 +211,7 @@ func (q *Queries) AllStandings(ctx context.Context, arithmetic int64) ([]AllStan
 }
 
 const amendCheck = `-- name: AmendCheck :exec
-UPDATE checks SET name = ?1, definition = ?2, first_limits = CASE WHEN first_limits = '' THEN CAST(?3 AS TEXT) ELSE first_limits END, redefined = ?4, revised = ?5 WHERE id = ?6
+UPDATE checks SET name = ?1, definition = ?2, first_limits = CASE WHEN first_limits = '' THEN CAST(?3 AS TEXT) ELSE first_limits END, limits_set = CASE WHEN COALESCE(json_extract(definition, '$.limits'), '') IS COALESCE(json_extract(CAST(?2 AS TEXT), '$.limits'), '') THEN limits_set ELSE ?4 END, redefined = ?4, revised = ?5 WHERE id = ?6
 `
 
 type AmendCheckParams struct {
@@ -236,7 +236,7 @@ func (q *Queries) AmendCheck(ctx context.Context, arg AmendCheckParams) error {
 }
 
 const changeCheck = `-- name: ChangeCheck :exec
-UPDATE checks SET name = ?1, definition = ?2, schools = ?3, first_limits = CASE WHEN first_limits = '' THEN CAST(?4 AS TEXT) ELSE first_limits END, redefined = ?5, revised = ?6 WHERE id = ?7
+UPDATE checks SET name = ?1, definition = ?2, schools = ?3, first_limits = CASE WHEN first_limits = '' THEN CAST(?4 AS TEXT) ELSE first_limits END, assumed = CASE WHEN CAST(?5 AS TEXT) = '' THEN assumed ELSE CAST(?5 AS TEXT) END, limits_set = CASE WHEN COALESCE(json_extract(definition, '$.limits'), '') IS COALESCE(json_extract(CAST(?2 AS TEXT), '$.limits'), '') THEN limits_set ELSE ?6 END, redefined = ?6, revised = ?7 WHERE id = ?8
 `
 
 type ChangeCheckParams struct {
@@ -244,6 +244,7 @@ type ChangeCheckParams struct {
 	Definition string
 	Schools    string
 	Limits     string
+	Assumed    string
 	Redefined  int64
 	Revised    int64
 	ID         string
@@ -255,6 +256,7 @@ func (q *Queries) ChangeCheck(ctx context.Context, arg ChangeCheckParams) error 
 		arg.Definition,
 		arg.Schools,
 		arg.Limits,
+		arg.Assumed,
 		arg.Redefined,
 		arg.Revised,
 		arg.ID,
@@ -263,7 +265,7 @@ func (q *Queries) ChangeCheck(ctx context.Context, arg ChangeCheckParams) error 
 }
 
 const check = `-- name: Check :one
-SELECT c.id, c.setup_id, c.position, c.name, c.kind, c.definition, c.instrument_id, c.accepts, c.schools, c.after_of, c.entry, c.redefined, c.revised, c.withdrawn, c.assumed, c.survey, c.first_limits, j.hash AS version, s.id, s.assembly_id, s.name, s.begun_at, s.state, s.steady_at, s.last_event, s.entry, s.material, s.temperature, s.withdrawn, s.unit, CAST(coalesce(a.name, '') AS TEXT) AS assembly, CAST(coalesce(a.shape, '{}') AS TEXT) AS shape, CAST(coalesce(f.id, '') AS TEXT) AS frame, CAST(coalesce(f.name, '') AS TEXT) AS frame_name,
+SELECT c.id, c.setup_id, c.position, c.name, c.kind, c.definition, c.instrument_id, c.accepts, c.schools, c.after_of, c.entry, c.redefined, c.revised, c.withdrawn, c.assumed, c.survey, c.first_limits, c.limits_set, j.hash AS version, s.id, s.assembly_id, s.name, s.begun_at, s.state, s.steady_at, s.last_event, s.entry, s.material, s.temperature, s.withdrawn, s.unit, CAST(coalesce(a.name, '') AS TEXT) AS assembly, CAST(coalesce(a.shape, '{}') AS TEXT) AS shape, CAST(coalesce(f.id, '') AS TEXT) AS frame, CAST(coalesce(f.name, '') AS TEXT) AS frame_name,
     CAST(coalesce(f.length_unit, '') AS TEXT) AS length_unit, CAST(coalesce(f.schools, '{}') AS TEXT) AS frame_schools, CAST(coalesce(f.revised, 0) AS INTEGER) AS frame_revised
 FROM checks c JOIN journal j ON j.seq = c.revised JOIN setups s ON s.id = c.setup_id LEFT JOIN assemblies a ON a.id = s.assembly_id LEFT JOIN airframes f ON f.id = a.airframe_id WHERE c.id = ?
 `
@@ -302,6 +304,7 @@ func (q *Queries) Check(ctx context.Context, id string) (CheckRow, error) {
 		&i.Check.Assumed,
 		&i.Check.Survey,
 		&i.Check.FirstLimits,
+		&i.Check.LimitsSet,
 		&i.Version,
 		&i.Setup.ID,
 		&i.Setup.AssemblyID,
@@ -327,7 +330,7 @@ func (q *Queries) Check(ctx context.Context, id string) (CheckRow, error) {
 }
 
 const checks = `-- name: Checks :many
-SELECT c.id, c.setup_id, c.position, c.name, c.kind, c.definition, c.instrument_id, c.accepts, c.schools, c.after_of, c.entry, c.redefined, c.revised, c.withdrawn, c.assumed, c.survey, c.first_limits, j.hash AS version FROM checks c JOIN journal j ON j.seq = c.revised WHERE c.setup_id = ? AND c.withdrawn = '' ORDER BY c.position
+SELECT c.id, c.setup_id, c.position, c.name, c.kind, c.definition, c.instrument_id, c.accepts, c.schools, c.after_of, c.entry, c.redefined, c.revised, c.withdrawn, c.assumed, c.survey, c.first_limits, c.limits_set, j.hash AS version FROM checks c JOIN journal j ON j.seq = c.revised WHERE c.setup_id = ? AND c.withdrawn = '' ORDER BY c.position
 `
 
 type ChecksRow struct {
@@ -362,6 +365,7 @@ func (q *Queries) Checks(ctx context.Context, setupID string) ([]ChecksRow, erro
 			&i.Check.Assumed,
 			&i.Check.Survey,
 			&i.Check.FirstLimits,
+			&i.Check.LimitsSet,
 			&i.Version,
 		); err != nil {
 			return nil, err
@@ -378,7 +382,7 @@ func (q *Queries) Checks(ctx context.Context, setupID string) ([]ChecksRow, erro
 }
 
 const checksOfKind = `-- name: ChecksOfKind :many
-SELECT c.id, c.setup_id, c.position, c.name, c.kind, c.definition, c.instrument_id, c.accepts, c.schools, c.after_of, c.entry, c.redefined, c.revised, c.withdrawn, c.assumed, c.survey, c.first_limits, s.name AS setup FROM checks c JOIN setups s ON s.id = c.setup_id JOIN assemblies a ON a.id = s.assembly_id WHERE a.airframe_id = ? AND c.kind = ? AND c.withdrawn = '' AND s.withdrawn = '' ORDER BY c.entry, c.position
+SELECT c.id, c.setup_id, c.position, c.name, c.kind, c.definition, c.instrument_id, c.accepts, c.schools, c.after_of, c.entry, c.redefined, c.revised, c.withdrawn, c.assumed, c.survey, c.first_limits, c.limits_set, s.name AS setup FROM checks c JOIN setups s ON s.id = c.setup_id JOIN assemblies a ON a.id = s.assembly_id WHERE a.airframe_id = ? AND c.kind = ? AND c.withdrawn = '' AND s.withdrawn = '' ORDER BY c.entry, c.position
 `
 
 type ChecksOfKindParams struct {
@@ -404,6 +408,7 @@ type ChecksOfKindRow struct {
 	Assumed      string
 	Survey       string
 	FirstLimits  string
+	LimitsSet    int64
 	Setup        string
 }
 
@@ -434,6 +439,7 @@ func (q *Queries) ChecksOfKind(ctx context.Context, arg ChecksOfKindParams) ([]C
 			&i.Assumed,
 			&i.Survey,
 			&i.FirstLimits,
+			&i.LimitsSet,
 			&i.Setup,
 		); err != nil {
 			return nil, err

@@ -83,6 +83,7 @@ type Check struct {
 	Assumed      string
 	Survey       string
 	FirstLimits  string
+	LimitsSet    int64
 }
 
 type Clock struct {

@@ -3,6 +3,7 @@ package measuring
 import (
 	"html/template"
 	"net/url"
+	"strings"
 
 	"orpine/internal/core/check"
 	"orpine/internal/core/measure"
@@ -21,6 +22,7 @@ type answer struct {
 	Doubt     []doubtPart // what the ± is made of, the greatest first
 	WeakHref  string      // the reading that contributes most
 	LacksHref string
+	Here      bool // Href is another place of this sheet
 
 	PointsHref string
 }
@@ -40,6 +42,7 @@ const leastPart = 0.01
 // viewAnswer draws the scale of an answer, and finds where its goals are.
 func viewAnswer(setup string, c measuring.Check, a check.Answer, unit quantity.Unit) answer {
 	v := answer{Answer: a, Href: goal(setup, a.Goal), LacksHref: goal(setup, a.LacksGoal), PointsHref: goal(setup, a.PointsGoal)}
+	v.Here = strings.HasPrefix(v.Href, "/setups/"+setup+"?")
 	if a.Weak.Spot.Number > 0 {
 		v.WeakHref = href(setup, c.ID, a.Weak.Spot.Number)
 	}

@@ -49,6 +49,9 @@ func Routes(u *ui.UI) {
 	u.GET("/measure", s.measureNow)
 	u.GET("/measure/:kind", s.now)
 	u.POST("/measure/:kind", s.beginNow)
+	u.GET("/measure/:kind/as-if", s.sketchAsIf)
+	u.POST("/setups/:id/checks/:check/sizes", s.sizes)
+	u.POST("/setups/:id/checks/:check/limit", s.limit)
 	u.GET("/work-out/:kind", s.workOut)
 	u.POST("/work-out/:kind", s.workOut)
 	u.GET("/setups/:id/card.pdf", s.printCard)
@@ -120,6 +123,11 @@ type setupView struct {
 	LiesAs      *measuring.LiesLike  // one before it, of which it is asked whether the part still lies so
 	Since       int64                // the last entry that it knows
 	Live        bool                 // it is what changed under someone's eyes: without the form in hand
+	Sizes       []sizeForm
+	Limit       limitView
+	Asks        bool   // the focus is elsewhere than in the field
+	Sketch      bool   // nothing of it is kept yet
+	Action      string // where its readings go
 	Mistaken    measuring.EventMistaken
 	Mistakes    bool // what was refused is that the last event is taken back
 }
@@ -178,6 +186,8 @@ type setupForm struct {
 	turning  bool // it was said just now which way round the instrument is held
 	warmth   *measuring.Warmth
 	mistaken *measuring.EventMistaken
+	sized    measuring.Sized
+	limit    *measuring.LimitTo
 }
 
 // shownSetup is a setup with its assembly, drawn.
@@ -446,6 +456,8 @@ func viewSetup(sheet overview.SetupSheet, f setupForm) setupView {
 	}
 	v.Drawing = drawn.Draw()
 	v.Answer = viewAnswer(setup.ID, inHand, sheet.Answer, setup.Airframe.Unit)
+	v.Sizes, v.Limit = sizesOf(inHand, f.sized, f.wrong), limitOf(inHand, f.limit, f.wrong)
+	v.Action = "/setups/" + setup.ID
 	return v
 }
 

@@ -25,7 +25,7 @@ var routes = map[account.Right][]string{
 	account.See: {
 		"GET /", "GET /sheets", "GET /airframes/:id", "GET /airframes/:id/book.pdf", "GET /airframes/:id/labels.pdf", "GET /assemblies/:id", "GET /assemblies/:id/record", "GET /assemblies/:id/rows",
 		"GET /bays/:id", "GET /cures", "GET /echo", "GET /files", "GET /files/csv/:name", "GET /find", "GET /guide", "GET /guide/:page", "GET /holds", "GET /holds/:id", "GET /holds/:id/sheet.pdf",
-		"GET /hours", "GET /hours.csv", "GET /instruments", "GET /instruments/:id/live", "GET /joins", "GET /log", "GET /measure", "GET /measure/:kind", "GET /work-out/:kind", "GET /money", "GET /order", "GET /order.ics", "GET /order/network",
+		"GET /hours", "GET /hours.csv", "GET /instruments", "GET /instruments/:id/live", "GET /joins", "GET /log", "GET /measure", "GET /measure/:kind", "GET /measure/:kind/as-if", "GET /work-out/:kind", "GET /money", "GET /order", "GET /order.ics", "GET /order/network",
 		"GET /order/plan.json", "GET /order/visits/:id", "GET /order/visits/:id/page.pdf", "GET /paper", "GET /paper/blank.pdf", "GET /paper/board", "POST /paper/board", "GET /paper/discs.pdf", "GET /paper/scaled",
 		"GET /photos/:id", "GET /photos/:id/thumb", "GET /questions", "GET /resume", "GET /rows", "GET /rows/:id", "GET /rows/:id/holes.csv", "GET /rows/:id/map.pdf", "GET /rows/:id/plan", "GET /rows/:id/strip.pdf",
 		"GET /setups", "GET /setups/:id", "GET /setups/:id/live", "GET /rows/:id/live", "GET /setups/:id/as-if", "GET /setups/:id/card", "GET /setups/:id/card.pdf", "GET /setups/:id/checks/:check", "GET /setups/:id/worksheet.json", "GET /slips", "GET /stores",
@@ -46,7 +46,7 @@ var routes = map[account.Right][]string{
 		"POST /airframes/:id/questions/:question/answer", "POST /airframes/:id/schools", "POST /airframes/:id/split", "POST /airframes/:id/stages", "POST /airframes/:id/step", "POST /airframes/:id/steps", "POST /airframes/:id/usual", "POST /airframes/:id/visits", "POST /airframes/:id/week",
 		"POST /assemblies/:id/holds", "POST /assemblies/:id/like", "POST /assemblies/:id/rows", "POST /assemblies/:id/setups", "POST /assemblies/:id/usual/:usual", "POST /bays/:id/opened", "POST /bays/:id/tasks", "POST /begin/:planform",
 		"POST /holds/:id/after", "POST /holds/:id/like", "POST /holds/:id/release", "POST /holds/:id/step", "POST /holds/:id/withdraw", "POST /instruments", "POST /notices", "POST /order/visits/:id", "POST /parts", "POST /right/:kind",
-		"POST /rows/:id/barrier", "POST /rows/:id/plan", "POST /setups/:id/checks", "POST /setups/:id/checks/:check", "POST /setups/:id/checks/:check/confirm", "POST /setups/:id/checks/:check/places", "POST /setups/:id/checks/:check/points", "POST /setups/:id/keep", "POST /setups/:id/like", "POST /stock",
+		"POST /rows/:id/barrier", "POST /rows/:id/plan", "POST /setups/:id/checks", "POST /setups/:id/checks/:check", "POST /setups/:id/checks/:check/confirm", "POST /setups/:id/checks/:check/sizes", "POST /setups/:id/checks/:check/limit", "POST /setups/:id/checks/:check/places", "POST /setups/:id/checks/:check/points", "POST /setups/:id/keep", "POST /setups/:id/like", "POST /stock",
 	},
 	account.Keep: {
 		"GET /people", "POST /people", "POST /people/:id", "POST /people/:id/code", "POST /people/:id/out", "POST /instruments/:id/connect", "POST /instruments/:id/disconnect",

@@ -31,6 +31,7 @@ const keys = {
   a: () => open("#working"),
   g: () => takeShown(),
   G: () => takeShown(true),
+  n: () => one(".next .do a")?.click(),
   "/": () => one("[data-find]")?.focus(),
   "?": () => one("#keys").showModal(),
 };
@@ -116,27 +117,74 @@ function placeField() {
     backToLane(entry);
     return;
   }
-  const typing = document.activeElement === one("#text");
-  board.append(entry);
-  const [at, on] = [here.getBoundingClientRect(), board.getBoundingClientRect()];
   entry.classList.add("on-drawing");
+  const [at, on, from] = [here, board, board.closest(".two")].map((e) => e.getBoundingClientRect());
   const left = at.left - on.left + at.width / 2 - entry.offsetWidth / 2;
-  entry.style.left = `${Math.max(8, Math.min(left, on.width - entry.offsetWidth - 8))}px`;
+  entry.style.left = `${on.left - from.left + Math.max(8, Math.min(left, on.width - entry.offsetWidth - 8))}px`;
   const above = at.top - on.top - entry.offsetHeight - 8;
-  entry.style.top = `${above > 8 ? above : Math.min(at.bottom - on.top + 8, on.height - entry.offsetHeight - 8)}px`;
-  if (typing) one("#text").focus();
+  entry.style.top = `${on.top - from.top + (above > 8 ? above : Math.min(at.bottom - on.top + 8, on.height - entry.offsetHeight - 8))}px`;
 }
 
-// backToLane puts the field into its form in the lane again: on a phone, or where the drawing is of before.
+// backToLane puts the field into the lane again: on a phone, or where the drawing is of before. In the page it stands
+// there always, so that Tab goes from it to what is said with it.
 function backToLane(entry) {
   if (!entry?.classList.contains("on-drawing")) return;
   entry.classList.remove("on-drawing");
   entry.removeAttribute("style");
-  one("#reading").prepend(entry);
 }
+
+// What is typed and not kept stays with its place, on this device and for the day, until it is kept: a closed tab
+// loses nothing, and several places may be typed before the first is kept.
+const dayOfDrafts = 12 * 3600 * 1000;
+const readingAt = (form) => "reading " + form.dataset.draft;
+
+function draftAt(key) {
+  const kept = JSON.parse(localStorage.getItem(key) ?? "null");
+  if (kept && Date.now() - kept.at < dayOfDrafts) return kept.text;
+  if (kept) localStorage.removeItem(key);
+  return "";
+}
+
+function drafts() {
+  const form = one("form.reading[data-draft]");
+  const field = one("#text");
+  if (!form || !field) return;
+  const kept = draftAt(readingAt(form));
+  if (kept && !field.value && !one(".value.here b:not(.none)")) {
+    field.value = kept;
+    field.dispatchEvent(new Event("input", { bubbles: true }));
+  }
+  const check = form.dataset.draft.replace(/ \d+$/, "");
+  for (const cell of document.querySelectorAll(".points a.value:not(.here)")) {
+    const text = draftAt(`reading ${check} ${new URL(cell.href).searchParams.get("spot")}`);
+    const empty = cell.querySelector("b.none");
+    if (!text || !empty) continue;
+    cell.classList.add("drafted");
+    empty.textContent = text;
+  }
+}
+
+document.addEventListener("input", (event) => {
+  const form = event.target.form;
+  if (event.target.id !== "text" || !event.isTrusted || !form?.dataset.draft) return;
+  if (event.target.value) localStorage.setItem(readingAt(form), JSON.stringify({ text: event.target.value, at: Date.now() }));
+  else localStorage.removeItem(readingAt(form));
+});
+let sentReading = "";
+document.addEventListener("htmx:beforeRequest", (event) => {
+  if (event.target.matches?.("form.reading[data-draft]")) sentReading = readingAt(event.target);
+});
+document.addEventListener("htmx:beforeSwap", (event) => {
+  if (sentReading && event.detail.xhr.status < 400) localStorage.removeItem(sentReading);
+  sentReading = "";
+});
+
+document.addEventListener("DOMContentLoaded", drafts);
 document.addEventListener("DOMContentLoaded", placeField);
 document.addEventListener("htmx:afterSettle", (event) => {
-  if (event.detail.target?.id === "sheet" || event.detail.elt?.id === "sheet") placeField();
+  if (event.detail.target?.id !== "sheet" && event.detail.elt?.id !== "sheet") return;
+  drafts();
+  placeField();
 });
 addEventListener("resize", placeField);
 

@@ -1,0 +1,69 @@
+// The whole evening, counted: keys pressed one by one, besides the figures and their Enter; from an empty shop.
+import { expect, test } from "./workshop.mjs";
+
+// Counted types on a page and counts what is pressed besides figures and their Enter, and the pages that are opened.
+class Counted {
+  constructor(page) {
+    this.page = page;
+    this.keys = 0;
+    this.pages = 1; // the one that stands there
+    page.on("domcontentloaded", () => this.pages++);
+  }
+  async press(...keys) {
+    for (const key of keys) {
+      this.keys++;
+      await this.page.keyboard.press(key);
+      await this.settled();
+    }
+  }
+  async settled() {
+    await this.page.waitForFunction(() => document.readyState === "complete" && !document.querySelector(".htmx-request, .htmx-settling, .htmx-swapping"));
+    await this.page.waitForTimeout(60);
+  }
+  // figure types a figure and its Enter, and waits until it is kept.
+  async figure(text) {
+    const before = await this.page.locator("form.reading [name=id]").inputValue();
+    await this.page.keyboard.type(text);
+    await this.page.keyboard.press("Enter");
+    await expect(this.page.locator(`form.reading [name=id][value="${before}"]`)).toHaveCount(0);
+    await this.settled();
+  }
+}
+
+for (const [unit, width] of [["mm", 1280], ["in", 1280], ["mm", 390], ["in", 390]]) {
+  test(`is this part twisted, from an empty shop, by keyboard: ${unit}, ${width} px`, async ({ page, empty }) => {
+    await page.setViewportSize({ width, height: 844 });
+    if (unit === "in") await page.context().addCookies([{ name: "unit", value: "in", url: empty.url }]); // of an evening before
+    await page.goto(empty.url);
+    const by = new Counted(page);
+    await by.press("2"); // the tile of a twist
+    await expect(page.getByRole("heading", { level: 1 })).toHaveText("Is this part twisted?");
+    await expect(page.locator("#with")).toBeFocused();
+    await by.press("s", "Tab", "Space", "Tab", "Tab"); // a spirit level; stiff, lying by itself; to the field
+    await expect(page.locator("#text")).toBeFocused();
+    for (const text of ["0.02", "0.03", "0.02", "0.04", "0.03"]) await by.figure(text);
+    await expect(page.locator(".answer .figure-large")).toContainText("+0.01°");
+    await expect(page.locator(".sizes summary")).toContainText("the answer does not hang on them");
+    await expect(page.locator(".limit-beside")).toContainText("usual, not your plans'");
+    expect([by.pages, by.keys], "pages, keys").toEqual([2, 6]);
+
+    // To a first go: two more rounds in place.
+    for (const round of [1, 2]) {
+      await by.press("n");
+      await expect(page.locator("#text")).toBeFocused();
+      for (const [i, text] of ["0.03", "0.02", "0.03", "0.04", "0.04"].entries()) {
+        if (round === 1 && i === 0) {
+          await page.keyboard.type(text);
+          await by.press("Tab", "Space"); // lifted off and set a little beside
+          await page.keyboard.press("Enter");
+          await expect(page.locator(".points li.current")).toContainText("inner");
+          await by.settled();
+        } else await by.figure(text);
+      }
+      if (await page.locator(".verdict.go").count()) break;
+    }
+    await expect(page.locator(".answer")).toContainText("Go");
+    await expect(page.locator(".answer")).toContainText("the usual limits, not your plans'");
+    expect([by.pages, by.keys <= 12], `pages and keys to a go: ${by.keys}`).toEqual([2, true]);
+  });
+}
