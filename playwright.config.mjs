@@ -2,6 +2,7 @@ import { defineConfig } from "@playwright/test";
 
 export default defineConfig({
   testDir: "e2e",
+  globalSetup: "./e2e/prepare.mjs",
   // Wide, because the machine that checks may be far slower than the one that writes.
   timeout: 150_000,
   expect: { timeout: 15_000 },

@@ -69,16 +69,25 @@ test("an empty inch shop: hundredfold slips, one end of a limit, dash numbers an
 
   // 6: one end of a limit of what has two sides by nature is ±; else it is asked, and answered by a press.
   await page.goto(empty.url + "/measure/length");
+  const drawn = () => page.waitForFunction(() => !document.querySelector(".htmx-request, .htmx-settling, .htmx-swapping"));
   await page.locator("[name=unit][value=in]").check();
-  await expect(page.locator(".limit .if-in").first()).toBeVisible();
-  await expect(page.locator(".limit .if-mm").first()).toBeHidden();
-  await page.locator("[name='0.design']").fill("20");
+  await drawn();
+  await page.locator("select[name=instrument]").selectOption({ label: "tape in 1/32 in" });
+  await drawn();
+  await page.getByText("Limits: the usual ones").click();
   await page.locator("[name='0.low.length']").fill("19.9");
-  await page.getByRole("button", { name: "Read it" }).click();
-  await asks(page, "only one end: ±19.9, or at least 19.9?");
-  await page.getByRole("button", { name: "at least 19.9" }).click();
+  await page.locator("#text").click();
+  await drawn();
+  await expect(page.locator(".limit").first()).toContainText("in");
   await page.locator("#text").fill("20");
   await page.keyboard.press("Enter");
+  await asks(page, "is wanted, from the plans"); // its design, which nothing stands in for
+  await page.locator("[name='0.design']").fill("20");
+  await page.locator("#text").click();
+  await drawn();
+  await page.locator("#text").press("Enter");
+  await asks(page, "only one end: ±19.9, or at least 19.9?");
+  await page.getByRole("button", { name: "at least 19.9" }).click();
   await expect(page.locator(".answer")).toContainText("+20");
   await page.getByRole("link", { name: "limits and points" }).click();
   await expect(page.locator("[name='low.length']")).toHaveValue("19.9");

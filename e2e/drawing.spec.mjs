@@ -4,17 +4,27 @@ import { again, expect, test } from "./workshop.mjs";
 
 const stations = { mm: ["0", "600", "1200", "1800"], in: ["0", "24", "48", "72"] };
 
+// said waits until what was said before the first reading is drawn.
+const said = (page) => page.waitForFunction(() => !document.querySelector(".htmx-request, .htmx-settling, .htmx-swapping"));
+
 async function begin(page, url, unit, instrument) {
   await page.goto(url + "/measure/twist");
   await page.locator(`[name=unit][value=${unit}]`).check();
+  await said(page);
+  await page.locator(".sizes summary").first().click();
+  await page.getByRole("link", { name: "one place fewer" }).click();
+  await expect(page.locator(".places > span")).toHaveCount(4);
   for (const [i, y] of stations[unit].entries()) {
-    await page.locator(`[name='0.stations.${i}.0']`).fill(["root", "inner", "mid", "outer"][i]);
-    await page.locator(`[name='0.stations.${i}.1']`).fill(y);
+    for (const [j, text] of [["root", "inner", "mid", "outer"][i], y].entries()) {
+      await page.locator(`[name='0.stations.${i}.${j}']`).fill(text);
+      await page.locator(`[name='0.stations.${i}.${j}']`).press("Tab");
+      await said(page);
+    }
   }
-  await page.locator("[name='0.lies']").selectOption({ index: 1 });
-  await page.locator("[name='0.low.twist']").fill("±0.15");
-  await page.locator("[name='0.instrument']").selectOption({ label: instrument });
-  await page.getByRole("button", { name: "Read it" }).click();
+  await page.locator("[name='0.lies']").first().check();
+  await said(page);
+  await page.locator("select[name=instrument]").selectOption({ label: instrument });
+  await said(page);
   await expect(page.locator("#text")).toBeVisible();
 }
 
@@ -29,7 +39,7 @@ for (const [unit, width] of [["mm", 1280], ["in", 1280], ["mm", 390], ["in", 390
   test(`a first go with a spirit level, nothing proven: ${unit}, ${width} px`, async ({ page, empty }) => {
     await page.setViewportSize({ width, height: 844 });
     await begin(page, empty.url, unit, "spirit level");
-    await expect(page.locator(".board #entry")).toHaveCount(width > 820 ? 1 : 0);
+    await expect(page.locator(".on-drawing")).toHaveCount(width > 820 ? 1 : 0);
     await keep(page, "0.02");
     await keep(page, "0.03");
     // What stands in the field is answered and not kept; taken out of it, the answer is what it was.
@@ -65,10 +75,11 @@ for (const [unit, width] of [["mm", 1280], ["in", 1280], ["mm", 390], ["in", 390
 
 test("a level that cannot decide says so before anything is read, and the places of the drawing are pressed to go to them", async ({ page, empty }) => {
   await begin(page, empty.url, "mm", "digital level in steps of 0.1°");
-  await page.getByRole("link", { name: "limits and points" }).click();
-  await page.locator("[name='low.twist']").fill("-0.05");
-  await page.locator("[name='high.twist']").fill("0.05");
-  await page.getByRole("button", { name: "Keep the changes" }).click();
+  await page.getByText("Limits: the usual ones").click();
+  await page.locator("[name='0.low.twist']").fill("±0.05");
+  await page.locator("select[name=instrument]").press("Tab"); // any change draws it anew
+  await page.locator("[name='0.low.twist']").blur();
+  await said(page);
   await expect(page.locator(".answer")).toContainText("cannot decide this: its ± would stay at");
   await expect(page.locator(".answer")).toContainText("would");
   await page.locator("svg.drawing circle.balloon").nth(2).click();

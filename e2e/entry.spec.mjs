@@ -53,7 +53,7 @@ test("a further placing, a mistype put right and a reading taken back stay on th
   await page.locator("#text").fill("0.5 up");
   await instead(page, "mistyped");
   await page.getByRole("button", { name: "Keep it, stay here" }).click();
-  await page.getByRole("link", { name: "show it" }).click();
+  await page.getByRole("link", { name: "show the first" }).click();
   await expect(page.locator(".points li").first()).toContainText("+0.50°");
   await page.getByText(/All readings of/).click();
   await expect(page.locator(".record s")).toHaveCount(2);

@@ -2,7 +2,7 @@
 import { test as base, expect } from "@playwright/test";
 import { spawn, spawnSync } from "node:child_process";
 import { createHash } from "node:crypto";
-import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { cpSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 
@@ -26,6 +26,12 @@ export const bay = child(id("close boom"), "bay");
 // start runs orpine and returns its address once it answers; in another zone where one is named.
 export async function start(...args) {
   const zone = args.at(-1)?.zone ? { TZ: args.pop().zone } : {};
+  let copy = "";
+  if (args.length === 1 && args[0] === "demo" && process.env.ORPINE_DEMO) {
+    copy = mkdtempSync(join(tmpdir(), "orpine-e2e-copy-"));
+    cpSync(process.env.ORPINE_DEMO, copy, { recursive: true });
+    args = ["serve", "--data", copy, "--supplier", process.env.ORPINE_SUPPLIER];
+  }
   const program = spawn(orpine, [...args, "--addr", "127.0.0.1:0"], { env: { ...process.env, ...zone } });
   let said = "";
   const url = await new Promise((resolve, reject) => {
@@ -37,7 +43,10 @@ export async function start(...args) {
     program.stderr.on("data", (data) => (said += data));
     program.on("exit", () => reject(new Error(said)));
   });
-  const stop = () => program.exitCode ?? new Promise((resolve) => (program.once("exit", resolve), program.kill("SIGINT")));
+  const stop = async () => {
+    await (program.exitCode ?? new Promise((resolve) => (program.once("exit", resolve), program.kill("SIGINT"))));
+    if (copy) rmSync(copy, { recursive: true });
+  };
   return { url, stop };
 }
 

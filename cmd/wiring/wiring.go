@@ -5,6 +5,7 @@ import (
 	"context"
 	"log/slog"
 	"net/http"
+	"path/filepath"
 	"slices"
 	"time"
 
@@ -35,6 +36,7 @@ import (
 	closingsheet "orpine/internal/web/closing"
 	coatingsheet "orpine/internal/web/coating"
 	filessheet "orpine/internal/web/files"
+	findingsheet "orpine/internal/web/finding"
 	guidesheet "orpine/internal/web/guide"
 	holdingsheet "orpine/internal/web/holding"
 	instrumentsheet "orpine/internal/web/instrument"
@@ -78,6 +80,7 @@ var Parts = []Part{
 	{ledger.Capability{Name: "live"}, livesheet.Routes},
 	{ledger.Capability{Name: "paper"}, papersheet.Routes},
 	{ledger.Capability{Name: "guide"}, guidesheet.Routes},
+	{ledger.Capability{Name: "finding"}, findingsheet.Routes},
 	{holding.Capability, holdingsheet.Routes(holdingsheet.Drawings{Setup: kinds.DrawLast, Rows: rivetingsheet.DrawLying})},
 }
 
@@ -102,6 +105,7 @@ func open(ctx context.Context, s *store.Store, now func() time.Time, zone *time.
 		return nil, err
 	}
 	w := overview.New(l)
+	w.FindIn = filepath.Join(filepath.Dir(s.Path()), "find.db")
 	return w, w.Holding.Reckon(ctx)
 }
 

@@ -85,7 +85,7 @@ func (n Now) Drawn(f Filled, places int, unit quantity.Unit) (Filled, []string) 
 			if waits {
 				at = append(at, field.Key)
 			}
-		case strings.TrimSpace(typed) != "" || field.Optional && field.As != "word":
+		case strings.TrimSpace(typed) != "" || field.Optional:
 		case field.As == "length":
 			values[field.Key] = roundly(usual, unit)
 			at = append(at, field.Key)

@@ -3,7 +3,6 @@ package measuring
 import (
 	"encoding/json"
 	"fmt"
-	"maps"
 	"math"
 	"reflect"
 	"slices"
@@ -112,18 +111,36 @@ func differs(a measure.Result, b *measure.Result) bool {
 
 // proportioned is a definition with the lengths of a field in other proportions.
 func proportioned(kind string, definition map[string]any, key string, factor, shift float64, unit quantity.Unit) map[string]any {
-	out := maps.Clone(definition)
 	var field form.Field
 	for _, f := range formOf(kind).Fields {
 		if f.Key == key {
 			field = f
 		}
 	}
-	if len(field.Columns) == 0 {
-		out[key] = scaled(out[key], factor, unit)
-		return out
+	out, _ := form.Clone(definition).(map[string]any)
+	for _, holder := range holders(out, key) {
+		if len(field.Columns) == 0 {
+			holder[key] = scaled(holder[key], factor, unit)
+			continue
+		}
+		moveApart(holder[key], field, factor, shift, unit)
 	}
-	items, _ := form.Clone(out[key]).([]any)
+	return out
+}
+
+// holders are what of a definition has a field: itself, or both sides, or both rounds, where one figure of the form is that of both.
+func holders(definition map[string]any, key string) (out []map[string]any) {
+	for _, holder := range []any{definition, definition["left"], definition["right"], definition["first"], definition["second"]} {
+		if m, ok := holder.(map[string]any); ok && m[key] != nil {
+			out = append(out, m)
+		}
+	}
+	return out
+}
+
+// moveApart lays the places of a list otherwise: all by a factor, and the inner ones by a share of the gap beside them.
+func moveApart(list any, field form.Field, factor, shift float64, unit quantity.Unit) {
+	items, _ := list.([]any)
 	for _, column := range field.Columns[1:] {
 		var at []float64
 		for _, item := range items {
@@ -140,8 +157,6 @@ func proportioned(kind string, definition map[string]any, key string, factor, sh
 			asMap(item)[column] = millimetres(v * factor)
 		}
 	}
-	out[key] = items
-	return out
 }
 
 func asMap(item any) map[string]any {
@@ -183,15 +198,19 @@ type Size struct {
 // Sizes are the fields that say where things of a check are.
 func (c Check) Sizes() (out []Size) {
 	for _, f := range formOf(c.Kind.Name).Fields {
-		if f.As != "length" || slices.Contains([]string{"stock", "tolerance", "points_u", "datum_u", "centred"}, f.Key) || slices.Contains(formOf(c.Kind.Name).Made, f.Key) {
+		if f.As != "length" || slices.Contains([]string{"stock", "points_u", "datum_u", "centred"}, f.Key) {
+			continue
+		}
+		held := holders(c.Definition, f.Key)
+		if len(held) == 0 {
 			continue
 		}
 		size := Size{Field: f, Wait: slices.Contains(c.Proportions, f.Key)}
 		switch {
-		case len(f.Columns) == 0 && c.Definition[f.Key] != nil:
-			size.Rows = [][]string{{fmt.Sprint(c.Definition[f.Key])}}
+		case len(f.Columns) == 0:
+			size.Rows = [][]string{{fmt.Sprint(held[0][f.Key])}}
 		case len(f.Columns) > 1 && f.Columns[0] == "name":
-			for _, item := range form.Items(c.Definition[f.Key]) {
+			for _, item := range form.Items(held[0][f.Key]) {
 				row := make([]string, len(f.Columns))
 				for j, column := range f.Columns {
 					if v := item[column]; v != nil {
@@ -243,7 +262,6 @@ func (n Sized) size(c Check, definition map[string]any, unit quantity.Unit) (say
 // what was drawn.
 func (s Size) put(typed []string, definition map[string]any, unit quantity.Unit, wrong ledger.Problems) (ok bool) {
 	columns := max(1, len(s.Columns)-1)
-	items := form.Items(definition[s.Key])
 	for i, text := range typed {
 		text = strings.TrimSpace(text)
 		row, j := i/columns, i%columns
@@ -262,10 +280,12 @@ func (s Size) put(typed []string, definition map[string]any, unit quantity.Unit,
 			continue
 		}
 		ok = true
-		if len(s.Columns) == 0 {
-			definition[s.Key] = text
-		} else if row < len(items) {
-			items[row][s.Columns[j+1]] = text
+		for _, holder := range holders(definition, s.Key) {
+			if len(s.Columns) == 0 {
+				holder[s.Key] = text
+			} else if items := form.Items(holder[s.Key]); row < len(items) {
+				items[row][s.Columns[j+1]] = text
+			}
 		}
 	}
 	return ok

@@ -123,7 +123,7 @@ func TestNoFigureThatRestsOnAnAssumedDimensionIsGo(t *testing.T) {
 	assert.Empty(t, n.Checks[0].Assumed)
 }
 
-func TestUsualLimitsGoInByOnePressAndAreToBeConfirmed(t *testing.T) {
+func TestUsualLimitsGoInByOnePressAndSayThatTheyAreUsual(t *testing.T) {
 	t.Parallel()
 	usual, _ := measuring.UsualOf("tailplane")
 	filled := []measuring.Filled{{Take: true, Usual: true, Values: usual.Checks[0].Usual, Low: map[string]string{"incidence_error": "±0.3"}, High: map[string]string{}}}
@@ -132,7 +132,7 @@ func TestUsualLimitsGoInByOnePressAndAreToBeConfirmed(t *testing.T) {
 	limits := n.Checks[0].Definition["limits"].(map[string]any)
 	assert.Equal(t, map[string]any{"low": "-0.3", "high": "0.3"}, limits["incidence_error"], "±0.3 fills both")
 	assert.Equal(t, map[string]any{"low": "-0.2°", "high": "0.2°"}, limits["incidence_difference"])
-	assert.Equal(t, []string{"the limits"}, n.Checks[0].Assumed)
+	assert.Equal(t, []string{"usual limits: incidence_difference"}, n.Checks[0].Assumed)
 }
 
 func TestTemplatesFitThePart(t *testing.T) {

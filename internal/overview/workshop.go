@@ -6,12 +6,14 @@ package overview
 import (
 	"context"
 	"errors"
+	"sync"
 
 	"orpine/internal/airframe"
 	"orpine/internal/amending"
 	"orpine/internal/asking"
 	"orpine/internal/closing"
 	"orpine/internal/coating"
+	"orpine/internal/finding"
 	"orpine/internal/gate"
 	"orpine/internal/gauge"
 	"orpine/internal/holding"
@@ -49,6 +51,12 @@ type Workshop struct {
 	Supplier    *supplier.Client // that is asked over the wire; nil for none
 	Gauges      *gauge.Desk      // instruments that are listened to
 	Plays       []Played         // simulated ones that run beside it
+	FindIn      string           // the file of the index of what can be found; "" keeps it in memory
+
+	finder struct {
+		sync.Mutex
+		index *finding.Index
+	}
 
 	running kept[runs]
 	aheads  kept[Ahead]

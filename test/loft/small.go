@@ -21,6 +21,7 @@ import (
 	"orpine/internal/core/measure"
 	"orpine/internal/core/part"
 	"orpine/internal/core/plan"
+	"orpine/internal/core/quantity"
 	"orpine/internal/core/row"
 	"orpine/internal/core/school"
 	"orpine/internal/gate"
@@ -115,12 +116,31 @@ func (l *Loft) rightings() {
 	require.NoError(l.T, l.Measuring.Begin(ctx, now))
 	require.NoError(l.T, l.Measuring.KeepTo(ctx, measuring.KeepTo{Form: l.Form(), Setup: now.ID, Assembly: ledger.Child(ID("tansy"), "tailplane")}))
 	require.NoError(l.T, l.Measuring.Confirm(ctx, measuring.Confirm{Form: l.Form(), Check: ledger.Child(now.ID, "check 0")}))
+	l.onTheDrawing()
 	require.NoError(l.T, l.Right("assembly", ledger.Child(ID("tansy"), "rudder"), amending.Withdraw, nil))
 	require.NoError(l.T, l.Riveting.Lay(ctx, riveting.NewRow{Form: Named("pointed"), Assembly: ledger.Child(ID("tansy"), "wing panel right"), Name: "rib", Marked: "builder", Mirror: ledger.Child(ID("tansy"), "wing panel left"), Repeat: riveting.Repeat{Times: 2, Step: [2]float64{0, 250}},
 		Values: map[string]string{"lay": "circle", "view": "from above", "from": "40; 25", "to": "44; 25", "count": "8", "layers": "aluminium; 0.032\naluminium; 0.040", "sort": "solid", "size": "1/8", "head": "domed", "metal": "aluminium", "sizing": "match drill"}}))
 	require.NoError(l.T, l.Right("instrument", ID("level"), amending.Change, map[string]string{"resolution": "0.02"}))
 	require.NoError(l.T, l.Instruments.Spoke(ctx, instrument.Spoke{Form: Named("spoke"), Instrument: ID("level"), Serial: "SIM-0007", Step: "0.05", Unit: "deg"}))
 	require.NoError(l.T, l.Right("part", ID("part"), amending.Correct, map[string]string{"lot": "78"}))
+}
+
+// onTheDrawing measures a sweep that begins with its first reading: in usual proportions and by the usual limits, until
+// its span and one limit are said.
+func (l *Loft) onTheDrawing() {
+	l.T.Helper()
+	sweep, _ := measuring.NowOf("sweep")
+	filled, waits := sweep.Drawn(measuring.Filled{Instrument: "quick:rule-in", Values: map[string]string{}}, 0, quantity.Inch)
+	setup, wrong := sweep.Setup(Named("drawn"), "in", filled, waits...)
+	require.Empty(l.T, wrong)
+	sketch, err := sweep.Sketch(filled, "in", waits, nil)
+	require.NoError(l.T, err)
+	require.NoError(l.T, l.MeasureNow(l.Ctx(), setup, measuring.NewReading{Spot: sketch.Checks[0].Spots[0].Key(), Text: "1 1/2"}))
+	for _, n := range []measuring.Redefine{{Sized: measuring.Sized{"span": {"157"}}}, {Limit: &measuring.LimitTo{Quantity: "sweep_difference", Low: "±0.2"}}} {
+		c := l.SetupOf(setup.ID).Checks[0]
+		n.Form, n.Check, n.Seen = l.Form(), c.ID, c.Redefined
+		require.NoError(l.T, l.Measuring.Redefine(l.Ctx(), n))
+	}
 }
 
 // Right puts something right: values are the fields that change.

@@ -69,7 +69,7 @@ func TestAReadingIsTakenBackWithAReason(t *testing.T) {
 	check := demo.Check("tailplane on rails", 1)
 	v.Done(rails+"/readings", "check", check, "number", "1", "text", "0.06 up", "instrument", demo.ID("level 2"), "stay", "yes")
 	first := v.Last
-	v.Sees(rails+"?check="+check+"&spot=1", "2 placings", "<em>covered</em>", "show it")
+	v.Sees(rails+"?check="+check+"&spot=1", "2 placings", "<em>covered</em>", "show the first")
 	v.Sees(rails+"?check="+check+"&spot=1&shown=yes", "2 placings", "All readings of left tip, angle (2)", "0.055°")
 	v.Refused("why is it taken back?", rails+"/take-back", "check", check, "number", "1", "reading", first, "reason", "bored")
 	v.Done(rails+"/take-back", "check", check, "number", "1", "reading", first, "reason", "misread")

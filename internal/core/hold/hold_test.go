@@ -115,3 +115,21 @@ func TestALevelMeetsItsLineByWhatIsUsualUntilItIsProven(t *testing.T) {
 	late := tested(InstrumentState{Name: "level", Angle: true, Usual: true, Tested: time.Date(2026, 5, 4, 8, 0, 0, 0, time.UTC), Gap: 13 * time.Hour})
 	assert.Equal(t, Missing, late.Standing, "once proven it is held to its interval")
 }
+
+// The usual limits judge, the line says so, and nobody releases by them unawares.
+func TestAReleaseOnUsualLimitsSaysThatItIs(t *testing.T) {
+	t.Parallel()
+	state := ready()
+	twist := state["twist"]
+	twist.UsualLimits = true
+	state["twist"] = twist
+	j := Judge(required, Evidence{Checks: state})
+	assert.Equal(t, Met, j.Standing)
+	assert.True(t, j.Usually())
+	assert.Contains(t, j.Lines[2].Why, "by the usual limits, not your plans'")
+	assert.Equal(t, "usually", j.Allow(Request{By: "builder"})[0].Field)
+	assert.Empty(t, j.Allow(Request{By: "builder", Usually: true}))
+	twist.Verdict = measure.Stop
+	state["twist"] = twist
+	assert.True(t, Judge(required, Evidence{Checks: state}).Usually(), "a stop by them says so, too")
+}

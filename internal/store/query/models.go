@@ -148,6 +148,18 @@ type File struct {
 	Content []byte
 }
 
+type Findable struct {
+	Sort    string
+	ID      string
+	Page    string
+	Frame   string
+	Title   string
+	More    string
+	Place   string
+	Gone    int64
+	Changed int64
+}
+
 type GateEnd struct {
 	ReleaseID  string
 	HoldID     string

@@ -6,9 +6,11 @@ import (
 	"embed"
 	"html/template"
 	"slices"
+	"strings"
 
 	"github.com/gin-gonic/gin"
 
+	"orpine/internal/finding"
 	"orpine/internal/ledger"
 	"orpine/internal/web/kinds"
 	"orpine/internal/web/ui"
@@ -69,6 +71,9 @@ var Pages = []Page{
 // Routes registers the pages.
 func Routes(u *ui.UI) {
 	u.Pages(templates)
+	for _, p := range Pages {
+		u.Findable(finding.Doc{Sort: "guide", ID: p.ID, Title: p.Title, More: strings.Join(p.Do, " ") + " " + p.Because + " " + p.Never, Path: "/guide/" + p.ID})
+	}
 	u.GET("/guide", func(c *gin.Context) { show(u, c, Pages, "A guide at the bench") })
 	u.GET("/guide/:page", func(c *gin.Context) {
 		i := slices.IndexFunc(Pages, func(p Page) bool { return p.ID == c.Param("page") })

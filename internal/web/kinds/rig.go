@@ -1,6 +1,7 @@
 package kinds
 
 import (
+	"cmp"
 	"html/template"
 	"math"
 	"strings"
@@ -23,7 +24,7 @@ func rigScene(s Scene) template.HTML {
 // rig is the setup as it is drawn for a survey or a twist: rails and surface with
 // what is read so far.
 func rig(setup measuring.Setup, inHand measuring.Check, now check.Spot) drawing.Rig {
-	r := drawing.Rig{Survey: inHand.Kind.Survey, OnSupport: now.Field == "support", Title: "Rails and " + strings.ToLower(setup.AssemblyName), How: now.How}
+	r := drawing.Rig{Survey: inHand.Kind.Survey, OnSupport: now.Field == "support", Title: "Rails and " + strings.ToLower(cmp.Or(setup.AssemblyName, "the part")), How: now.How}
 	for _, c := range setup.Checks {
 		switch input := c.Input.(type) {
 		case *measure.Bench:

@@ -29,7 +29,10 @@ type nowView struct {
 	Unit    string
 	Plans   []fieldForm // what only the plans know
 	Words   []fieldForm // how it is done, or lies
+	More    []fieldForm // words that may be left empty
 	Sizes   []sizeForm
+	Limits  []limitForm
+	Limited bool // one of them is being said
 	Tools   []ui.Tool
 	Tool    string
 	Picture any
@@ -157,6 +160,7 @@ func (s sheets) showNow(c *gin.Context, typed typedReading, r ui.Refused) {
 		at = number(c)
 	}
 	sheet := overview.SetupSheet{Setup: setup, Check: setup.Checks[0]}
+	sheet.Check.Prospect = setup.Prospect(sheet.Check)
 	sheet.Answer = check.Answered(sheet.Check.Check, check.Around{})
 	if spot, ok := sheet.Check.Check.Spot(at); ok {
 		sheet.Spot = spot
@@ -183,11 +187,21 @@ func (s sheets) showNow(c *gin.Context, typed typedReading, r ui.Refused) {
 func (v *nowView) fields(c *gin.Context, n measuring.Now, f measuring.Filled, waits []string, unit quantity.Unit, wrong ledger.Problems) {
 	typed := readForm(c, 0, n.Form())
 	form := formOf(n.Form(), 0, &f, formAround{unit: unit}, wrong)
+	kind := drawnKind(n.Kind)
+	for i, l := range form.Limits {
+		l.Form, l.Low, l.High = "reading", typed.Low[l.Quantity], typed.High[l.Quantity]
+		if l.Label = sayLimited(kind, kind.Limits[i], unit); l.Problem != "" || l.Low+l.High != "" {
+			v.Limited = true
+		}
+		v.Limits = append(v.Limits, l)
+	}
 	for _, field := range form.Fields {
 		switch {
 		case slices.Contains(n.Plans(), field.Key):
 			field.Value = typed.Values[field.Key]
 			v.Plans = append(v.Plans, field)
+		case field.As == "word" && field.Columns == nil && field.Optional && field.Key != "lies":
+			v.More = append(v.More, field)
 		case field.As == "word" && field.Columns == nil:
 			v.Words = append(v.Words, field)
 		case field.Columns == nil && field.Optional:

@@ -14,9 +14,15 @@ import (
 	"orpine/internal/web/ui"
 )
 
+// mostRows is how many places stand on a drawing with fields of their own.
+const mostRows = 24
+
 // sizesOf are the fields on a check's drawing that say where things are. What nobody said stands behind its field.
 func sizesOf(c measuring.Check, typed measuring.Sized, wrong ledger.Problems) (out []sizeForm) {
 	for _, size := range c.Sizes() {
+		if len(size.Rows) > mostRows && !size.Wait {
+			continue // each of so many is put right by itself
+		}
 		form := sizeForm{Label: before(size.Label), Wait: size.Wait, Problem: wrong[size.Key]}
 		columns := max(1, len(size.Columns)-1)
 		cell := func(label, text string, at int) ui.Named {

@@ -98,6 +98,7 @@ func (f *fieldForm) rowsOf() {
 type limitForm struct {
 	measuring.LimitField
 	Low, High, LowName, HighName, Problem string
+	Form                                  string // id of the form that it belongs to, where it stands outside of it
 	AsName                                string // of the answer to what is asked of one end alone
 	Either                                bool   // its bare lengths are in the unit that is chosen on the same page
 }

@@ -26,7 +26,6 @@ func Routes(u *ui.UI) {
 	u.Func("stockKey", stock.Key)
 	u.Pages(templates)
 	u.GET("/stores", func(c *gin.Context) { s.show(c, "", ui.Refused{}) })
-	u.GET("/find", s.find)
 	u.POST("/parts", s.addPart)
 	u.POST("/parts/:id", s.movePart)
 	u.POST("/notices", s.addNotice)
@@ -68,28 +67,6 @@ func (s sheets) show(c *gin.Context, _ string, r ui.Refused) {
 	p.Unit = sheet.Airframe.Unit
 	p.Path, p.Problem = "/stores", r.Wrong
 	s.Render(c, r.Status, "stores", p)
-}
-
-// findView is where things lie.
-type findView struct {
-	overview.StoresSheet
-	Found []overview.Place
-	Word  string
-}
-
-func (s sheets) find(c *gin.Context) {
-	word := c.Query("word")
-	if len(word) > 100 {
-		word = ""
-	}
-	sheet, found, err := s.Find(c.Request.Context(), c.Query("airframe"), word)
-	if err != nil {
-		s.Fail(c, err)
-		return
-	}
-	p := s.Page(c, "stores", "Find", findView{sheet, found, word}, ui.Footing{Label: "airframe", Text: sheet.Airframe.Name}, ui.Footing{Label: "found", Text: fmt.Sprint(len(found))}, ui.Footing{Label: "sheet", Text: "P 2"})
-	p.Unit = sheet.Airframe.Unit
-	s.Render(c, 0, "find", p)
 }
 
 // done goes back to the stores, or shows what was refused there.

@@ -39,6 +39,7 @@ import (
 	"orpine/internal/core/row"
 	"orpine/internal/core/say"
 	"orpine/internal/core/slip"
+	"orpine/internal/finding"
 	"orpine/internal/ledger"
 	"orpine/internal/overview"
 	"orpine/internal/planning"
@@ -81,11 +82,13 @@ type UI struct {
 	stamp    string // of the assets, so that a browser keeps them until they change
 	pages    map[string]*template.Template
 	shows    map[string]Show
-	more     template.FuncMap // of sheets
-	limits   map[string]int64 // of a form, by its route, where it may be large
-	engine   *gin.Engine
-	group    *gin.RouterGroup
-	err      error
+
+	Findables []finding.Doc    // beside the record
+	more      template.FuncMap // of sheets
+	limits    map[string]int64 // of a form, by its route, where it may be large
+	engine    *gin.Engine
+	group     *gin.RouterGroup
+	err       error
 }
 
 // LookAt is the prefix of the shop to look round in, which is thrown away with the program.
@@ -206,6 +209,9 @@ func TypedRows(c *gin.Context, name string, columns int) string {
 // Shows registers the page at /NAME/ID, so that a form that stands on it and belongs to
 // another sheet can be shown again there.
 func (u *UI) Shows(name string, s Show) { u.shows[name] = s }
+
+// Findable adds what is no part of the record and is found, too.
+func (u *UI) Findable(docs ...finding.Doc) { u.Findables = append(u.Findables, docs...) }
 
 // Pages registers the templates of a sheet: each page is the layout, the parts that
 // pages share, and its own file, templates/page_NAME.html.

@@ -32,7 +32,7 @@ const keys = {
   g: () => takeShown(),
   G: () => takeShown(true),
   n: () => one(".next .do a")?.click(),
-  "/": () => one("[data-find]")?.focus(),
+  "/": () => (one("#find") ? one("#find").focus() : one("#to-find")?.click()),
   "?": () => one("#keys").showModal(),
 };
 
@@ -119,10 +119,15 @@ function placeField() {
   }
   entry.classList.add("on-drawing");
   const [at, on, from] = [here, board, board.closest(".two")].map((e) => e.getBoundingClientRect());
-  const left = at.left - on.left + at.width / 2 - entry.offsetWidth / 2;
-  entry.style.left = `${on.left - from.left + Math.max(8, Math.min(left, on.width - entry.offsetWidth - 8))}px`;
-  const above = at.top - on.top - entry.offsetHeight - 8;
-  entry.style.top = `${on.top - from.top + (above > 8 ? above : Math.min(at.bottom - on.top + 8, on.height - entry.offsetHeight - 8))}px`;
+  const [wide, high] = [entry.offsetWidth, entry.offsetHeight];
+  const centre = at.left - on.left + (at.width - wide) / 2;
+  const fits = (x, y) => [Math.max(8, Math.min(x, on.width - wide - 8)), Math.max(8, Math.min(y, on.height - high - 8))];
+  const places = [[centre, at.top - on.top - high - 8], [centre, at.bottom - on.top + 8], [at.right - on.left + 8, at.top - on.top - high / 2], [at.left - on.left - wide - 8, at.top - on.top - high / 2], [at.right - on.left + 8, at.top - on.top - high - 8], [at.right - on.left + 8, at.bottom - on.top + 8]].map(([x, y]) => fits(x, y));
+  const others = [...drawing.querySelectorAll("circle.balloon, text")].map((e) => [e.getBoundingClientRect(), e === here ? 9 : e.matches(".balloon") ? 4 : 1]);
+  const hidden = ([x, y]) => others.reduce((sum, [r, weight]) => sum + (r.right > on.left + x && r.left < on.left + x + wide && r.bottom > on.top + y && r.top < on.top + y + high ? weight : 0), 0);
+  const [x, y] = places.reduce((best, place) => (hidden(place) < hidden(best) ? place : best));
+  entry.style.left = `${on.left - from.left + x}px`;
+  entry.style.top = `${on.top - from.top + y}px`;
 }
 
 // backToLane puts the field into the lane again: on a phone, or where the drawing is of before. In the page it stands
