@@ -28,8 +28,8 @@ import (
 
 // How many builders there are, and how much each enters.
 const (
-	usual   = 24
-	wide    = 16 // in the wider world
+	usual   = 16
+	wide    = 10 // in the wider world
 	entries = 60
 )
 
