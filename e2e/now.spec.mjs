@@ -67,3 +67,59 @@ for (const [unit, width] of [["mm", 1280], ["in", 1280], ["mm", 390], ["in", 390
     expect([by.pages, by.keys <= 12], `pages and keys to a go: ${by.keys}`).toEqual([2, true]);
   });
 }
+
+for (const [unit, heights] of [["mm", ["100", "102", "100", "103"]], ["in", ["4", "4 1/16", "4", "4 1/8"]]]) {
+  test(`a jig of four stands is levelled, with the moves of each, in two pages: ${unit}`, async ({ page, empty }) => {
+    if (unit === "in") await page.context().addCookies([{ name: "unit", value: "in", url: empty.url }]);
+    await page.goto(empty.url);
+    const by = new Counted(page);
+    await by.press("1", "r"); // the tile of a bench; a rule
+    await page.locator("#text").focus();
+    for (const text of heights) await by.figure(text);
+    await expect(page.locator(".answer .figure-large")).toContainText("°");
+    await page.keyboard.press("Escape");
+    await by.press("a"); // the arithmetic, and the moves with it
+    await expect(page.locator(".working")).toContainText(/raise|lower/i);
+    await expect(page.locator("main")).toContainText("usual, not your plans'");
+    if (unit === "in") expect(await page.locator("main").innerText()).not.toMatch(/\d mm\b/);
+    expect(by.pages, "pages").toBe(2);
+  });
+}
+
+test("one wrong distance is mended by one field and one press, and the readings stay", async ({ page, demo }) => {
+  await page.goto(demo.setup);
+  const before = await page.locator(".points").innerText();
+  await page.getByText("Where things are").click();
+  const field = page.locator(".sizes input:visible").first();
+  const was = await field.inputValue();
+  await field.fill("3 or 4");
+  await page.getByRole("button", { name: "It lies so" }).click();
+  await expect(page.locator(".sizes .problem")).toBeVisible();
+  await expect(page.locator(".sizes input:visible").first()).toHaveValue("3 or 4");
+  await page.locator(".sizes input:visible").first().fill(String(Number(was) + 5));
+  await page.getByRole("button", { name: "It lies so" }).click();
+  await expect(page.locator(".sizes .problem")).toHaveCount(0);
+  expect(await page.locator(".points").innerText()).toBe(before);
+  await page.goto(demo.url + "/log");
+  await expect(page.locator("main")).toContainText("as it is:");
+});
+
+test("what is typed and not kept outlives a closed tab, at each place", async ({ page, empty }) => {
+  await page.goto(empty.url + "/measure/twist");
+  await page.locator("select[name=instrument]").selectOption({ label: "spirit level" });
+  await page.locator("#text").focus();
+  await page.keyboard.type("0.02");
+  await page.locator(".points a.value").nth(1).click();
+  await expect(page.locator(".points li.current")).toContainText("inner");
+  await page.locator("#text").focus();
+  await page.keyboard.type("0.03");
+  await expect(page.locator(".value.drafted")).toContainText("0.02");
+  await page.close();
+  const again = await page.context().newPage();
+  await again.goto(empty.url + "/measure/twist");
+  await expect(again.locator("#text")).toHaveValue("0.02");
+  await expect(again.locator(".value.drafted")).toContainText("0.03");
+  await again.locator("[name='0.lies']").first().check();
+  await again.locator("#text").press("Enter");
+  await expect(again.locator(".points li.current")).toContainText("inner");
+});

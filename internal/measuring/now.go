@@ -248,6 +248,8 @@ func roundly(usual string, unit quantity.Unit) string {
 	}
 	if inches := mm / 25.4; math.Abs(inches) >= 2 || mm == 0 {
 		return quantity.Fixed(math.Round(inches), 0)
+	} else if math.Abs(inches) < 1./4 {
+		return trimmed(inches, 3)
 	}
 	return Typical(mm, unit)
 }

@@ -2,6 +2,7 @@ package kinds
 
 import (
 	"html/template"
+	"strings"
 
 	"orpine/internal/core/measure"
 	"orpine/internal/web/drawing"
@@ -16,7 +17,7 @@ var handKind = Kind{
 // handScene lays the part in question on the other: the points of both where they
 // were found.
 func handScene(s Scene, input *measure.Hand) template.HTML {
-	d := drawing.Hands{Figure: s.figure(s.Setup.AssemblyName + ", the part that is right, and the one in question")}
+	d := drawing.Hands{Figure: s.figure(strings.TrimPrefix(s.Setup.AssemblyName+", the part that is right, and the one in question", ", "))}
 	for _, p := range input.First {
 		d.Points = append(d.Points, drawing.HandPoint{Name: p.Name,
 			First:  [2]drawing.Reading{s.reading("first", p.Name, "x"), s.reading("first", p.Name, "y")},

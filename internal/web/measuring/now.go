@@ -301,13 +301,14 @@ func (s sheets) beginNow(c *gin.Context) {
 	}
 	s.Remember(c, "unit", unit)
 	setup, wrong := n.Setup(ledger.Form{ID: c.PostForm("id")}, unit, filled, waits...)
+	if read && first.Instrument == "" {
+		wrong.Add("instrument", "what is it read with?")
+	}
 	if err == nil {
 		err = wrong.Err()
 	}
 	switch {
 	case err != nil:
-	case read && first.Instrument == "":
-		err = ledger.Problems{"instrument": "what is it read with?"}
 	case read:
 		err = s.MeasureNow(c.Request.Context(), setup, first)
 	default:

@@ -121,7 +121,7 @@ function placeField() {
   const [at, on, from] = [here, board, board.closest(".two")].map((e) => e.getBoundingClientRect());
   const [wide, high] = [entry.offsetWidth, entry.offsetHeight];
   const centre = at.left - on.left + (at.width - wide) / 2;
-  const fits = (x, y) => [Math.max(8, Math.min(x, on.width - wide - 8)), Math.max(8, Math.min(y, on.height - high - 8))];
+  const fits = (x, y) => [Math.max(8, Math.min(x, on.width - wide - 8)), Math.max(8, Math.min(y, drawing.getBoundingClientRect().bottom - on.top - high))];
   const places = [[centre, at.top - on.top - high - 8], [centre, at.bottom - on.top + 8], [at.right - on.left + 8, at.top - on.top - high / 2], [at.left - on.left - wide - 8, at.top - on.top - high / 2], [at.right - on.left + 8, at.top - on.top - high - 8], [at.right - on.left + 8, at.bottom - on.top + 8]].map(([x, y]) => fits(x, y));
   const others = [...drawing.querySelectorAll("circle.balloon, text")].map((e) => [e.getBoundingClientRect(), e === here ? 9 : e.matches(".balloon") ? 4 : 1]);
   const hidden = ([x, y]) => others.reduce((sum, [r, weight]) => sum + (r.right > on.left + x && r.left < on.left + x + wide && r.bottom > on.top + y && r.top < on.top + y + high ? weight : 0), 0);
