@@ -228,7 +228,8 @@ func TestTheSheetsAroundTheOrder(t *testing.T) {
 func TestAnEmptyShopSaysThatNoAircraftIsBegun(t *testing.T) {
 	t.Parallel()
 	v := site.Of(loft.Empty(t), "")
-	for _, path := range []string{"/order", "/money", "/stores", "/hours", "/questions", "/cures", "/find", "/resume", "/order/network", "/order/usual"} {
+	v.Sees("/find?word=level", "Prove a level")
+	for _, path := range []string{"/order", "/money", "/stores", "/hours", "/questions", "/cures", "/resume", "/order/network", "/order/usual"} {
 		w := v.Get(path)
 		assert.Equal(t, http.StatusNotFound, w.Code, path)
 		assert.Contains(t, w.Body.String(), "No aircraft is begun here yet", path)
