@@ -161,6 +161,7 @@ export async function byFigures(page, figures) {
 
 // instead says that the reading stands in place of the old one, and why.
 export async function instead(page, reason) {
+  await expect(page.locator("[name=in_place]").first()).toBeVisible();
   const old = page.locator("[name=in_place][value=old]");
   if (!(await old.count())) return page.locator(`[name=in_place][value="${reason}"]`).check();
   await old.check();

@@ -88,6 +88,36 @@ func TestAnAnswerAsksForADimensionOnlyWhereItHangsOnOne(t *testing.T) {
 	l.Verify()
 }
 
+// Of five places the tip is said, 3,000 mm for 2,400: the others follow in proportion, 750 apart, and are still nobody's.
+func TestADimensionSaidInPartLeavesTheOthersUnsaid(t *testing.T) {
+	t.Parallel()
+	l := loft.Small(t)
+	c := begun(t, l, "twist", "mm", "quick:level-0.01", map[string]string{"lies": measure.Stiffly}, "0.02")
+	say := func(cells ...string) {
+		c = l.SetupOf(c.SetupID).Checks[0]
+		require.NoError(t, l.Measuring.Redefine(l.Ctx(), measuring.Redefine{Form: l.Form(), Check: c.ID, Seen: c.Redefined, Sized: measuring.Sized{"stations": cells}}))
+		c = l.SetupOf(c.SetupID).Checks[0]
+	}
+	at := func() (out []string) {
+		for _, row := range c.Sizes()[0].Rows {
+			out = append(out, row[1])
+		}
+		return out
+	}
+	spacings := func(ys ...string) (cells []string) { // the column of the spacings stays empty
+		for _, y := range ys {
+			cells = append(cells, y, "")
+		}
+		return cells
+	}
+	say(spacings("", "", "", "", "3000")...)
+	assert.Equal(t, []string{"0", "750", "1500", "2250", "3000"}, at())
+	assert.Equal(t, []string{"stations"}, c.Proportions)
+	say(spacings("0", "700", "1400", "2200", "3000")...)
+	assert.Equal(t, []string{"0", "700", "1400", "2200", "3000"}, at())
+	assert.Empty(t, c.Proportions)
+}
+
 func TestOneLimitIsSetBesideTheAnswerAndSaysThatItIsLate(t *testing.T) {
 	t.Parallel()
 	l := loft.Small(t)

@@ -240,11 +240,14 @@ func (n Sized) size(c Check, definition map[string]any, unit quantity.Unit) (say
 		if !ok {
 			continue
 		}
-		if !size.put(typed, definition, unit, wrong) {
+		some, all := size.put(typed, definition, unit, wrong)
+		if !some {
 			continue
 		}
 		said = append(said, c.labelOf(size.Key))
-		c.Proportions = slices.DeleteFunc(slices.Clone(c.Proportions), func(key string) bool { return key == size.Key })
+		if all {
+			c.Proportions = slices.DeleteFunc(slices.Clone(c.Proportions), func(key string) bool { return key == size.Key })
+		}
 	}
 	if err := wrong.Err(); err != nil {
 		return "", nil, err
@@ -252,43 +255,86 @@ func (n Sized) size(c Check, definition map[string]any, unit quantity.Unit) (say
 	if len(said) == 0 {
 		return "", nil, ledger.Problems{"": "nothing of it is another than before"}
 	}
-	for _, key := range c.Proportions { // what is typed in part leaves no usual proportion beside it unsaid
+	for _, key := range c.Proportions {
 		said = append(said, c.labelOf(key)+" still in a usual proportion")
 	}
 	return "as it is: " + strings.Join(said, ", "), c.kept(), nil
 }
 
-// put puts the typed cells of a field into a definition, and tells whether any was typed that stands for more than
-// what was drawn.
-func (s Size) put(typed []string, definition map[string]any, unit quantity.Unit, wrong ledger.Problems) (ok bool) {
+// put puts the typed cells of a field into a definition, and tells whether any was typed, and all. What is left empty
+// of a field at a usual proportion is laid between what was typed.
+func (s Size) put(typed []string, definition map[string]any, unit quantity.Unit, wrong ledger.Problems) (some, all bool) {
 	columns := max(1, len(s.Columns)-1)
-	for i, text := range typed {
-		text = strings.TrimSpace(text)
-		row, j := i/columns, i%columns
+	cells := make([]string, len(s.Rows)*columns)
+	copy(cells, typed)
+	all = true
+	for i, text := range cells {
+		cells[i] = strings.TrimSpace(text)
 		path := s.Key
 		if len(s.Columns) > 0 {
-			path = fmt.Sprintf("%s.%d.%d", s.Key, row, j)
+			path = fmt.Sprintf("%s.%d.%d", s.Key, i/columns, i%columns)
 		}
-		if text == "" {
-			if len(s.Columns) == 0 || row < len(s.Rows) && s.Rows[row][j+1] != "" {
-				wrong.Add(path, "is wanted: how far?")
+		switch drawn := s.drawn(i, columns); {
+		case cells[i] == "" && drawn == "":
+		case cells[i] == "" && s.Wait:
+			all = false
+		case cells[i] == "":
+			wrong.Add(path, "is wanted: how far?")
+		default:
+			if _, err := quantity.ParseLength(cells[i], unit); err != nil {
+				wrong.Add(path, err.Error())
 			}
-			continue
+			some = true
 		}
-		if _, err := quantity.ParseLength(text, unit); err != nil {
-			wrong.Add(path, err.Error())
-			continue
-		}
-		ok = true
-		for _, holder := range holders(definition, s.Key) {
-			if len(s.Columns) == 0 {
+	}
+	if !some || len(wrong) > 0 {
+		return some, false
+	}
+	for j := range columns {
+		s.lay(cells, j, columns, unit)
+	}
+	for _, holder := range holders(definition, s.Key) {
+		items := form.Items(holder[s.Key])
+		for i, text := range cells {
+			switch {
+			case text == "":
+			case len(s.Columns) == 0:
 				holder[s.Key] = text
-			} else if items := form.Items(holder[s.Key]); row < len(items) {
-				items[row][s.Columns[j+1]] = text
+			case i/columns < len(items):
+				items[i/columns][s.Columns[i%columns+1]] = text
 			}
 		}
 	}
-	return ok
+	return some, all
+}
+
+// drawn is a cell as it is drawn.
+func (s Size) drawn(i, columns int) string {
+	if len(s.Columns) == 0 {
+		return s.Rows[0][0]
+	}
+	return s.Rows[i/columns][i%columns+1]
+}
+
+// lay lays what was not typed of a column between what was.
+func (s Size) lay(cells []string, j, columns int, unit quantity.Unit) {
+	from, to := make([]float64, len(s.Rows)), make([]float64, len(s.Rows))
+	known := false
+	for row := range s.Rows {
+		i := row*columns + j
+		from[row], to[row] = math.NaN(), math.NaN()
+		if text := s.drawn(i, columns); text != "" {
+			from[row] = lengthOf(text, unit)
+		}
+		if cells[i] != "" {
+			to[row], known = lengthOf(cells[i], unit), true
+		}
+	}
+	for row, v := range spread(from, to) {
+		if i := row*columns + j; known && cells[i] == "" && !math.IsNaN(v) {
+			cells[i] = typedAs(v, unit)
+		}
+	}
 }
 
 // LimitTo is one limit of a check as it was typed beside its answer.

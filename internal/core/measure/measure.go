@@ -288,4 +288,4 @@ type Expecter interface {
 // Arithmetic is the number of the arithmetic. It goes up with every change after which
 // the same readings may say something else, so that what was worked out before is
 // worked out anew.
-const Arithmetic = 5
+const Arithmetic = 6

@@ -25,7 +25,8 @@ let sending = false;
 let cut = false; // the last try to reach the shop failed
 let again = 0;
 
-const waits = (form) => form?.matches("form#operation, form.reading");
+// The first reading of what is measured now begins a setup: it does not wait in the queue, and stays in its field.
+const waits = (form) => form?.matches("form#operation, form.reading:not([data-sketch])");
 const fieldOf = (entry, name) => entry.fields.find(([n]) => n === name)?.[1] ?? "";
 const placeOf = (entry) => [entry.path, ...["number", "check", "list", "point", "field"].map((n) => fieldOf(entry, n))].join("|");
 const freshID = () => crypto.randomUUID?.() ?? "10000000-1000-4000-8000-100000000000".replace(/[018]/g, (c) => (c ^ (crypto.getRandomValues(new Uint8Array(1))[0] & (15 >> (c / 4)))).toString(16));
@@ -121,6 +122,7 @@ function readOn(form, entry) {
   const cells = [...document.querySelectorAll(".points a.value")];
   const on = cells.slice(cells.indexOf(cell) + 1).find((c) => c.dataset.at && (!kind || c.dataset.at.endsWith(`|${kind}`)));
   form.elements.text.value = "";
+  localStorage.removeItem(readingAt(form)); // it is kept, in the queue
   form.elements.id.value = freshID();
   one("#echo").textContent = "";
   if (!on) {
@@ -131,6 +133,7 @@ function readOn(form, entry) {
   const [list, point, field] = on.dataset.at.split("|");
   const set = { list, point, field, last: "", sent: "", number: new URL(on.href).searchParams.get("spot") };
   for (const [name, value] of Object.entries(set)) if (form.elements[name]) form.elements[name].value = value;
+  form.dataset.draft = form.dataset.draft.replace(/\d+$/, set.number);
   cell.classList.remove("here");
   on.classList.add("here");
   li.classList.remove("current");
