@@ -33,7 +33,7 @@ async function counted(page) {
   return hand;
 }
 
-test("measure now: the twist of a part within 2 pages and 12 keys, a wrong entry on the way", async ({ page, empty }) => {
+test("measure now: the twist of a part within 2 pages and 32 keys, figures among them, a wrong entry on the way", async ({ page, empty }) => {
   const hand = await counted(page);
   await page.goto(empty.url);
   await hand.click(page.getByRole("link", { name: "Is this part twisted?" }));

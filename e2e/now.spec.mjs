@@ -33,19 +33,19 @@ class Counted {
 for (const [unit, width] of [["mm", 1280], ["in", 1280], ["mm", 390], ["in", 390]]) {
   test(`is this part twisted, from an empty shop, by keyboard: ${unit}, ${width} px`, async ({ page, empty }) => {
     await page.setViewportSize({ width, height: 844 });
-    if (unit === "in") await page.context().addCookies([{ name: "unit", value: "in", url: empty.url }]); // of an evening before
     await page.goto(empty.url);
     const by = new Counted(page);
     await by.press("2"); // the tile of a twist
     await expect(page.getByRole("heading", { level: 1 })).toHaveText("Is this part twisted?");
     await expect(page.locator("#with")).toBeFocused();
-    await by.press("s", "Tab", "Space", "Tab", "Tab"); // a spirit level; stiff, lying by itself; to the field
+    const said = unit === "in" ? ["Shift+Tab", "ArrowRight", "Tab"] : []; // once: it is kept for the next time
+    await by.press(...said, "s", "Tab", "Space", "Tab", "Tab"); // a spirit level; stiff, lying by itself; to the field
     await expect(page.locator("#text")).toBeFocused();
     for (const text of ["0.02", "0.03", "0.02", "0.04", "0.03"]) await by.figure(text);
     await expect(page.locator(".answer .figure-large")).toContainText("+0.01°");
     await expect(page.locator(".sizes summary")).toContainText("the answer does not hang on them");
     await expect(page.locator(".limit-beside")).toContainText("usual, not your plans'");
-    expect([by.pages, by.keys], "pages, keys").toEqual([2, 6]);
+    expect([by.pages, by.keys], "pages, keys").toEqual([2, 6 + said.length]);
 
     // To a first go: two more rounds in place.
     for (const round of [1, 2]) {
@@ -64,7 +64,7 @@ for (const [unit, width] of [["mm", 1280], ["in", 1280], ["mm", 390], ["in", 390
     }
     await expect(page.locator(".answer")).toContainText("Go");
     await expect(page.locator(".answer")).toContainText("the usual limits, not your plans'");
-    expect([by.pages, by.keys <= 12], `pages and keys to a go: ${by.keys}`).toEqual([2, true]);
+    expect([by.pages, by.keys <= 12 + said.length], `pages and keys to a go: ${by.keys}`).toEqual([2, true]);
   });
 }
 

@@ -597,7 +597,7 @@ func (m *Measuring) BeginAfter(ctx context.Context, n BeginAfter) error {
 		for i, c := range before {
 			definition, _ := form.Clone(c.Definition).(map[string]any)
 			definition["name"] = c.Name + suffix
-			again := NewCheck{Name: c.Name + suffix, Definition: definition, Instrument: c.Instrument, Accepts: slices.Compact(append(slices.Clone(c.Accepts), "riveted"))}
+			again := NewCheck{Name: c.Name + suffix, Definition: definition, Instrument: c.Instrument, Accepts: slices.Compact(append(slices.Clone(c.Accepts), "riveted")), Assumed: c.kept()}
 			mc, err := again.make(checkID(n.ID, i), s.ID, int64(len(s.Checks)+i), c.ID)
 			if err != nil {
 				return f, err

@@ -165,3 +165,16 @@ func TestEveryProportionCanBeSaid(t *testing.T) {
 		}
 	}
 }
+
+// What nobody stated goes with a check that is made once more after a step, and can be said of all of it by one press.
+func TestWhatIsUsualStaysUsualUntilSomebodySaysIt(t *testing.T) {
+	t.Parallel()
+	l := loft.Small(t)
+	c := begun(t, l, "twist", "mm", "quick:level-0.01", map[string]string{"lies": measure.Stiffly}, "0.02", "0.02", "0.02", "0.02", "0.02")
+	assert.Equal(t, []string{"the stations", "the limits"}, c.Nobody())
+	require.NoError(t, l.Measuring.Confirm(l.Ctx(), measuring.Confirm{Form: l.Form(), Check: c.ID}))
+	c = l.SetupOf(c.SetupID).Checks[0]
+	assert.Empty(t, c.Nobody())
+	assert.False(t, c.UsualLimits)
+	assert.Error(t, l.Measuring.Confirm(l.Ctx(), measuring.Confirm{Form: l.Form(), Check: c.ID}), "nothing is left to be said")
+}

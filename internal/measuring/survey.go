@@ -80,6 +80,11 @@ func (s Setup) surveyUnknown(c Check) []string {
 		return nil
 	}
 	var out []string
+	for _, key := range survey.Proportions {
+		if c.Held {
+			out = append(out, survey.labelOf(key)+" of "+survey.Name)
+		}
+	}
 	for _, used := range survey.Used {
 		if used.Step == 0 {
 			out = append(out, "the step of "+used.Name)

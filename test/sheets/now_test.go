@@ -1,7 +1,9 @@
 package sheets_test
 
 import (
+	"html"
 	"net/http"
+	"net/http/httptest"
 	"regexp"
 	"strings"
 	"testing"
@@ -57,6 +59,7 @@ func TestEveryKindIsBegunOnItsDrawingAndReadToItsEnd(t *testing.T) {
 			at := answer.Header().Get("HX-Push-Url")
 			require.Contains(t, at, "/setups/", n.Kind)
 			readToItsEnd(t, v, at, form.Get("text"))
+			saidByOnePress(t, v, at)
 		}
 		v.Loft.Verify()
 	}
@@ -81,4 +84,57 @@ func readToItsEnd(t *testing.T, v *site.Site, at, text string) {
 		require.Equal(t, http.StatusOK, answer.Code, "%s: %s", at, site.Said(answer.Body.String()))
 	}
 	t.Fatalf("%s is not read to its end: %s", at, site.Said(v.Get(at).Body.String()))
+}
+
+// saidByOnePress says of all that is usual of a setup's check that it is as the plans have it, where anything is.
+func saidByOnePress(t *testing.T, v *site.Site, at string) {
+	t.Helper()
+	check := regexp.MustCompile(at + `/checks/[0-9a-f-]{36}`).FindString(v.Get(at).Body.String())
+	require.NotEmpty(t, check, at)
+	if page := v.Get(check).Body.String(); strings.Contains(page, "<b>Assumed:") {
+		v.Done(check + "/confirm")
+	}
+	assert.NotContains(t, v.Get(check).Body.String(), "<b>Assumed:", at)
+	assert.NotContains(t, v.Get(at).Body.String(), "usual, not your plans", at)
+}
+
+// What is said before the first reading stays while anything else is said, and the next evening what was chosen from
+// what any shop has is the shop's own instrument.
+func TestWhatIsSaidBeforeTheFirstReadingStays(t *testing.T) {
+	t.Parallel()
+	v := site.Of(loft.Empty(t), "")
+	page := v.Get("/measure/twist?unit=in&0.lies=limp%2C+or+held+down&condition=clamped&turned=true&instrument=quick:spirit&0.stations.0.0=root&0.stations.1.0=a&0.stations.2.0=b&0.stations.3.0=c&0.stations.4.0=tip&0.stations.4.1=118&0.low.twist=%C2%B10.2").Body.String()
+	assert.Regexp(t, `value="limp, or held down" checked`, page)
+	assert.Regexp(t, `<option selected>clamped`, page)
+	assert.Regexp(t, `id="turned"[^>]* checked`, page)
+	assert.Regexp(t, `hx-get="/measure/twist[^"]*turning=yes[^"]*" [^>]*hx-include="#reading"`, page)
+	assert.Contains(t, page, `value="118"`)
+	assert.Contains(t, page, `value="±0.2"`)
+	assert.Contains(t, page, `<details class="sizes" open`)
+	form := site.FormOn(t, page, "/measure/twist")
+	for name, value := range map[string]string{"id": uuid.NewString(), "unit": "in", "instrument": "quick:spirit", "text": "0.1"} {
+		form.Set(name, value)
+	}
+	require.Equal(t, http.StatusOK, v.Post("/measure/twist", form, true).Code)
+	r := httptest.NewRequest(http.MethodGet, "/measure/twist", nil)
+	r.AddCookie(&http.Cookie{Name: "angle-tool", Value: "quick%3Aspirit"})
+	assert.Regexp(t, `value="[0-9a-f-]{36}" selected>spirit level`, v.Ask(r).Body.String())
+}
+
+// Every hit leads to a page that is there.
+func TestWhateverIsFoundIsThere(t *testing.T) {
+	t.Parallel()
+	v := site.Demo(t)
+	seen := map[string]bool{}
+	for _, letter := range append(strings.Split("abcdefghiklmnoprstuvw", ""), "closing") {
+		for _, m := range regexp.MustCompile(`<li><a href="([^"]+)"><span class="sort">([^<]+)<`).FindAllStringSubmatch(v.Get("/find?word="+letter).Body.String(), -1) {
+			if sort := m[2]; !seen[sort] && !strings.ContainsAny(sort[:1], "0123456789") || sort == "to do" {
+				seen[sort] = true
+				assert.Equal(t, http.StatusOK, v.Get(strings.Split(html.UnescapeString(m[1]), "#")[0]).Code, "%s: %s", sort, m[1])
+			}
+		}
+	}
+	for _, sort := range []string{"assembly", "setup", "hold", "row", "bay", "part", "instrument", "step", "order", "question", "slip", "guide", "to do"} {
+		assert.True(t, seen[sort], sort)
+	}
 }

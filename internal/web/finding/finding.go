@@ -5,6 +5,8 @@ package finding
 import (
 	"embed"
 	"fmt"
+	"net/http"
+	"slices"
 	"strings"
 
 	"github.com/gin-gonic/gin"
@@ -30,7 +32,7 @@ func Routes(u *ui.UI) {
 type findView struct {
 	overview.FoundThings
 	Places []overview.Place
-	Frame  string
+	Asked  string // the aircraft that was asked about, "" for none
 	Word   string
 }
 
@@ -38,7 +40,7 @@ type findView struct {
 const mostAsked = 100
 
 func (s sheets) find(c *gin.Context) {
-	v := findView{Word: strings.TrimSpace(c.Query("word")), Frame: c.Query("airframe")}
+	v := findView{Word: strings.TrimSpace(c.Query("word")), Asked: c.Query("airframe")}
 	if len(v.Word) > mostAsked {
 		v.Word = ""
 	}
@@ -48,11 +50,13 @@ func (s sheets) find(c *gin.Context) {
 			s.Fail(c, err)
 			return
 		}
+		if a := ui.Signed(c); !s.HasDoor || a != nil && !a.Role.May(ui.Asks(http.MethodGet, "/people")...) { // who else is in the shop is the builders' to see
+			v.Things = slices.DeleteFunc(v.Things, func(h finding.Hit) bool { return strings.HasPrefix(h.Path, "/people") })
+		}
 	}
-	if v.Frame != "" || v.Word == "" {
-		sheet, places, err := s.Find(c.Request.Context(), v.Frame, v.Word)
-		if err == nil {
-			v.Frame, v.Places = sheet.Airframe.ID, places
+	if v.Asked != "" || v.Word == "" {
+		if _, places, err := s.Find(c.Request.Context(), v.Asked, v.Word); err == nil {
+			v.Places = places
 		}
 	}
 	p := s.Page(c, "find", "Find", v, ui.Footing{Label: "found", Text: fmt.Sprint(len(v.Things) + len(v.Log) + len(v.Places))}, ui.Footing{Label: "sheet", Text: "F"})

@@ -40,16 +40,6 @@ type nowView struct {
 	Open    bool // the dimensions are being said
 }
 
-// measured tells whether a dimension was typed.
-func measured(c *gin.Context) bool {
-	for name, texts := range c.Request.PostForm {
-		if strings.Count(name, ".") == 3 && !strings.HasSuffix(name, ".0") && texts[0] != "" {
-			return true
-		}
-	}
-	return false
-}
-
 // sizeForm is a field that says where things are, as it stands on the drawing.
 type sizeForm struct {
 	Label   string
@@ -84,11 +74,19 @@ func (s sheets) measureNow(c *gin.Context) {
 	s.Render(c, http.StatusOK, "measure", s.Page(c, "now", "Measure now", s.Tiles(), ui.Footing{Label: "sheet", Text: "N"}))
 }
 
+// said tells whether a figure of it was typed.
+func (s sizeForm) said() bool {
+	return slices.ContainsFunc(s.Rows, func(row []ui.Named) bool {
+		figures := row[min(1, len(s.Heads)):] // a list begins with its names
+		return slices.ContainsFunc(figures, func(n ui.Named) bool { return n.Value != "" })
+	})
+}
+
 // now is what is measured now, as its address says it: choices and dimensions that were made before the first reading
 // stand there, and nothing is kept of them.
 func (s sheets) now(c *gin.Context) {
 	c.Request.PostForm = c.Request.URL.Query() // read as the form is
-	s.showNow(c, typedReading{Text: c.Query("text"), Turned: c.Query("turned") == "true"}, ui.Refused{})
+	s.showNow(c, typedReading{Text: c.Query("text"), Condition: c.Query("condition"), Turned: c.Query("turned") == "true", Hung: c.Query("hung") == "true", Aid: c.Query("aid"), Sent: c.Query("sent")}, ui.Refused{})
 }
 
 // sketchOf is what is measured now, as its form has it.
@@ -106,7 +104,7 @@ func (s sheets) sketchOf(c *gin.Context) (n measuring.Now, f measuring.Filled, s
 	places, _ := strconv.Atoi(c.PostForm("places"))
 	f, waits = n.Drawn(readForm(c, 0, n.Form()), places, unitNamed(unit))
 	if f.Instrument == "" {
-		f.Instrument = c.DefaultPostForm("instrument", s.lastTool(c, n))
+		f.Instrument = c.DefaultPostForm("instrument", s.lastTool(c, n, list))
 	}
 	setup, err = n.Sketch(f, unit, waits, list)
 	var wrong ledger.Problems
@@ -138,9 +136,19 @@ func toolCookie(n measuring.Now) string {
 	return "length-tool"
 }
 
-func (s sheets) lastTool(c *gin.Context, n measuring.Now) string {
+// lastTool is that instrument; what was chosen as one that any shop has is the shop's own since. "" where it is gone.
+func (s sheets) lastTool(c *gin.Context, n measuring.Now, shop []instrument.Instrument) string {
 	id, _ := c.Cookie(toolCookie(n))
-	return id
+	quick, any := instrument.QuickOf(id)
+	for _, in := range shop {
+		if in.ID == id || any && in.Name == quick.Name {
+			return in.ID
+		}
+	}
+	if any {
+		return id
+	}
+	return ""
 }
 
 func (s sheets) showNow(c *gin.Context, typed typedReading, r ui.Refused) {
@@ -166,7 +174,6 @@ func (s sheets) showNow(c *gin.Context, typed typedReading, r ui.Refused) {
 		sheet.Spot = spot
 	}
 	v := nowView{setupView: viewSetup(sheet, setupForm{number: at, typed: typed, wrong: r.Wrong, turning: typed.Turned}), Now: n, Unit: unit, Picture: kinds.Pictogram(n.Kind)}
-	v.Open = c.PostForm("places") != "" || measured(c)
 	v.Action, v.Sketch, v.Quiet = "/measure/"+n.Kind, true, c.Query("said") != ""
 	v.Asks = v.Quiet || f.Instrument == ""
 	for i := range v.Rows {
@@ -213,6 +220,7 @@ func (v *nowView) fields(c *gin.Context, n measuring.Now, f measuring.Filled, wa
 			v.Sizes = append(v.Sizes, placesOf(n, field, typed.Values[field.Key], slices.Contains(waits, field.Key)))
 		}
 	}
+	v.Open = c.PostForm("places") != "" || slices.ContainsFunc(v.Sizes, sizeForm.said)
 }
 
 // before is a label without what explains how its list would be typed.
