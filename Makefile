@@ -21,11 +21,11 @@ test: poppler test-go test-e2e ## all tests; installs Chromium, poppler-utils an
 quick: ## the core, the gate and its ways round, in a minute and a half at most
 	$(GO) test -vet=off ./internal/core/... ./internal/account ./internal/gauge ./internal/exchange ./internal/stores ./internal/riveting ./test/wayround
 
-thorough: ## the Go tests with every table tampered with (CI takes half of them a day)
-	ORPINE_ALL=yes $(GO) test -vet=off ./internal/ledger
+thorough: ## every column tampered with, every page of every kept shop (CI takes a part of them a day)
+	ORPINE_ALL=yes GOGC=400 $(GO) test -vet=off ./internal/ledger ./test/shops
 
 test-go: ## the Go tests (vet is run by make lint)
-	$(GO) test -vet=off ./...
+	GOGC=400 $(GO) test -vet=off ./...
 
 test-e2e: bin/orpine tools browser certutil ## the browser tests
 	npx playwright test

@@ -38,7 +38,9 @@ test("measure now: the twist of a part within 2 pages and 32 keys, figures among
   await page.goto(empty.url);
   await hand.click(page.getByRole("link", { name: "Is this part twisted?" }));
   const drawn = () => page.waitForFunction(() => !document.querySelector(".htmx-request, .htmx-settling, .htmx-swapping"));
+  await expect(page.locator("#with")).toBeFocused();
   await hand.press("s"); // a spirit level
+  await expect(page.locator("#with option:checked")).toHaveText("spirit level");
   await drawn();
   await page.locator("[name='0.lies']").first().focus();
   await hand.press("Space"); // stiff, and lying by itself

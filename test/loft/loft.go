@@ -12,6 +12,7 @@ import (
 	"testing"
 	"time"
 
+	"github.com/alexedwards/argon2id"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -32,6 +33,11 @@ import (
 	"orpine/internal/store"
 	"orpine/internal/store/query"
 )
+
+// Passwords of tests are hashed cheaply: what hashing costs is no concern of theirs.
+func init() {
+	argon2id.DefaultParams = &argon2id.Params{Memory: 256, Iterations: 1, Parallelism: 1, SaltLength: 16, KeyLength: 32}
+}
 
 // Morning is when the tests begin.
 var Morning = time.Date(2026, 5, 4, 10, 0, 0, 0, time.FixedZone("", 7200))

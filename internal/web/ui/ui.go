@@ -216,13 +216,14 @@ func (u *UI) Findable(docs ...finding.Doc) { u.Findables = append(u.Findables, d
 // Pages registers the templates of a sheet: each page is the layout, the parts that
 // pages share, and its own file, templates/page_NAME.html.
 func (u *UI) Pages(files embed.FS) {
+	layout, err := template.New("layout.html").Funcs(u.funcs()).Funcs(u.more).ParseFS(shared, "templates/layout.html", "templates/part_*.html")
+	if err != nil {
+		u.err = errors.Join(u.err, fmt.Errorf("reading the shared templates: %w", err))
+		return
+	}
 	names, err := fs.Glob(files, "templates/page_*.html")
 	for _, name := range names {
-		t := template.New("layout.html").Funcs(u.funcs()).Funcs(u.more)
-		if _, err := t.ParseFS(shared, "templates/layout.html", "templates/part_*.html"); err != nil {
-			u.err = errors.Join(u.err, fmt.Errorf("reading the shared templates: %w", err))
-			return
-		}
+		t := template.Must(layout.Clone())
 		if _, err := t.ParseFS(files, name); err != nil {
 			u.err = errors.Join(u.err, fmt.Errorf("reading the template %s: %w", name, err))
 			return
