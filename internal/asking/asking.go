@@ -13,6 +13,7 @@ import (
 
 	"orpine/internal/core/row"
 	"orpine/internal/core/say"
+	"orpine/internal/core/spoken"
 	"orpine/internal/gate"
 	"orpine/internal/ledger"
 	"orpine/internal/store/query"
@@ -105,24 +106,27 @@ var asked = &ledger.Kind[NewQuestion, posed]{
 	},
 }
 
-func day(field string, text *string, wrong ledger.Problems) {
+func day(field string, text *string, now time.Time, wrong ledger.Problems) {
 	if *text = strings.TrimSpace(*text); *text == "" {
 		return
 	}
-	if _, err := time.Parse(time.DateOnly, *text); err != nil {
-		wrong.Add(field, "a day, as in 2026-11-30")
+	on, err := spoken.Day(*text, now)
+	if err != nil {
+		wrong.Add(field, err.Error())
+		return
 	}
+	*text = on
 }
 
 // texts checks what is typed freely.
-func (n *NewQuestion) texts(wrong ledger.Problems) {
+func (n *NewQuestion) texts(now time.Time, wrong ledger.Problems) {
 	wrong.Text("text", &n.Text, 300, cmp.Or(map[string]string{Decision: "what is to be decided?", Contradiction: "what contradicts what?"}[n.Sort], "what is the question?"))
 	wrong.Text("whom", &n.Whom, ledger.MaxName, "")
 	for field, into := range map[string]*string{"evidence": &n.Evidence, "words": &n.Words, "drawing": &n.Drawing, "edition": &n.Edition, "provisional": &n.Provisional} {
 		wrong.Text(field, into, ledger.MaxNote, "")
 	}
-	day("by_day", &n.By, wrong)
-	day("again", &n.Again, wrong)
+	day("by_day", &n.By, now, wrong)
+	day("again", &n.Again, now, wrong)
 }
 
 // Ask keeps one. Problems are by field.
@@ -131,7 +135,7 @@ func (a *Asking) Ask(ctx context.Context, n NewQuestion) error {
 	if !slices.Contains(Sorts, n.Sort) {
 		wrong.Add("sort", "a question, a decision or a contradiction?")
 	}
-	n.texts(wrong)
+	n.texts(a.ledger.Now(), wrong)
 	f := posed{By: n.By, Again: n.Again, Evidence: n.Evidence}
 	if n.Sort == Contradiction {
 		if len(slices.DeleteFunc([]string{n.Words, n.Drawing, n.Edition}, func(s string) bool { return s == "" })) < 2 {
@@ -325,7 +329,7 @@ func judgeQuestion(_ context.Context, _ *query.Queries, t ledger.Thing, values m
 		return NewQuestion{Text: t.Field("text")}, nil
 	}
 	n := NewQuestion{Sort: Question, Text: values["text"], Whom: values["whom"], By: values["by_day"], Evidence: values["evidence"], Provisional: values["provisional"], Again: values["again"]}
-	n.texts(wrong)
+	n.texts(time.Time{}, wrong)
 	return n, nil
 }
 

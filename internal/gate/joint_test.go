@@ -56,6 +56,9 @@ func TestWhatIsToldOfMetalIsRead(t *testing.T) {
 		assert.Contains(t, wrong, field)
 		assert.Len(t, wrong, 1, field)
 	}
-	_, wrong = told(DoneBefore, "a", "yesterday", "")
+	day, wrong = told(DoneBefore, "a", "yesterday", "")
+	assert.Empty(t, wrong)
+	assert.Equal(t, now.AddDate(0, 0, -1).YearDay(), day.YearDay())
+	_, wrong = told(DoneBefore, "a", "some evening", "")
 	assert.Contains(t, wrong, "day")
 }

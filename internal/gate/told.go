@@ -4,6 +4,7 @@ import (
 	"strings"
 	"time"
 
+	"orpine/internal/core/spoken"
 	"orpine/internal/ledger"
 )
 
@@ -24,6 +25,9 @@ func (f Told) Read(now time.Time, wrong ledger.Problems) (day time.Time) {
 	}
 	if *f.Day = strings.TrimSpace(*f.Day); *f.Day == "" {
 		return day
+	}
+	if on, err := spoken.Day(*f.Day, now); err == nil {
+		*f.Day = on
 	}
 	day, err := time.ParseInLocation(time.DateOnly, *f.Day, now.Location())
 	if err != nil || day.After(now) {

@@ -182,7 +182,8 @@ var orderAdded = &ledger.Kind[NewOrder, ordered]{
 
 // dates reads what is known of an order's dates, in their order; today is the last day on which
 // anything was asked for or has come.
-func (f *ordered) dates(today string, wrong ledger.Problems) {
+func (f *ordered) dates(now time.Time, wrong ledger.Problems) {
+	today := now.Format(time.DateOnly)
 	for _, one := range []struct {
 		field string
 		text  *string
@@ -190,9 +191,9 @@ func (f *ordered) dates(today string, wrong ledger.Problems) {
 		if *one.text = strings.TrimSpace(*one.text); *one.text == "" {
 			continue
 		}
-		if _, err := time.Parse("2006-01-02", *one.text); err != nil {
-			wrong.Add(one.field, "a day, as in 2026-11-25")
-			*one.text = ""
+		day, err := spoken.Day(*one.text, now)
+		if *one.text = day; err != nil {
+			wrong.Add(one.field, err.Error())
 		}
 	}
 	for _, pair := range [][4]string{{f.Asked, f.Promised, "promised", "is before it was asked for"}, {f.Asked, f.Sent, "sent", "is before it was asked for"}, {f.Sent, f.Arrived, "arrived", "is before it was sent"}, {f.Asked, f.Arrived, "arrived", "is before it was asked for"}, {f.Returned, f.Credited, "credited", "is before it was returned"}} {
@@ -225,7 +226,7 @@ func (p *Planning) AddOrder(ctx context.Context, n NewOrder) error {
 	wrong.Text("supplier", &n.Supplier, ledger.MaxName, "from whom?")
 	f := ordered{Lead: leadOf(n.Lead, wrong), Asked: n.Asked, Promised: n.Promised}
 	currency := f.what(n.Hand, n.Count, n.Price, wrong)
-	f.dates(p.ledger.Now().Format("2006-01-02"), wrong)
+	f.dates(p.ledger.Now(), wrong)
 	_, err := ledger.Do(ctx, p.ledger, orderAdded, n.Form, n, func(q *query.Queries) (ordered, error) {
 		if err := wrong.Err(); err != nil {
 			return f, err
@@ -288,7 +289,7 @@ func (p *Planning) MoveOrder(ctx context.Context, n OrderMoved) error {
 		}
 		*into = day
 		wrong := ledger.Problems{}
-		f.dates(today, wrong)
+		f.dates(p.ledger.Now(), wrong)
 		if len(wrong) > 0 { // there is one field for the day
 			for _, message := range wrong {
 				return f, ledger.Problems{"day": n.What + " " + message}
@@ -360,6 +361,9 @@ func (p *Planning) Come(ctx context.Context, n OrderCame) error {
 			bad = append(bad, fmt.Sprintf("it is a %s one, and a %s one was ordered", n.Hand, f.Hand))
 		}
 		day := strings.TrimSpace(n.Day)
+		if on, err := spoken.Day(day, p.ledger.Now()); err == nil {
+			day = on
+		}
 		today := p.ledger.Now().Format(time.DateOnly)
 		if day == "" {
 			day = today
@@ -371,7 +375,7 @@ func (p *Planning) Come(ctx context.Context, n OrderCame) error {
 		dates := ledger.Problems{}
 		at := f
 		at.Arrived = day
-		at.dates(today, dates)
+		at.dates(p.ledger.Now(), dates)
 		if message := dates["arrived"]; message != "" {
 			wrong.Add("day", message)
 		}
@@ -438,7 +442,7 @@ func (p *Planning) Told(ctx context.Context, n OrderTold) error {
 			f.Credited = n.Credited
 		}
 		wrong := ledger.Problems{}
-		f.dates(today, wrong)
+		f.dates(p.ledger.Now(), wrong)
 		if len(wrong) > 0 {
 			return f, ledger.Problems{"order": f.Supplier + " answers with dates that cannot be: " + wrong.Error()}
 		}
@@ -741,7 +745,7 @@ func (p *Planning) judgeOrder(ctx context.Context, q *query.Queries, t ledger.Th
 	wrong.Text("place", &f.Place, ledger.MaxName, "")
 	wrong.Text("name", &f.Name, ledger.MaxName, "what is ordered?")
 	wrong.Text("supplier", &f.Supplier, ledger.MaxName, "from whom?")
-	f.dates(p.ledger.Now().Format("2006-01-02"), wrong)
+	f.dates(p.ledger.Now(), wrong)
 	o, err := q.PlanOrder(ctx, t.ID)
 	if err != nil {
 		return f, err

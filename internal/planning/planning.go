@@ -353,7 +353,11 @@ func (p *Planning) day(text string) (string, error) {
 		return "", nil
 	}
 	now := p.ledger.Now()
-	at, err := time.ParseInLocation(time.DateOnly, text, now.Location())
+	day, err := spoken.Day(text, now)
+	if err != nil {
+		return "", ledger.Problems{"on": "on which day, as in 2026-04-30? Not after today"}
+	}
+	at, err := time.ParseInLocation(time.DateOnly, day, now.Location())
 	if at = at.Add(22 * time.Hour); err != nil || at.Add(-22*time.Hour).After(now) {
 		return "", ledger.Problems{"on": "on which day, as in 2026-04-30? Not after today"}
 	}
@@ -544,9 +548,9 @@ func (p *Planning) SetWeek(ctx context.Context, n WeekSet) error {
 		if from == "" && long == "" {
 			continue
 		}
-		at, err := time.Parse("15:04", from)
+		at, err := time.Parse("15:04", clock(from))
 		if err != nil {
-			wrong.Add(day, "from when, as in 19:00?")
+			wrong.Add(day, "from when, as in 19:00 or 7pm?")
 			continue
 		}
 		minutes, err := spoken.Minutes(bareHours(long))
@@ -650,10 +654,11 @@ func (n *NewVisit) read(now time.Time, wrong ledger.Problems) come {
 		wrong.Add("long", "how long: 3 h, 2:30?")
 	}
 	f.Hours = float64(minutes) / 60
-	f.Wall = strings.TrimSpace(n.Date) + "T" + strings.TrimSpace(n.From)
+	day, _ := spoken.Day(n.Date, now)
+	f.Wall = day + "T" + clock(n.From)
 	if _, err := plan.ClockIn(now.Location()).Parse(f.Wall); err != nil {
-		if _, dated := time.Parse("2006-01-02", strings.TrimSpace(n.Date)); dated != nil {
-			wrong.Add("date", "on which day, as in 2026-11-28?")
+		if day == "" {
+			wrong.Add("date", "on which day, as in 2026-11-28 or 28 Nov?")
 		} else {
 			wrong.Add("from", "from when, as in 09:00? It must be a time that there is on that day")
 		}
@@ -787,22 +792,31 @@ func (p *Planning) StartWork(ctx context.Context, n WorkStarted) error {
 	return err
 }
 
+// clock is a time of the day as it is read on, or what was typed where it is none.
+func clock(text string) string {
+	if at, err := spoken.Clock(text); err == nil {
+		return at
+	}
+	return strings.TrimSpace(text)
+}
+
 // afterwards reads when a session was, on the wall clock: over midnight, and over a change of
 // the clocks, it lasts as long as it did on the true time line.
 func (n WorkStarted) afterwards(now time.Time, wrong ledger.Problems) (f timed) {
 	c := plan.ClockIn(now.Location())
-	day, err := time.Parse("2006-01-02", strings.TrimSpace(n.Date))
+	on, err := spoken.Day(n.Date, now)
 	if err != nil {
-		wrong.Add("date", "on which day, as in 2026-11-24?")
+		wrong.Add("date", "on which day, as in 2026-11-24 or yesterday?")
 		return f
 	}
-	from, errFrom := c.Parse(day.Format("2006-01-02") + "T" + strings.TrimSpace(n.From))
+	day, _ := time.Parse(time.DateOnly, on)
+	from, errFrom := c.Parse(on + "T" + clock(n.From))
 	if errFrom != nil {
 		wrong.Add("from", "from when, as in 19:00? It must be a time that there was on that day")
 	}
-	to, errTo := c.Parse(day.Format("2006-01-02") + "T" + strings.TrimSpace(n.To))
+	to, errTo := c.Parse(on + "T" + clock(n.To))
 	if errTo == nil && errFrom == nil && to <= from {
-		to, errTo = c.Parse(day.AddDate(0, 0, 1).Format("2006-01-02") + "T" + strings.TrimSpace(n.To))
+		to, errTo = c.Parse(day.AddDate(0, 0, 1).Format(time.DateOnly) + "T" + clock(n.To))
 	}
 	switch {
 	case errTo != nil:

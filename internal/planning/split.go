@@ -249,6 +249,7 @@ type HoursIn struct {
 	Airframe string `json:"airframe" form:"-"`
 	Who      string `json:"who" form:"who"` // whose they are, where a line does not say
 	CSV      string `json:"csv" form:"csv" text:"lines"`
+	Line     string `json:"line,omitempty" form:"line"` // in place of it, an evening as one says it: see spokenHours
 }
 
 // camein is hours as they were understood.
@@ -288,13 +289,19 @@ var hoursIn = &ledger.Kind[HoursIn, camein]{
 const bringFrom = 9 * 60
 
 // BringHours brings an existing sheet of hours in: all of it, or nothing with every line that is
-// wrong. Sessions that are there already are left out. Problems are at "csv" and "who".
+// wrong. Sessions that are there already are left out. Problems are at "csv", or "line", and "who".
 func (p *Planning) BringHours(ctx context.Context, n HoursIn) error {
 	wrong := ledger.Problems{}
 	wrong.Text("who", &n.Who, ledger.MaxName, "whose hours are they, where a line does not say?")
-	lines, bad := exchange.ReadHours(n.CSV)
-	if len(bad) > 0 {
-		wrong.Add("csv", strings.Join(bad[:min(len(bad), 8)], "; "))
+	field, lines := "csv", []exchange.HoursLine(nil)
+	if n.Line = strings.TrimSpace(n.Line); n.Line != "" {
+		field = "line"
+		wrong.Text("line", &n.Line, ledger.MaxNote, "")
+	} else {
+		var bad []string
+		if lines, bad = exchange.ReadHours(n.CSV); len(bad) > 0 {
+			wrong.Add("csv", strings.Join(bad[:min(len(bad), 8)], "; "))
+		}
 	}
 	_, err := ledger.Do(ctx, p.ledger, hoursIn, n.Form, n, func(q *query.Queries) (f camein, err error) {
 		if err := wrong.Err(); err != nil {
@@ -320,6 +327,12 @@ func (p *Planning) BringHours(ctx context.Context, n HoursIn) error {
 		for _, s := range steps {
 			r.steps[strings.ToLower(s.Name)] = s.ID
 		}
+		if field == "line" {
+			problem := ""
+			if lines, problem = r.spokenHours(n.Line, n.Who); problem != "" {
+				return f, ledger.Problems{field: problem}
+			}
+		}
 		there, err := Sessions(ctx, q, n.Airframe, p.ledger.When)
 		if err != nil {
 			return f, err
@@ -334,7 +347,11 @@ func (p *Planning) BringHours(ctx context.Context, n HoursIn) error {
 			key := [3]string{s.Who, s.From, s.To}
 			switch {
 			case err != nil:
-				bad = append(bad, fmt.Sprintf("line %d: %v", l.Line, err))
+				says := fmt.Sprintf("line %d: %v", l.Line, err)
+				if field == "line" {
+					says = err.Error()
+				}
+				bad = append(bad, says)
 			case known[key]:
 				f.Skipped++
 			default:
@@ -343,10 +360,10 @@ func (p *Planning) BringHours(ctx context.Context, n HoursIn) error {
 			}
 		}
 		if len(bad) > 0 {
-			return f, ledger.Problems{"csv": strings.Join(bad[:min(len(bad), 8)], "; ")}
+			return f, ledger.Problems{field: strings.Join(slices.Compact(bad)[:min(len(slices.Compact(bad)), 8)], "; ")}
 		}
 		if len(f.Sessions) == 0 {
-			return f, ledger.Problems{"csv": "all of it is here already"}
+			return f, ledger.Problems{field: "all of it is here already"}
 		}
 		return f, nil
 	})

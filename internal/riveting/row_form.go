@@ -32,7 +32,7 @@ var RowFields = []form.Field{
 	{Key: "works", Label: "Each hole is asked for", As: "word", Words: row.Works, Optional: true},
 	{Key: "head", Label: "Head", As: "word", Words: []string{"domed", "flush"}},
 	{Key: "metal", Label: "The rivet is of", As: "word", Words: row.Materials[:5]},
-	{Key: "callouts", Label: "Call-outs of the plans: holes; length or code", As: "list", Columns: []string{"holes", "call-out"}, Optional: true},
+	{Key: "callouts", Label: "Call-outs of the plans: holes; length or code; head, where it differs", As: "list", Columns: []string{"holes", "call-out", "head there"}, Optional: true},
 	{Key: "grips", Label: "Blind rivets on hand: code; least grip; greatest grip", As: "list", Columns: []string{"code", "from", "to"}, Optional: true},
 	{Key: "edge", Label: "Edge distance", As: "length", Optional: true},
 	{Key: "lay", Label: "They lie", As: "word", Words: []string{"", "line", "circle", "outline", "grid"}, Optional: true},
@@ -162,13 +162,19 @@ func (r rowReader) plan() row.Row {
 	}
 	out.Layers = r.layers()
 	out.Fastener = r.fastener()
-	for _, cells := range r.lines("callouts", 2) {
+	for _, cells := range r.lines("callouts", 3) {
 		from, to := r.run("callouts", cells[0])
+		if !slices.Contains([]string{"", "domed", "flush"}, cells[2]) {
+			r.wrong.Add("callouts", fmt.Sprintf("%q: domed or flush", cells[2]))
+		}
 		if c, ok := rivet.ParseCode(cells[1]); ok && out.Fastener.Sort == "solid" {
 			if d := float64(c.Diameter); math.Abs(d-out.Fastener.Diameter.MM) > 0.05 {
 				r.wrong.Add("callouts", fmt.Sprintf("%s is %s thick, and the rivet of this row %s", cells[1], c.Diameter.Text(quantity.Inch), out.Fastener.Size))
 			}
 			cells[1] = c.Length.Text(quantity.Inch)
+			if lies := c.Lies(); cells[2] == "" && lies != out.Fastener.Head {
+				cells[2] = lies
+			}
 		} else if measured(out.Fastener) {
 			if cells[1] = inches(cells[1]); r.unit == quantity.Inch && !strings.ContainsAny(cells[1], "im\"'′″") {
 				cells[1] += " in" // a bare figure is in the airframe's unit
@@ -177,7 +183,7 @@ func (r rowReader) plan() row.Row {
 		if strings.HasPrefix(strings.TrimSpace(cells[1]), "-") {
 			r.wrong.Add("callouts", cells[1]+": "+rivet.ErrNegative.Error())
 		}
-		out.CallOuts = append(out.CallOuts, row.CallOut{Text: cells[1], From: from, To: to})
+		out.CallOuts = append(out.CallOuts, row.CallOut{Text: cells[1], From: from, To: to, Head: cells[2]})
 		if cells[1] == "" {
 			r.wrong.Add("callouts", "holes; length, as in "+say.Example("1-20; 6 mm", "1-20; 1/4 in"))
 		} else if measured(out.Fastener) {
@@ -233,7 +239,7 @@ func (r rowReader) layers() []row.Layer {
 		_, l.To = r.run("layers", cells[4])
 		out = append(out, l)
 	}
-	if len(out) == 0 {
+	if len(out) == 0 && r.text("callouts") == "" { // by its call-outs alone, its lengths are not checked
 		r.wrong.Add("layers", "what lies on one another here? material; thickness; plain, dimpled or countersunk")
 	}
 	return out
@@ -270,6 +276,7 @@ func (r rowReader) fastener() row.Fastener {
 	}
 	v, err := rivet.Diameter(text, r.unit)
 	switch {
+	case f.Size == "" && f.Sort == "blind" && r.text("callouts") != "": // its codes say which it is
 	case f.Size == "":
 		r.wrong.Add("size", "how thick is it: 1/8 in, or "+say.Example("3.2 mm", "0.125 in")+"?")
 	case err != nil:
@@ -295,7 +302,7 @@ func (r rowReader) grips(f row.Fastener) row.Fastener {
 		}
 		f.Grips = append(f.Grips, row.Grip{Code: cells[0], Min: low, Max: high})
 	}
-	if f.Sort == "blind" && len(f.Grips) == 0 {
+	if f.Sort == "blind" && len(f.Grips) == 0 && r.text("callouts") == "" {
 		r.wrong.Add("grips", "a blind rivet is chosen by its grip: what is on hand?")
 	}
 	return f
@@ -458,7 +465,7 @@ func (r Row) Texts() map[string]string {
 		layers = append(layers, strings.TrimRight(columns(l.Material, r.typical(l.Thickness), l.Hole, number(l.From), number(l.To)), "; "))
 	}
 	for _, c := range r.CallOuts {
-		callouts = append(callouts, columns(run(c.From, c.To), c.Text))
+		callouts = append(callouts, strings.TrimRight(columns(run(c.From, c.To), c.Text, c.Head), "; "))
 	}
 	for _, g := range r.Fastener.Grips {
 		grips = append(grips, columns(g.Code, r.typical(g.Min), r.typical(g.Max)))

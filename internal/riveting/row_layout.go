@@ -1,6 +1,7 @@
 package riveting
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"fmt"
@@ -11,6 +12,7 @@ import (
 	"orpine/internal/airframe"
 	"orpine/internal/core/hold"
 	"orpine/internal/core/row"
+	"orpine/internal/core/say"
 	"orpine/internal/gate"
 	"orpine/internal/ledger"
 	"orpine/internal/store/query"
@@ -30,6 +32,9 @@ type NewRow struct {
 	Repeat   Repeat            `json:"repeat,omitzero"`
 	Marked   string            `json:"marked,omitempty"` // who looked through the plans: all holes that stay open are marked
 	Mirror   string            `json:"mirror,omitempty"` // id of the assembly on the other side that has the same
+	// List is a call-out list as plans print it, for all of them at once: see row.ReadList. Then Name names the hold
+	// that is made for them, and Values are not read.
+	List string `json:"list,omitempty" text:"lines"`
 }
 
 // Repeat lays the same row again, each further by so much in the view that it is seen in.
@@ -51,10 +56,12 @@ type layout struct {
 	Drills    []string        `json:"drills"`          // ids of the holds before drilling
 	Holes     []laidHole      `json:"holes"`
 	Withdrawn gate.Withdrawn  `json:"withdrawn"`
-	More      []more          `json:"more,omitempty"` // rows like it, laid at once
+	More      []more          `json:"more,omitempty"` // rows laid with it, at once
+	Name      string          `json:"name,omitempty"` // of the first row of a list
 }
 
-// more is a row that is laid beside another, and differs by its name and where it lies.
+// more is a row that is laid with another, and differs by its name and where it lies; one of a list in its plan and
+// holes, too.
 type more struct {
 	ID       string          `json:"id"`
 	Assembly string          `json:"assembly"`
@@ -64,6 +71,8 @@ type more struct {
 	Hold     *gate.Made      `json:"hold,omitempty"`
 	Drills   []string        `json:"drills"`
 	Flip     bool            `json:"flip,omitempty"` // it is the mirror of the first
+	Plan     json.RawMessage `json:"plan,omitempty"`
+	Holes    []laidHole      `json:"holes,omitempty"`
 }
 
 // laidHole is a hole with where it lies.
@@ -91,7 +100,7 @@ var laid = &ledger.Kind[NewRow, layout]{
 		if drills == nil { // an entry of before rows inherited them
 			drills = n.Drills
 		}
-		if err := f.put(ctx, q, e, n, more{ID: e.ID, Assembly: n.Assembly, Name: n.Name, Line: f.Line, Rivets: f.Rivets, Drills: drills}); err != nil {
+		if err := f.put(ctx, q, e, n, more{ID: e.ID, Assembly: n.Assembly, Name: cmp.Or(f.Name, n.Name), Line: f.Line, Rivets: f.Rivets, Drills: drills}); err != nil {
 			return err
 		}
 		for _, m := range f.More {
@@ -120,7 +129,13 @@ var laid = &ledger.Kind[NewRow, layout]{
 	},
 	Words: func(_ NewRow, f layout) ledger.Words {
 		detail := fmt.Sprintf("%d holes", len(f.Holes))
-		if len(f.More) > 0 {
+		if f.Name != "" {
+			all := len(f.Holes)
+			for _, m := range f.More {
+				all += len(m.Holes)
+			}
+			detail = fmt.Sprintf("%s, as the plans list them", say.Plural(all, "hole", "holes"))
+		} else if len(f.More) > 0 {
 			detail += fmt.Sprintf(" in each of %d rows", len(f.More)+1)
 		}
 		return ledger.Words{What: "row added: " + f.Title, Detail: detail}
@@ -134,11 +149,14 @@ func (f layout) put(ctx context.Context, q *query.Queries, e ledger.Entry, n New
 			return err
 		}
 	}
-	bay := n.Bay
+	bay, plan, holes := n.Bay, f.Plan, f.Holes
 	if m.Assembly != n.Assembly {
 		bay = ""
 	}
-	err := q.AddRow(ctx, query.AddRowParams{ID: m.ID, AssemblyID: m.Assembly, Name: m.Name, Plan: string(f.Plan), Line: string(m.Line), Final: f.Final, RivetHold: m.Rivets, BayID: gate.Reference(bay), OptOut: n.OptOut, Entry: e.Seq, Planned: e.Seq, Revised: e.Seq})
+	if m.Plan != nil {
+		plan, holes = m.Plan, m.Holes
+	}
+	err := q.AddRow(ctx, query.AddRowParams{ID: m.ID, AssemblyID: m.Assembly, Name: m.Name, Plan: string(plan), Line: string(m.Line), Final: f.Final, RivetHold: m.Rivets, BayID: gate.Reference(bay), OptOut: n.OptOut, Entry: e.Seq, Planned: e.Seq, Revised: e.Seq})
 	if err != nil {
 		return err
 	}
@@ -147,7 +165,7 @@ func (f layout) put(ctx context.Context, q *query.Queries, e ledger.Entry, n New
 			return err
 		}
 	}
-	for _, h := range f.Holes {
+	for _, h := range holes {
 		if m.Flip {
 			h.Across = -h.Across
 		}
@@ -175,6 +193,24 @@ func (s *Riveting) Lay(ctx context.Context, n NewRow) error {
 		if err != nil {
 			return f, err
 		}
+		f.ID, f.Title = n.ID, assembly.Name+": "+n.Name
+		if f.Withdrawn, err = n.inBay(ctx, q, wrong); err != nil {
+			return f, err
+		}
+		f.Drills = n.drills(holds, wrong)
+		if n.List != "" {
+			rows, says := ReadList(n.List, frame.Unit)
+			if says != "" {
+				wrong.Add("list", says)
+			}
+			if err := f.rivets(n, holds, holesOf(rows), wrong); err != nil {
+				return f, err
+			}
+			if err := f.listed(n, rows, assembly, holds, wrong); err != nil {
+				return f, err
+			}
+			return f, wrong.Err()
+		}
 		form := rowReader{n.Values, frame.Unit, wrong}
 		plan := form.plan()
 		holes, line := form.holes(plan.Final), form.laidLine()
@@ -182,11 +218,6 @@ func (s *Riveting) Lay(ctx context.Context, n NewRow) error {
 			wrong.Add("from", says)
 		}
 		keep(holes, holds, wrong)
-		f.ID, f.Title = n.ID, assembly.Name+": "+n.Name
-		if f.Withdrawn, err = n.inBay(ctx, q, wrong); err != nil {
-			return f, err
-		}
-		f.Drills = n.drills(holds, wrong)
 		if err := f.rivets(n, holds, len(holes), wrong); err != nil {
 			return f, err
 		}
@@ -463,6 +494,7 @@ func (s *Riveting) Change(ctx context.Context, n RowChange) error {
 		}
 		form := rowReader{values, r.Airframe.Unit, wrong}
 		plan, line := form.plan(), form.line()
+		plan.How, plan.Closed = r.How, r.Closed // where its holes lie stays
 		if err := wrong.Err(); err != nil {
 			return f, err
 		}

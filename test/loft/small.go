@@ -120,6 +120,7 @@ func (l *Loft) rightings() {
 	require.NoError(l.T, l.Right("assembly", ledger.Child(ID("tansy"), "rudder"), amending.Withdraw, nil))
 	require.NoError(l.T, l.Riveting.Lay(ctx, riveting.NewRow{Form: Named("pointed"), Assembly: ledger.Child(ID("tansy"), "wing panel right"), Name: "rib", Marked: "builder", Mirror: ledger.Child(ID("tansy"), "wing panel left"), Repeat: riveting.Repeat{Times: 2, Step: [2]float64{0, 250}},
 		Values: map[string]string{"lay": "circle", "view": "from above", "from": "40; 25", "to": "44; 25", "count": "8", "layers": "aluminium; 0.032\naluminium; 0.040", "sort": "solid", "size": "1/8", "head": "domed", "metal": "aluminium", "sizing": "match drill"}}))
+	require.NoError(l.T, l.Riveting.Lay(ctx, riveting.NewRow{Form: Named("listed"), Assembly: ledger.Child(ID("tansy"), "wing panel right"), Name: "as listed", List: "rib 4: 4 AD4-5, 2 AD4-6 flush; open 6 for tip\nrib 5: 3 B32-6; pitch 1"}))
 	require.NoError(l.T, l.Right("instrument", ID("level"), amending.Change, map[string]string{"resolution": "0.02"}))
 	require.NoError(l.T, l.Instruments.Spoke(ctx, instrument.Spoke{Form: Named("spoke"), Instrument: ID("level"), Serial: "SIM-0007", Step: "0.05", Unit: "deg"}))
 	require.NoError(l.T, l.Right("part", ID("part"), amending.Correct, map[string]string{"lot": "78"}))

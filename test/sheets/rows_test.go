@@ -268,3 +268,26 @@ func TestALongerCallOutIsKeptOpenByOnePress(t *testing.T) {
 	v.Sees(sheet, "8 open")
 	assert.NotContains(t, v.Get(sheet).Body.String(), "Does a later part go there?")
 }
+
+// What cannot be read of a list stands at it, with its line, and what was typed stays.
+func TestACallOutListIsTypedAgainWhereItIsWrong(t *testing.T) {
+	t.Parallel()
+	v := site.Demo(t)
+	v.Refused("line 2: “1/8” is no code of a rivet", boom+"/rows/list", "list", "rib 4: 12 AD4-5\nrib 5: 12 1/8", "opt_out", "on its own")
+	page := v.Get(boom + "/rows/list?list=" + url.QueryEscape("rib 4: 12 AD4-5, 3 AD4-6 flush; open 15 for fin fairing")).Body.String()
+	for _, says := range []string{"1 row, 15 holes, read so", "13–15: 3/8 in flush", "open: 15 for fin fairing"} {
+		assert.Contains(t, page, says)
+	}
+	v.Refused("what do the plans call out?", boom+"/rows/list", "list", " ")
+	v.Done(boom+"/rows/list", "list", "rib 4: 12 AD4-5", "opt_out", "on its own", "marked", "builder")
+	assert.Contains(t, v.Get(boom+"/rows").Body.String(), "rib 4")
+}
+
+func TestAnEveningInALineIsRefusedAtItsField(t *testing.T) {
+	t.Parallel()
+	v := site.Demo(t)
+	hours := "/airframes/" + demo.ID("samphire") + "/hours-in"
+	v.Refused("when, as in yesterday", hours, "who", "builder", "line", "yesterday 7 to 9")
+	v.Done(hours, "who", "builder", "line", "yesterday 7pm to 9pm, BE and KM, tail boom")
+	assert.Contains(t, v.Get("/hours").Body.String(), "KM, build")
+}

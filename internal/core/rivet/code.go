@@ -10,16 +10,30 @@ import (
 	"orpine/internal/core/quantity"
 )
 
-// Code is a call-out by numbers, as plans have them: the head, the diameter in thirty-seconds
-// of an inch and the length in sixteenths, halves of a sixteenth behind a point: "470-4-6" is
-// a head 470, 1/8 in thick and 3/8 in long, "470-4-6.5" is 13/32 in long.
+// Code is a call-out by numbers, as plans have them: the head, the alloy, the diameter in
+// thirty-seconds of an inch and the length in sixteenths, halves of a sixteenth behind a point:
+// "470-4-6" is a head 470, 1/8 in thick and 3/8 in long, "470-4-6.5" is 13/32 in long; "AD4-6" and
+// "AN470AD4-6" are the same of an alloy.
 type Code struct {
-	Head             string
+	Head             string // as it is written: "470", "AN426"; "" where only the alloy or the size stands there
+	Alloy            string // "AD"; "" for none
 	Diameter, Length quantity.Length
 }
 
+// Lies is how the head of the code's rivet lies, domed or flush; "" where the code does not say it, or says it by a
+// number that is none of the usual two.
+func (c Code) Lies() string {
+	switch {
+	case strings.HasSuffix(c.Head, "426"):
+		return "flush"
+	case strings.HasSuffix(c.Head, "470"):
+		return "domed"
+	}
+	return ""
+}
+
 var (
-	code   = regexp.MustCompile(`^\s*(?:([A-Za-z]{0,3}\d{3,5}[A-Za-z]{0,2})[ -])?(\d{1,2})-(\d{1,2}(?:[.,]5)?)\s*$`)
+	code   = regexp.MustCompile(`^\s*(?:([A-Za-z]{0,3}\d{3,5})[ -]?)?(?:([A-Za-z]{1,2})[ -]?)?(\d{1,2})-(\d{1,2}(?:[.,]5)?)\s*$`)
 	number = regexp.MustCompile(`^\s*#\s*(\d{1,2})\s*$`)
 )
 
@@ -29,12 +43,12 @@ func ParseCode(text string) (c Code, ok bool) {
 	if m == nil {
 		return c, false
 	}
-	thick, err := strconv.Atoi(m[2])
-	long, errLong := strconv.ParseFloat(strings.Replace(m[3], ",", ".", 1), 64)
+	thick, err := strconv.Atoi(m[3])
+	long, errLong := strconv.ParseFloat(strings.Replace(m[4], ",", ".", 1), 64)
 	if err != nil || errLong != nil || thick < 2 || thick > 16 || long <= 0 {
 		return c, false
 	}
-	return Code{m[1], quantity.Length(float64(thick) * 25.4 / 32), quantity.Length(long * 25.4 / 16)}, true
+	return Code{m[1], strings.ToUpper(m[2]), quantity.Length(float64(thick) * 25.4 / 32), quantity.Length(long * 25.4 / 16)}, true
 }
 
 // drills are the diameters of numbered twist drills in thousandths of an inch, from 1 to 60

@@ -51,12 +51,18 @@ type Advice struct {
 	Rivet    measure.Result  // solid-rivet or blind-rivet
 	Edges    measure.Result  // hole-edge, before and after an oversize
 	Flush    *measure.Result // do the layers lie close, under a flush head or where one of them is dimpled or countersunk?
+	Head     string          // domed or flush
+	// Unchecked tells that nobody knows what lies at the hole: the length is taken from the plans as it stands there.
+	Unchecked bool
 }
 
 // Verdict is the worst of what the hole asks for, but for what would follow from an
 // oversize.
 func (a Advice) Verdict() measure.Verdict {
 	v := a.Rivet.Verdict
+	if a.Unchecked {
+		v = measure.Unsure
+	}
 	if a.Flush != nil {
 		v = max(v, a.Flush.Verdict)
 	}
@@ -68,7 +74,7 @@ var decision = measure.Decision{Coverage: 2}
 // Advise works out what the hole asks for, among the holes of its row.
 func (r Row) Advise(h Hole, holes []Hole) Advice {
 	a := r.Fit(h)
-	if len(a.Layers) > 0 && a.Diameter > 0 {
+	if (len(a.Layers) > 0 || a.Unchecked) && a.Diameter > 0 {
 		a.Edges = r.edges(h, holes)
 	}
 	return a
@@ -77,7 +83,7 @@ func (r Row) Advise(h Hole, holes []Hole) Advice {
 // Fit works out what goes into the hole: its stack, the length, the layers under a
 // flush head.
 func (r Row) Fit(h Hole) Advice {
-	a := Advice{CallOut: r.CalledOut(h.Number), Diameter: r.Fastener.Diameter.MM}
+	a := Advice{CallOut: r.CalledOut(h.Number), Diameter: r.Fastener.Diameter.MM, Head: r.HeadAt(h.Number)}
 	var stack []quantity.Length
 	for _, l := range r.Layers {
 		if l.at(h.Number) {
@@ -89,6 +95,7 @@ func (r Row) Fit(h Hole) Advice {
 		a.Diameter, a.CallOut = r.over(h), ""
 	}
 	if len(stack) == 0 || a.Diameter <= 0 {
+		a.Length, a.Unchecked = a.CallOut, a.CallOut != ""
 		return a
 	}
 	if !r.Fastener.Rivet() {
@@ -96,7 +103,7 @@ func (r Row) Fit(h Hole) Advice {
 		return a
 	}
 	a.Rivet, a.Length = r.length(a, stack)
-	if r.Fastener.Head == "flush" || slices.ContainsFunc(a.Layers, func(l Layer) bool { return l.Hole == "dimpled" || l.Hole == "countersunk" }) {
+	if a.Head == "flush" || slices.ContainsFunc(a.Layers, func(l Layer) bool { return l.Hole == "dimpled" || l.Hole == "countersunk" }) {
 		a.Flush = r.flush(a)
 	}
 	return a
@@ -110,7 +117,7 @@ func (r Row) Key(h Hole) string {
 			fmt.Fprintf(&b, "%d ", i)
 		}
 	}
-	fmt.Fprintf(&b, "%s %t %g", r.CalledOut(h.Number), h.Over, h.Fit.Rivet)
+	fmt.Fprintf(&b, "%s %s %t %g", r.HeadAt(h.Number), r.CalledOut(h.Number), h.Over, h.Fit.Rivet)
 	return b.String()
 }
 
@@ -164,6 +171,9 @@ func (r Row) edges(h Hole, holes []Hole) measure.Result {
 		c.Edges = []quantity.Length{quantity.Length(r.Edge)}
 	}
 	for _, d := range nearest(h, holes) {
+		if r.How == AsItComes {
+			break
+		}
 		c.Pitches = append(c.Pitches, quantity.Length(d))
 	}
 	return measure.Solve(c, nil, decision)
@@ -192,7 +202,7 @@ func (a Advice) Crowded() string {
 // flush judges the layers under a flush head: gaps and knife edges.
 func (r Row) flush(a Advice) *measure.Result {
 	c := &rivet.FlushStack{HeadDepth: quantity.Length(headDepth * a.Diameter)}
-	if r.Fastener.Head != "flush" { // a head that stands proud lies on the first layer as a plain one would, and needs no depth
+	if a.Head != "flush" { // a head that stands proud lies on the first layer as a plain one would, and needs no depth
 		c.HeadDepth = 1e-6
 		c.Layers = append(c.Layers, rivet.Layer{Thickness: 1, Hole: "plain"})
 	}
@@ -223,11 +233,21 @@ func (r Row) Longer(a Advice) bool {
 // CalledOut is what the plans call out for a hole.
 func (r Row) CalledOut(number int) string {
 	for _, c := range r.CallOuts {
-		if number >= c.From && (c.To == 0 || number <= c.To) {
+		if c.at(number) {
 			return c.Text
 		}
 	}
 	return ""
+}
+
+// HeadAt is how the head at a hole lies, domed or flush: as its call-out says, else as the row's do.
+func (r Row) HeadAt(number int) string {
+	for _, c := range r.CallOuts {
+		if c.at(number) && c.Head != "" {
+			return c.Head
+		}
+	}
+	return r.Fastener.Head
 }
 
 // Alike are pairs of call-outs of a row that a hand takes for one another: one
@@ -300,6 +320,8 @@ func (a Advice) Says() string {
 	}
 	grip, _ := a.Rivet.Quantity("grip")
 	switch {
+	case a.Unchecked:
+		says = append(says, "length not checked: what lies on one another there is not known")
 	case len(says) == 0 && a.Rivet.Verdict == measure.Stop:
 		says = append(says, fmt.Sprintf("%s does not hold a grip of %s", a.CallOut, say.Length(grip.Value).Fine(2)))
 	case len(says) == 0 && a.Length == "":

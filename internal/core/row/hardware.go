@@ -6,6 +6,7 @@ import (
 
 	"orpine/internal/core/measure"
 	"orpine/internal/core/quantity"
+	"orpine/internal/core/say"
 )
 
 // Sorts are what a row may be filled with. A nut plate is one item with its two rivets.
@@ -27,7 +28,7 @@ func (f Fastener) Says() string {
 	case "bearing":
 		return "bearing " + f.Size
 	}
-	return fmt.Sprintf("%s %s, %s", f.Sort, f.Size, f.Head)
+	return say.List(strings.TrimSpace(f.Sort+" "+f.Size), f.Head)
 }
 
 // item is the name by which stock knows hardware that is no rivet.

@@ -79,11 +79,19 @@ type Layer struct {
 func (l Layer) at(number int) bool { return number >= l.From && (l.To == 0 || number <= l.To) }
 
 // CallOut is what the plans call out for a run of holes: a length, or for a blind
-// rivet the code of its grip.
+// rivet the code of its grip; and its head, where the heads of a row differ.
 type CallOut struct {
 	Text     string `json:"text"`
 	From, To int
+	Head     string `json:"head,omitempty"` // domed or flush; "" as the row's
 }
+
+// at tells whether the call-out is of a hole.
+func (c CallOut) at(number int) bool { return number >= c.From && (c.To == 0 || number <= c.To) }
+
+// AsItComes is How of a row of which is known how many holes it has, and not where each lies: its holes are drawn
+// evenly, and no pitch is judged.
+const AsItComes = "as it comes"
 
 // Hole is one hole of a row.
 type Hole struct {

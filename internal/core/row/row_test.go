@@ -276,7 +276,7 @@ func stringer() Row {
 	return Row{
 		Layers:   []Layer{{Material: "aluminium", Thickness: 0.8, Hole: "plain"}, {Material: "aluminium", Thickness: 1, Hole: "plain"}, {Material: "aluminium", Thickness: 1.2, Hole: "plain", From: 1, To: 6}},
 		Fastener: Fastener{Sort: "solid", Size: "1/8", Head: "domed", Diameter: measure.Diameter{MM: 3.175}},
-		CallOuts: []CallOut{{"5/16 in", 1, 6}, {"1/4 in", 7, 0}}, Edge: 8,
+		CallOuts: []CallOut{{Text: "5/16 in", From: 1, To: 6}, {Text: "1/4 in", From: 7, To: 0}}, Edge: 8,
 	}
 }
 
@@ -309,7 +309,7 @@ func TestEachHoleIsJudgedByItsOwnStack(t *testing.T) {
 	assert.Empty(t, two.Crowded())
 	assert.Nil(t, two.Flush)
 
-	r.CallOuts = []CallOut{{"5/16 in", 0, 0}}
+	r.CallOuts = []CallOut{{Text: "5/16 in", From: 0, To: 0}}
 	wrong := r.Advise(holes[9], holes)
 	assert.Equal(t, measure.Unsure, wrong.Verdict())
 	assert.Equal(t, "too long: it tends to tip over", wrong.Says())
@@ -334,7 +334,7 @@ func TestFlushLayersAndBlindGrips(t *testing.T) {
 	r, holes := stringer(), sized(10)
 	r.Fastener.Head = "flush"
 	r.Layers = []Layer{{Thickness: 0.8, Hole: "dimpled"}, {Thickness: 1, Hole: "plain"}}
-	r.CallOuts = []CallOut{{"1/4 in", 0, 0}}
+	r.CallOuts = []CallOut{{Text: "1/4 in", From: 0, To: 0}}
 	a := r.Fit(holes[0])
 	assert.Equal(t, measure.Stop, a.Verdict())
 	assert.Contains(t, a.Says(), "a gap that the eye does not see")
@@ -344,7 +344,7 @@ func TestFlushLayersAndBlindGrips(t *testing.T) {
 
 	r.Layers[0].Hole = "plain"
 	r.Fastener = Fastener{Sort: "blind", Diameter: measure.Diameter{MM: 3.2, Metric: true}, Head: "domed", Grips: []Grip{{"B3", 0.5, 1.5}, {"B5", 1.5, 3.2}}}
-	r.CallOuts = []CallOut{{"B3", 0, 0}}
+	r.CallOuts = []CallOut{{Text: "B3", From: 0, To: 0}}
 	a = r.Fit(holes[0])
 	assert.Equal(t, measure.Stop, a.Verdict(), "2 mm is more than B3 holds")
 	assert.Equal(t, "B3 does not hold a grip of 2.00 mm", say.Plain(a.Says()))
@@ -449,12 +449,12 @@ func TestALongerCallOutAsksForALaterPart(t *testing.T) {
 	r := stringer()
 	r.Layers = []Layer{{Thickness: 0.8}, {Thickness: 1}}
 	for text, longer := range map[string]bool{"1/4 in": false, "5/16 in": false, "3/8 in": true, "": false} {
-		r.CallOuts = []CallOut{{text, 0, 0}}
+		r.CallOuts = []CallOut{{Text: text, From: 0, To: 0}}
 		assert.Equal(t, longer, r.Longer(r.Fit(Hole{Number: 1})), text)
 	}
 	r.Fastener = Fastener{Sort: "blind", Diameter: measure.Diameter{MM: 3.2, Metric: true}, Head: "domed", Grips: []Grip{{"B3", 0.5, 1.9}, {"B5", 1.9, 3.2}}}
 	for code, longer := range map[string]bool{"B3": false, "B5": true, "B9": false} {
-		r.CallOuts = []CallOut{{code, 0, 0}}
+		r.CallOuts = []CallOut{{Text: code, From: 0, To: 0}}
 		assert.Equal(t, longer, r.Longer(r.Fit(Hole{Number: 1})), code)
 	}
 }

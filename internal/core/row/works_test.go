@@ -100,7 +100,7 @@ func TestHardwareThatIsNoRivet(t *testing.T) {
 	t.Parallel()
 	stack := []Layer{{Material: "aluminium", Thickness: 3, Hole: "plain"}, {Material: "steel", Thickness: 2, Hole: "plain"}}
 	holes := sized(2)
-	bolt := Row{Layers: stack, Fastener: Fastener{Sort: "bolt", Size: "1/4", Diameter: measure.Diameter{MM: 6.35}, Points: "forward"}, CallOuts: []CallOut{{"12 mm", 1, 1}, {"4 mm", 2, 2}}}
+	bolt := Row{Layers: stack, Fastener: Fastener{Sort: "bolt", Size: "1/4", Diameter: measure.Diameter{MM: 6.35}, Points: "forward"}, CallOuts: []CallOut{{Text: "12 mm", From: 1, To: 1}, {Text: "4 mm", From: 2, To: 2}}}
 	long, short := bolt.Advise(holes[0], holes), bolt.Advise(holes[1], holes)
 	assert.Equal(t, measure.Go, long.Verdict())
 	assert.Equal(t, measure.Stop, short.Verdict(), "4 mm does not reach through 5")

@@ -10,21 +10,26 @@ import (
 )
 
 var (
-	errDuration = errors.New("minutes or hours: 45, 2 h, 2 h 30 or 1:40")
+	errDuration = errors.New("minutes or hours: 45, 2 h, 2 3/4 h, 2 h 30 or 1:40")
 	errMoney    = errors.New("an amount: 12.50, $18 or 7,50 EUR")
 
 	clock  = regexp.MustCompile(`^(\d{1,5}):([0-5]\d)$`)
 	hours  = regexp.MustCompile(`^(\d{1,5}(?:[.,]\d{1,2})?)\s*(?:h|hr|hrs|hour|hours)(?:\s*(\d{1,2})\s*(?:m|min|mins|minutes)?)?$`)
+	parts  = regexp.MustCompile(`^(?:(\d{1,4})[ +])?([1-3])/([2-4])\s*(?:h|hr|hrs|hour|hours)$`)
 	whole  = regexp.MustCompile(`^(\d{1,7})\s*(?:m|min|mins|minute|minutes|′|')?$`)
 	amount = regexp.MustCompile(`^(\d{1,10})(?:[.,](\d{1,2}))?$`)
+	parted = regexp.MustCompile(`^(\d{1,3})(?:,(\d{3}))+(?:\.\d{1,2})?$|^(\d{1,3})(?:\.(\d{3}))+(?:,\d{1,2})?$|^(\d{1,3})(?:['’  ](\d{3}))+(?:[.,]\d{1,2})?$`)
 )
 
 const most = 1_000_000 // minutes
 
-// Minutes reads a duration: "45", "45 min", "2 h", "1.5 h", "2 h 30", "1:40" (hours and
+// vulgar are fractions of one sign, as they are written out.
+var vulgar = strings.NewReplacer("½", " 1/2", "¼", " 1/4", "¾", " 3/4")
+
+// Minutes reads a duration: "45", "45 min", "2 h", "1.5 h", "2 3/4 h", "2 h 30", "1:40" (hours and
 // minutes). A bare number is minutes.
 func Minutes(text string) (int, error) {
-	text = strings.ToLower(strings.TrimSpace(text))
+	text = strings.ToLower(strings.TrimSpace(vulgar.Replace(text)))
 	total := 0
 	switch {
 	case clock.MatchString(text):
@@ -40,6 +45,15 @@ func Minutes(text string) (int, error) {
 			return 0, errDuration
 		}
 		total = int(60*h+0.5) + rest
+	case parts.MatchString(text):
+		m := parts.FindStringSubmatch(text)
+		h, _ := strconv.Atoi("0" + m[1])
+		over, _ := strconv.Atoi(m[2])
+		under, _ := strconv.Atoi(m[3])
+		if over >= under {
+			return 0, errDuration
+		}
+		total = 60*h + 60*over/under
 	case whole.MatchString(text):
 		total, _ = strconv.Atoi(whole.FindStringSubmatch(text)[1])
 	default:
@@ -57,7 +71,8 @@ var signs = map[string]string{"$": "USD", "€": "EUR", "£": "GBP", "¥": "JPY"
 var code = regexp.MustCompile(`^[A-Z]{3}$`)
 
 // Money reads an amount in hundredths, and its currency where one is named, before or after
-// it: "12.50", "$18", "7,50 EUR". Thousands are not parted.
+// it: "12.50", "$18", "7,50 EUR". Thousands may be parted as anybody does, "$10,000", "1.234,50": an amount has no
+// three decimals.
 func Money(text string) (hundredths int64, currency string, err error) {
 	text = strings.TrimSpace(text)
 	for sign, of := range signs {
@@ -74,12 +89,29 @@ func Money(text string) (hundredths int64, currency string, err error) {
 			}
 		}
 	}
-	m := amount.FindStringSubmatch(strings.TrimSpace(text))
+	if text = strings.TrimSpace(text); parted.MatchString(text) {
+		text = together(text)
+	}
+	m := amount.FindStringSubmatch(text)
 	if m == nil {
 		return 0, "", errMoney
 	}
 	hundredths, err = strconv.ParseInt(m[1]+(m[2] + "00")[:2], 10, 64)
 	return hundredths, currency, err
+}
+
+// together takes the marks out that part thousands.
+func together(text string) string {
+	cents := ""
+	if i := strings.LastIndexAny(text, ".,"); i >= 0 && len(text)-i <= 3 {
+		text, cents = text[:i], "."+text[i+1:]
+	}
+	return strings.Map(func(r rune) rune {
+		if r >= '0' && r <= '9' {
+			return r
+		}
+		return -1
+	}, text) + cents
 }
 
 // Amount writes hundredths as they are read: "12.50".

@@ -75,7 +75,9 @@ func (s sheets) bringHours(c *gin.Context) {
 		err = s.Planning.BringHours(c.Request.Context(), n)
 	}
 	s.Done(c, err, "/hours?airframe="+n.Airframe, func(r ui.Refused) {
-		r.Of = "in"
+		if r.Of = "in"; n.Line != "" {
+			r.Of = "line"
+		}
 		s.showHours(c, n.Airframe, r)
 	})
 }

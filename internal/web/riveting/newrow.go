@@ -33,7 +33,7 @@ type fieldForm struct {
 }
 
 // choices are the words that a column of a list is chosen from.
-var choices = map[string][]string{"material": row.Materials, "hole": {"plain", "dimpled", "countersunk"}}
+var choices = map[string][]string{"material": row.Materials, "hole": {"plain", "dimpled", "countersunk"}, "head there": {"", "domed", "flush"}}
 
 // rowsOf lays a list out, a row of fields for each item and two more.
 func (f *fieldForm) rowsOf() {
@@ -127,7 +127,7 @@ func (s sheets) likeRow(c *gin.Context) (map[string]string, error) {
 	if from, to, ok := r.Ends(); ok && (r.How == "" || r.How == "line") {
 		out["from"], out["to"] = from, to
 	}
-	if r.How != "" {
+	if slices.Contains(row.Hows, r.How) {
 		out["lay"] = r.How
 	}
 	return out, nil

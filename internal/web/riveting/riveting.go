@@ -34,6 +34,8 @@ func Routes(u *ui.UI) {
 	u.GET("/assemblies/:id/rows", s.order)
 	u.GET("/assemblies/:id/rows/new", s.newRow)
 	u.GET("/assemblies/:id/rows/preview", s.preview)
+	u.GET("/assemblies/:id/rows/list", s.newList)
+	u.LargePOST("/assemblies/:id/rows/list", aRow, s.addList)
 	u.LargePOST("/assemblies/:id/rows", aRow, s.addRow)
 	u.GET("/rows/:id", s.row)
 	u.GET("/rows/:id/holes.csv", s.holesCSV)

@@ -176,7 +176,7 @@ func first(holes []row.Hole) row.Hole {
 func (v *rowView) choose(base string, h row.Hole) {
 	v.Hole, v.Shown = h, h.Shown()
 	v.Prev, v.Next = max(h.Number-1, 1), min(h.Number+1, len(v.Holes))
-	strip := drawing.Strip{Title: v.Name + ", hole by hole", Holes: stripHoles(v.Row.Holes, base+"/rows/"+v.ID, h.Number), Plane: v.How != "" && v.How != "line"}
+	strip := drawing.Strip{Title: v.Name + ", hole by hole", Holes: stripHoles(v.Row.Holes, base+"/rows/"+v.ID, h.Number), Plane: v.How != "" && v.How != "line" && v.How != row.AsItComes}
 	v.Map, v.Near = strip.Draw(), strip.Near()
 	v.Forms = v.AsksOf(h).Form != ""
 	v.OverHole, v.OverSize = v.nextSize()
@@ -221,7 +221,7 @@ func sayHole(h row.Hole) string {
 
 // section is the hole in section.
 func section(r riveting.Row, h row.Hole, a row.Advice) drawing.Section {
-	s := drawing.Section{Title: fmt.Sprintf("hole %d in section, to scale", h.Number), Diameter: a.Diameter, Flush: r.Fastener.Head == "flush", Blind: r.Fastener.Sort == "blind", HeadDepth: row.HeadDepth(a.Diameter), Wrong: a.Flush != nil && a.Flush.Verdict == measure.Stop}
+	s := drawing.Section{Title: fmt.Sprintf("hole %d in section, to scale", h.Number), Diameter: a.Diameter, Flush: a.Head == "flush", Blind: r.Fastener.Sort == "blind", HeadDepth: row.HeadDepth(a.Diameter), Wrong: a.Flush != nil && a.Flush.Verdict == measure.Stop}
 	for _, l := range a.Layers {
 		says := l.Material + " " + say.Written(l.Thickness).String()
 		if l.Hole != "plain" {
@@ -259,7 +259,9 @@ func facts(r riveting.Row, h row.Hole, a row.Advice) []fact {
 		}
 		out = append(out, fact{"formed", says, ""})
 	}
-	what := r.Fastener.Says()
+	fastener := r.Fastener
+	fastener.Head = a.Head
+	what := fastener.Says()
 	switch {
 	case h.Over && h.Fit.Rivet > 0:
 		what = r.Fastener.Sort + ", oversize: " + h.Fit.Says() + "; " + h.Fit.Reason
@@ -276,6 +278,8 @@ func facts(r riveting.Row, h row.Hole, a row.Advice) []fact {
 	}
 	length := fact{"length", a.Length, a.Rivet.Verdict.String()}
 	switch {
+	case a.Unchecked:
+		length.Says, length.Mark = a.Length+", not checked: what lies there is not known", measure.Unsure.String()
 	case length.Says != "":
 	case r.Fastener.Rivet():
 		length.Says = "none fits"
@@ -301,7 +305,7 @@ func facts(r riveting.Row, h row.Hole, a row.Advice) []fact {
 	}
 	if a.Flush != nil {
 		what, says := "layers", "they lie close"
-		if r.Fastener.Head == "flush" {
+		if a.Head == "flush" {
 			what, says = "flush", "layers lie close under the head"
 		}
 		if len(a.Flush.Findings) > 0 {

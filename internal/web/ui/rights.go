@@ -41,10 +41,10 @@ var routes = map[account.Right][]string{
 	},
 	account.Sign: {"POST /looks", "POST /holds/:id/release", "POST /airframes/:id/questions/:question/answer", "POST /airframes/:id/questions"},
 	account.Make: {
-		"GET /assemblies/:id/holds/new", "GET /assemblies/:id/rows/new", "GET /assemblies/:id/rows/preview", "GET /assemblies/:id/usual/:usual", "GET /begin/:planform", "GET /holds/:id/like", "GET /order/usual", "GET /right/:kind", "GET /setups/:id/checks/new", "GET /setups/:id/like",
+		"GET /assemblies/:id/holds/new", "GET /assemblies/:id/rows/list", "GET /assemblies/:id/rows/new", "GET /assemblies/:id/rows/preview", "GET /assemblies/:id/usual/:usual", "GET /begin/:planform", "GET /holds/:id/like", "GET /order/usual", "GET /right/:kind", "GET /setups/:id/checks/new", "GET /setups/:id/like",
 		"POST /airframes", "POST /airframes/:id/ask-supplier", "POST /airframes/:id/assemblies", "POST /airframes/:id/else", "POST /airframes/:id/hours-in", "POST /airframes/:id/materials", "POST /airframes/:id/money", "POST /airframes/:id/order", "POST /airframes/:id/orders", "POST /airframes/:id/paid",
 		"POST /airframes/:id/questions/:question/answer", "POST /airframes/:id/schools", "POST /airframes/:id/split", "POST /airframes/:id/stages", "POST /airframes/:id/step", "POST /airframes/:id/steps", "POST /airframes/:id/usual", "POST /airframes/:id/visits", "POST /airframes/:id/week",
-		"POST /assemblies/:id/holds", "POST /assemblies/:id/like", "POST /assemblies/:id/rows", "POST /assemblies/:id/setups", "POST /assemblies/:id/usual/:usual", "POST /bays/:id/opened", "POST /bays/:id/tasks", "POST /begin/:planform",
+		"POST /assemblies/:id/holds", "POST /assemblies/:id/like", "POST /assemblies/:id/rows", "POST /assemblies/:id/rows/list", "POST /assemblies/:id/setups", "POST /assemblies/:id/usual/:usual", "POST /bays/:id/opened", "POST /bays/:id/tasks", "POST /begin/:planform",
 		"POST /holds/:id/after", "POST /holds/:id/like", "POST /holds/:id/release", "POST /holds/:id/step", "POST /holds/:id/withdraw", "POST /instruments", "POST /notices", "POST /order/visits/:id", "POST /parts", "POST /right/:kind",
 		"POST /rows/:id/barrier", "POST /rows/:id/plan", "POST /setups/:id/checks", "POST /setups/:id/checks/:check", "POST /setups/:id/checks/:check/confirm", "POST /setups/:id/checks/:check/sizes", "POST /setups/:id/checks/:check/limit", "POST /setups/:id/checks/:check/places", "POST /setups/:id/checks/:check/points", "POST /setups/:id/keep", "POST /setups/:id/like", "POST /stock",
 	},
