@@ -64,6 +64,7 @@ func Fill(ctx context.Context, w *overview.Workshop, clock *Clock, now time.Time
 	d.instruments(ctx)
 	d.samphire(ctx)
 	d.campion(ctx)
+	d.history(ctx, now)
 	d.years(ctx, now)
 	d.bought(ctx, now)
 	d.clock.now = now.AddDate(0, 0, -6)

@@ -435,7 +435,7 @@ func (i Instrument) When(z Zeros, read time.Time) (out Zeroed) {
 		return out
 	case before < 0:
 		out = Zeroed{Zero: float64(z[after].Zero), Test: z[after].At, Gap: z[after].At.Sub(read)}
-		if offset, known := i.bound(); known {
+		if offset, known := i.Bound(); known {
 			out.Moved = math.Abs(out.Zero) > 2*math.Sqrt(offset*offset/3+u*u)
 		}
 		return out
@@ -466,8 +466,8 @@ func (i Instrument) When(z Zeros, read time.Time) (out Zeroed) {
 	return out
 }
 
-// bound is that of its constant error: as stated, as found, or as is usual of its type.
-func (i Instrument) bound() (v float64, known bool) {
+// Bound is that of its constant error: as stated, as found, or as is usual of its type.
+func (i Instrument) Bound() (v float64, known bool) {
 	if v, known = i.typed(i.Figure("offset")); known {
 		return v, true
 	}
@@ -533,7 +533,7 @@ func (s *Instruments) List(ctx context.Context) (list []Instrument, err error) {
 }
 
 // shownProofs is how many proofs of each sort a list of instruments shows.
-const shownProofs = 10
+const shownProofs = 60
 
 // Proofs lists the instruments with their last proofs.
 func (s *Instruments) Proofs(ctx context.Context) (list []Instrument, err error) {

@@ -116,3 +116,25 @@ func TestTheSheetGoesBackOnlyToThisSite(t *testing.T) {
 		assert.Equal(t, want, w.Header().Get("Location"), back)
 	}
 }
+
+// The elevator of the demo was read in four states, and its level fourteen times in the first year.
+func TestWhatIsDrawnCanBeTakenAwayAsATable(t *testing.T) {
+	t.Parallel()
+	v := site.Demo(t)
+	history := "/assemblies/" + demo.ID("elevator left") + "/history"
+	page := v.Get(history).Body.String()
+	assert.Equal(t, 2*4, strings.Count(page, `class="plotted`), "each point, at both widths")
+	assert.Contains(t, page, "re-clamped: +0.06° ± ")
+	table := v.Get(history + ".csv").Body.String()
+	assert.Equal(t, 5, strings.Count(table, "\n"))
+	assert.Contains(t, table, "at first,Twist,twist,0.2200,")
+
+	instruments := v.Get("/instruments").Body.String()
+	assert.Contains(t, instruments, "it jumped by −0.08°")
+	assert.Contains(t, instruments, "in a row on one side")
+	zeros := v.Get("/instruments/" + demo.ID("level 2") + "/zero.csv").Body.String()
+	assert.Contains(t, zeros, ",0.05,-0.07,-0.0100\n")
+	assert.Equal(t, http.StatusNotFound, v.Get("/instruments/none/zero.csv").Code)
+	assert.Contains(t, v.Get("/assemblies/"+demo.ID("rudder")+"/history").Body.String(), "Nothing was measured on it to its end yet")
+	assert.Contains(t, v.Get("/hours").Body.String(), "hours by month")
+}

@@ -158,3 +158,10 @@ WHERE m.id = ? AND EXISTS (SELECT 1 FROM checks c JOIN readings r ON r.check_id 
 
 -- name: EventsOfEntry :many
 SELECT * FROM events WHERE entry = ? ORDER BY id;
+
+-- name: LifeOfSetups :many
+SELECT sqlc.embed(r), CAST(COALESCE(e.entry, 0) AS INTEGER) AS gone FROM readings r JOIN checks c ON c.id = r.check_id LEFT JOIN events e ON e.id = r.stale_event
+WHERE c.setup_id IN (sqlc.slice('setups')) AND c.withdrawn = '' AND r.superseded = '' ORDER BY r.entry;
+
+-- name: EventsOfSetups :many
+SELECT * FROM events WHERE setup_id IN (sqlc.slice('setups')) AND undone = '' ORDER BY entry;

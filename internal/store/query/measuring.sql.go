@@ -602,6 +602,50 @@ func (q *Queries) EventsOfEntry(ctx context.Context, entry int64) ([]Event, erro
 	return items, nil
 }
 
+const eventsOfSetups = `-- name: EventsOfSetups :many
+SELECT id, setup_id, what, at, entry, undone FROM events WHERE setup_id IN (/*SLICE:setups*/?) AND undone = '' ORDER BY entry
+`
+
+func (q *Queries) EventsOfSetups(ctx context.Context, setups []string) ([]Event, error) {
+	query := eventsOfSetups
+	var queryParams []interface{}
+	if len(setups) > 0 {
+		for _, v := range setups {
+			queryParams = append(queryParams, v)
+		}
+		query = strings.Replace(query, "/*SLICE:setups*/?", strings.Repeat(",?", len(setups))[1:], 1)
+	} else {
+		query = strings.Replace(query, "/*SLICE:setups*/?", "NULL", 1)
+	}
+	rows, err := q.db.QueryContext(ctx, query, queryParams...)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []Event
+	for rows.Next() {
+		var i Event
+		if err := rows.Scan(
+			&i.ID,
+			&i.SetupID,
+			&i.What,
+			&i.At,
+			&i.Entry,
+			&i.Undone,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const freeSetups = `-- name: FreeSetups :many
 SELECT id, assembly_id, name, begun_at, state, steady_at, last_event, entry, material, temperature, withdrawn, unit FROM setups WHERE assembly_id IS NULL AND withdrawn = '' ORDER BY entry
 `
@@ -697,6 +741,70 @@ func (q *Queries) LiesOnSurvey(ctx context.Context, arg LiesOnSurveyParams) (int
 	var column_1 int64
 	err := row.Scan(&column_1)
 	return column_1, err
+}
+
+const lifeOfSetups = `-- name: LifeOfSetups :many
+SELECT r.id, r.check_id, r.list, r.point, r.field, r.text, r.value, r.instrument_id, r.turned, r.condition, r.state, r.at, r.superseded, r.stale_event, r.entry, r.hung, r.aid, r.sent, r.moved, CAST(COALESCE(e.entry, 0) AS INTEGER) AS gone FROM readings r JOIN checks c ON c.id = r.check_id LEFT JOIN events e ON e.id = r.stale_event
+WHERE c.setup_id IN (/*SLICE:setups*/?) AND c.withdrawn = '' AND r.superseded = '' ORDER BY r.entry
+`
+
+type LifeOfSetupsRow struct {
+	Reading Reading
+	Gone    int64
+}
+
+func (q *Queries) LifeOfSetups(ctx context.Context, setups []string) ([]LifeOfSetupsRow, error) {
+	query := lifeOfSetups
+	var queryParams []interface{}
+	if len(setups) > 0 {
+		for _, v := range setups {
+			queryParams = append(queryParams, v)
+		}
+		query = strings.Replace(query, "/*SLICE:setups*/?", strings.Repeat(",?", len(setups))[1:], 1)
+	} else {
+		query = strings.Replace(query, "/*SLICE:setups*/?", "NULL", 1)
+	}
+	rows, err := q.db.QueryContext(ctx, query, queryParams...)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []LifeOfSetupsRow
+	for rows.Next() {
+		var i LifeOfSetupsRow
+		if err := rows.Scan(
+			&i.Reading.ID,
+			&i.Reading.CheckID,
+			&i.Reading.List,
+			&i.Reading.Point,
+			&i.Reading.Field,
+			&i.Reading.Text,
+			&i.Reading.Value,
+			&i.Reading.InstrumentID,
+			&i.Reading.Turned,
+			&i.Reading.Condition,
+			&i.Reading.State,
+			&i.Reading.At,
+			&i.Reading.Superseded,
+			&i.Reading.StaleEvent,
+			&i.Reading.Entry,
+			&i.Reading.Hung,
+			&i.Reading.Aid,
+			&i.Reading.Sent,
+			&i.Reading.Moved,
+			&i.Gone,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
 }
 
 const makeStale = `-- name: MakeStale :exec

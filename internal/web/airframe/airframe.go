@@ -44,6 +44,8 @@ func Routes(u *ui.UI) {
 	u.POST("/airframes/:id/schools", s.chooseSchools)
 	u.GET("/assemblies/:id", func(c *gin.Context) { s.showAssembly(c, c.Param("id"), ui.Refused{}) })
 	u.GET("/assemblies/:id/record", s.record)
+	u.GET("/assemblies/:id/history", s.history)
+	u.GET("/assemblies/:id/history.csv", s.historyCSV)
 	u.POST("/assemblies/:id/like", s.addLike)
 	u.Shows("assemblies", s.showAssembly)
 }

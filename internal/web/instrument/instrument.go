@@ -4,13 +4,19 @@ package instrument
 import (
 	"embed"
 	"fmt"
+	"html/template"
+	"slices"
+	"strconv"
 	"strings"
 
 	"github.com/gin-gonic/gin"
 
+	"orpine/internal/core/measure"
+	"orpine/internal/core/say"
 	"orpine/internal/instrument"
 	"orpine/internal/ledger"
 	"orpine/internal/overview"
+	"orpine/internal/web/drawing"
 	"orpine/internal/web/ui"
 )
 
@@ -24,6 +30,7 @@ func Routes(u *ui.UI) {
 	s := sheets{u}
 	u.Pages(templates)
 	u.Shows("instruments", func(c *gin.Context, _ string, r ui.Refused) { s.show(c, r) })
+	u.GET("/instruments/:id/zero.csv", s.zeroCSV)
 	u.GET("/instruments", func(c *gin.Context) { s.show(c, ui.Refused{}) })
 	u.POST("/instruments", s.add)
 	u.POST("/instruments/:id/test", s.test)
@@ -45,7 +52,9 @@ type view struct {
 // oneView is one instrument with what is in force for it.
 type oneView struct {
 	instrument.Instrument
-	OffsetSays, SpreadSays string // where the figures come from
+	OffsetSays, SpreadSays string        // where the figures come from
+	Zeros                  template.HTML // its zero through the months; "" for less than two tests
+	Drift                  say.Text      // what stands out of them
 	DueSays                string
 	Overdue                bool
 	Line                   string            // where it is listened to; "" for nowhere
@@ -92,6 +101,7 @@ func (s sheets) one(in instrument.Instrument) oneView {
 	if !in.OffsetAt.IsZero() {
 		v.OffsetSays = "known length, " + s.When(in.OffsetAt)
 	}
+	v.Zeros, v.Drift = s.zeros(in)
 	until, due := in.Due()
 	switch {
 	case !due:
@@ -105,6 +115,53 @@ func (s sheets) one(in instrument.Instrument) oneView {
 		v.DueSays = "by " + until.Format("2 January 2006")
 	}
 	return v
+}
+
+// zeros draws the zero of a level through the months, against what its offset is believed within, and names what
+// stands out.
+func (s sheets) zeros(in instrument.Instrument) (drawn template.HTML, says say.Text) {
+	tests := slices.Clone(in.Tests)
+	slices.Reverse(tests)
+	values := make([]float64, len(tests))
+	for i, t := range tests {
+		values[i] = float64(t.Zero)
+	}
+	u := in.ZeroU()
+	p := drawing.Plot{Title: in.Name + ", its zero through the months", Figure: say.Angle}
+	for _, i := range measure.Jumps(values, u) {
+		says = say.Join(says, "it jumped by "+say.Angle(values[i]-values[i-1]).Signed().String()+", "+tests[i].At.Format("2 January"))
+	}
+	if from, to, ok := measure.Drifts(values); ok {
+		p.Named = "seven and more in a row on one side: it drifts"
+		says = say.Join(says, fmt.Sprintf("%d in a row on one side, from %s to %s: it drifts", to-from+1, tests[from].At.Format("2 January"), tests[to].At.Format("2 January")))
+	}
+	if bound, known := in.Bound(); known && bound > 0 {
+		low, high := -bound, bound
+		p.Low, p.High, p.Says = &low, &high, "believed within"
+	}
+	for _, t := range tests {
+		p.Points = append(p.Points, drawing.PlotPoint{At: t.At, Value: float64(t.Zero), U: 2 * u, Href: "#" + in.ID, Says: fmt.Sprintf("%s: first %s, turned %s, zero %s", s.When(t.At), t.First, t.Turned, say.Angle(float64(t.Zero)))})
+	}
+	return p.Small(), says
+}
+
+// zeroCSV are the tests of a level as a table, the oldest first.
+func (s sheets) zeroCSV(c *gin.Context) {
+	list, err := s.Instruments.Proofs(c.Request.Context())
+	if err != nil {
+		s.Fail(c, err)
+		return
+	}
+	i := slices.IndexFunc(list, func(in instrument.Instrument) bool { return in.ID == c.Param("id") })
+	if i < 0 {
+		s.Fail(c, ledger.ErrNotFound)
+		return
+	}
+	records := [][]string{{"at", "first", "turned", "zero_deg"}}
+	for _, t := range slices.Backward(list[i].Tests) {
+		records = append(records, []string{t.At.Format("2006-01-02 15:04"), t.First, t.Turned, strconv.FormatFloat(float64(t.Zero), 'f', 4, 64)})
+	}
+	s.CSV(c, list[i].Name+" zero", records)
 }
 
 // done goes back to the sheet, or shows what was refused there.

@@ -27,6 +27,7 @@ type hoursView struct {
 	Typed      map[string]string
 	Who        string
 	LeftSays   string
+	Months     template.HTML
 }
 
 // bar draws hours worked over what was expected, both as shares of the longest of a list.
@@ -45,7 +46,7 @@ func (s sheets) showHours(c *gin.Context, id string, r ui.Refused) {
 		s.Fail(c, err)
 		return
 	}
-	v := hoursView{HoursSheet: sheet, Categories: planning.Categories, Of: r.Of, Typed: r.Typed, Who: ui.Who(c), LeftSays: spokenHours(sheet.Left)}
+	v := hoursView{HoursSheet: sheet, Categories: planning.Categories, Of: r.Of, Typed: r.Typed, Who: ui.Who(c), LeftSays: spokenHours(sheet.Left), Months: months(sheet)}
 	names := map[string]string{}
 	for _, a := range sheet.Assemblies {
 		names[a.ID] = a.Name
