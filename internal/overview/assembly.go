@@ -3,10 +3,12 @@ package overview
 import (
 	"context"
 	"slices"
+	"time"
 
 	"orpine/internal/airframe"
 	"orpine/internal/closing"
 	"orpine/internal/core/hold"
+	"orpine/internal/core/measure"
 	"orpine/internal/core/row"
 	"orpine/internal/core/say"
 	"orpine/internal/gate"
@@ -41,7 +43,34 @@ type AssemblySheet struct {
 // RowBrief is a row in a list.
 type RowBrief struct {
 	riveting.Standing
+	At time.Time // when it changed last; the zero time where nobody asked
 }
+
+// rowNeeds are how a row may stand, the one that needs a hand the most first.
+var rowNeeds = []string{"stop", "unsure", "notyet", "open", "done"}
+
+// Mark is how it stands: one of rowNeeds.
+func (r RowBrief) Mark() string {
+	left := r.Holes - r.Of[row.Set] - r.Of[row.Accepted] - r.Of[row.Abandoned]
+	switch {
+	case left == 0:
+		return "done"
+	case r.Of[row.Bad]+r.Of[row.Drilled] > 0 || r.Ready.Lengths == measure.Stop:
+		return "stop"
+	case r.Of[row.Doubtful] > 0 || r.Ready.Lengths == measure.Unsure:
+		return "unsure"
+	case left == r.Of[row.Open]:
+		return "open"
+	}
+	return "notyet"
+}
+
+// Word says it.
+func (r RowBrief) Word() string {
+	return map[string]string{"done": "Done", "stop": map[bool]string{true: "A bad rivet", false: "Stop"}[r.Of[row.Bad]+r.Of[row.Drilled] > 0], "unsure": "Look", "open": "Done but for what stays open", "notyet": "Not yet"}[r.Mark()]
+}
+
+func (r RowBrief) need() int { return slices.Index(rowNeeds, r.Mark()) }
 
 // Says is how many holes are in each state: "38 set · 4 open".
 func (r RowBrief) Says() string {
@@ -99,7 +128,7 @@ func rowsOf(ctx context.Context, q *query.Queries, frame, assembly string) ([]Ro
 	var out []RowBrief
 	for _, r := range standings {
 		if assembly == "" || r.AssemblyID == assembly {
-			out = append(out, RowBrief{r})
+			out = append(out, RowBrief{Standing: r})
 		}
 	}
 	return out, err

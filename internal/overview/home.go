@@ -287,8 +287,7 @@ func (w *Workshop) Looks(ctx context.Context) (looks map[string]Look, err error)
 }
 
 // HoldList lists the holds of all aircraft, by assembly, and how each assembly looks, by id.
-func (w *Workshop) HoldList(ctx context.Context) (list []holding.Hold, looks map[string]Look, err error) {
-	looks = map[string]Look{}
+func (w *Workshop) HoldList(ctx context.Context) (list []ListedHold, err error) {
 	err = w.view(ctx, func(q *query.Queries) error {
 		frames, err := airframe.List(ctx, q)
 		if err != nil {
@@ -300,11 +299,31 @@ func (w *Workshop) HoldList(ctx context.Context) (list []holding.Hold, looks map
 				return err
 			}
 			for _, a := range of {
-				list = append(list, a.Holds...)
-				looks[a.ID] = Look{a.Shape, a.State}
+				for _, h := range a.Holds {
+					list = append(list, ListedHold{Hold: h, Look: Look{a.Shape, a.State}})
+				}
 			}
 		}
-		return nil
+		at, err := w.Ledger.TimesOf(ctx, q, of(list, func(h ListedHold) int64 { return h.Revised }))
+		for i := range list {
+			list[i].At = at[list[i].Revised]
+		}
+		return err
 	})
-	return list, looks, err
+	return list, err
+}
+
+// ListedHold is a hold in a list, with how its assembly is drawn.
+type ListedHold struct {
+	holding.Hold
+	Look Look
+	At   time.Time // when it changed last
+}
+
+func of[T, V any](list []T, value func(T) V) []V {
+	out := make([]V, len(list))
+	for i, one := range list {
+		out[i] = value(one)
+	}
+	return out
 }

@@ -309,9 +309,15 @@ func (w *Workshop) RowList(ctx context.Context, id string) (frame airframe.Airfr
 		if err != nil {
 			return err
 		}
+		at, err := w.Ledger.TimesOf(ctx, q, of(rows, func(r RowBrief) int64 { return r.Revised }))
+		if err != nil {
+			return err
+		}
+		slices.SortStableFunc(rows, func(a, b RowBrief) int { return a.need() - b.need() })
 		for _, a := range assemblies {
 			group := AssemblyRows{ID: a.ID, Name: a.Name}
 			for _, r := range rows {
+				r.At = at[r.Revised]
 				if r.AssemblyID == a.ID {
 					group.Rows = append(group.Rows, r)
 				}

@@ -18,6 +18,7 @@ import (
 // entry changes the row, and anew where the arithmetic has changed since.
 type Standing struct {
 	ID, AssemblyID, Name, Bay string            `json:"-"`
+	Revised                   int64             `json:"-"` // the entry that changed it last
 	Hold                      string            `json:"-"` // id of the hold before its rivets
 	Bucker                    bool              `json:"-"` // it wants a second pair of hands
 	Holes                     int               // in all
@@ -143,6 +144,7 @@ func Standings(ctx context.Context, q *query.Queries, airframe string) ([]Standi
 		if err := json.Unmarshal([]byte(r.Plan), &hands); err != nil {
 			return nil, fmt.Errorf("reading the plan of row %s: %w", r.Name, err)
 		}
+		out[i].Revised = r.Revised
 		out[i].Hold, out[i].Bucker = r.RivetHold, hands.Bucker
 	}
 	return out, nil
@@ -151,7 +153,7 @@ func Standings(ctx context.Context, q *query.Queries, airframe string) ([]Standi
 // current is the standing of a row, worked out anew where it is out of date: after a
 // change of the arithmetic, for every entry works it out.
 func current(ctx context.Context, q *query.Queries, r query.RowsOfBaysRow) (Standing, error) {
-	s := Standing{ID: r.ID, AssemblyID: r.AssemblyID, Name: r.Name, Bay: r.BayID.String}
+	s := Standing{ID: r.ID, AssemblyID: r.AssemblyID, Name: r.Name, Bay: r.BayID.String, Revised: r.Revised}
 	if r.Says.Valid && r.Arithmetic.Int64 == measure.Arithmetic && r.WorkedOut.Int64 == r.Revised && json.Unmarshal([]byte(r.Says.String), &s) == nil {
 		return s, nil
 	}

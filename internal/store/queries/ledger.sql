@@ -28,3 +28,6 @@ INSERT INTO files (sha256, content) VALUES (?, ?) ON CONFLICT (sha256) DO NOTHIN
 
 -- name: File :one
 SELECT content FROM files WHERE sha256 = ?;
+
+-- name: TimesOf :many
+SELECT seq, at FROM journal WHERE seq IN (sqlc.slice('seqs'));

@@ -7,6 +7,7 @@ package query
 
 import (
 	"context"
+	"strings"
 )
 
 const addEntry = `-- name: AddEntry :exec
@@ -234,4 +235,46 @@ type SetHeadParams struct {
 func (q *Queries) SetHead(ctx context.Context, arg SetHeadParams) error {
 	_, err := q.db.ExecContext(ctx, setHead, arg.Seq, arg.Hash)
 	return err
+}
+
+const timesOf = `-- name: TimesOf :many
+SELECT seq, at FROM journal WHERE seq IN (/*SLICE:seqs*/?)
+`
+
+type TimesOfRow struct {
+	Seq int64
+	At  string
+}
+
+func (q *Queries) TimesOf(ctx context.Context, seqs []int64) ([]TimesOfRow, error) {
+	query := timesOf
+	var queryParams []interface{}
+	if len(seqs) > 0 {
+		for _, v := range seqs {
+			queryParams = append(queryParams, v)
+		}
+		query = strings.Replace(query, "/*SLICE:seqs*/?", strings.Repeat(",?", len(seqs))[1:], 1)
+	} else {
+		query = strings.Replace(query, "/*SLICE:seqs*/?", "NULL", 1)
+	}
+	rows, err := q.db.QueryContext(ctx, query, queryParams...)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []TimesOfRow
+	for rows.Next() {
+		var i TimesOfRow
+		if err := rows.Scan(&i.Seq, &i.At); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
 }

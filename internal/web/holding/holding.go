@@ -16,6 +16,7 @@ import (
 	"orpine/internal/account"
 	"orpine/internal/core/hold"
 	"orpine/internal/core/measure"
+	"orpine/internal/core/say"
 	"orpine/internal/gate"
 	"orpine/internal/holding"
 	"orpine/internal/ledger"
@@ -97,14 +98,39 @@ type evidence struct {
 
 // shownHold is a hold with its assembly, drawn.
 type shownHold struct {
-	holding.Hold
-	Small template.HTML
+	overview.ListedHold
+	Small            template.HTML
+	Mark, Word, Says string
+	need             int // the less, the sooner it needs a hand
 }
 
-func listed(list []holding.Hold, looks map[string]overview.Look) []shownHold {
-	out := make([]shownHold, len(list))
-	for i, h := range list {
-		look := looks[h.AssemblyID]
+// needs are how holds stand, those first that need a hand.
+var needs = []struct{ state, mark, word string }{{"stop", "stop", "Stop"}, {"ready", "ready", "Ready to release"}, {"unsure", "unsure", "Unsure"}, {"released", "released", "Released"}, {"refused", "notyet", "Not yet"}, {"done", "done", "Done"}}
+
+// glance says how a hold stands, by the line that tells the most, and else by the figure that was measured for it.
+func (h *shownHold) glance() {
+	h.need = slices.IndexFunc(needs, func(n struct{ state, mark, word string }) bool { return n.state == state(h.Hold) })
+	h.Mark, h.Word = needs[h.need].mark, needs[h.need].word
+	switch {
+	case h.Mark == "released":
+		h.Says = "by " + h.Released
+	case h.Mark == "done" || h.Mark == "ready":
+		for _, l := range h.Judgement.Lines {
+			if l.Check != "" && l.Standing == hold.Met && (h.Says == "" || strings.HasPrefix(l.Why, "go: ")) { // what was judged, before what was only measured
+				h.Says = say.Join(l.What, strings.TrimPrefix(l.Why, "go: "))
+			}
+		}
+	default:
+		h.Says = h.Judgement.Telling().What + ": " + strings.TrimPrefix(h.Judgement.Telling().Why, h.Mark+": ")
+	}
+	if h.Ended != "" && h.Mark != "released" && h.Mark != "done" {
+		h.Word = "Suspended"
+	}
+}
+
+func listed(list []overview.ListedHold) (out, done []shownHold) {
+	for _, h := range list {
+		look := h.Look
 		switch { // its own state, not the assembly's
 		case h.Spent():
 			look.State = overview.Permanent
@@ -113,13 +139,22 @@ func listed(list []holding.Hold, looks map[string]overview.Look) []shownHold {
 		default:
 			look.State = overview.Held
 		}
-		out[i] = shownHold{h, outline.Small(look.Shape, look.State)}
+		one := shownHold{ListedHold: h, Small: outline.Small(look.Shape, look.State)}
+		if one.glance(); one.Mark == "done" && !h.Unrepeated {
+			done = append(done, one)
+		} else {
+			out = append(out, one)
+		}
 	}
-	return out
+	slices.SortStableFunc(out, func(a, b shownHold) int { return a.need - b.need })
+	return out, done
 }
 
+// listView is the holds at a glance: those that need a hand, and those that are done.
+type listView struct{ Open, Done []shownHold }
+
 func (s sheets) list(c *gin.Context) {
-	list, looks, err := s.HoldList(c.Request.Context())
+	list, err := s.HoldList(c.Request.Context())
 	if err != nil {
 		s.Fail(c, err)
 		return
@@ -128,7 +163,9 @@ func (s sheets) list(c *gin.Context) {
 		c.Redirect(http.StatusSeeOther, s.Base+"/holds/"+list[0].ID)
 		return
 	}
-	p := s.Page(c, "hold", "Holds", listed(list, looks), ui.Footing{Label: "holds", Text: fmt.Sprint(len(list))}, ui.Footing{Label: "sheet", Text: "H"})
+	var v listView
+	v.Open, v.Done = listed(list)
+	p := s.Page(c, "hold", "Holds", v, ui.Footing{Label: "holds", Text: fmt.Sprint(len(list))}, ui.Footing{Label: "sheet", Text: "H"})
 	p.Unit = s.ShopUnit(c.Request.Context())
 	s.Render(c, 0, "holds", p)
 }

@@ -55,6 +55,7 @@ type oneView struct {
 	OffsetSays, SpreadSays string        // where the figures come from
 	Zeros                  template.HTML // its zero through the months; "" for less than two tests
 	Drift                  say.Text      // what stands out of them
+	Mark                   string        // how its proof stands
 	DueSays                string
 	Overdue                bool
 	Line                   string            // where it is listened to; "" for nowhere
@@ -87,6 +88,7 @@ func (s sheets) show(c *gin.Context, r ui.Refused) {
 		}
 		v.List = append(v.List, one)
 	}
+	byNeed(v.List)
 	p := s.Page(c, "instruments", "Instruments", v, ui.Footing{Label: "instruments", Text: fmt.Sprint(len(list))}, ui.Footing{Label: "sheet", Text: "I 1"})
 	p.Unit = s.ShopUnit(c.Request.Context())
 	p.Path, p.Problem = "/instruments", r.Wrong
@@ -103,6 +105,10 @@ func (s sheets) one(in instrument.Instrument) oneView {
 	}
 	v.Zeros, v.Drift = s.zeros(in)
 	until, due := in.Due()
+	v.Mark = "measured"
+	if due {
+		v.Mark = "go"
+	}
 	switch {
 	case !due:
 	case in.Proven().IsZero():
@@ -113,6 +119,9 @@ func (s sheets) one(in instrument.Instrument) oneView {
 		v.DueSays = fmt.Sprintf("twelve hours after each test, until %s", until.Format("15:04"))
 	default:
 		v.DueSays = "by " + until.Format("2 January 2006")
+	}
+	if v.Overdue {
+		v.Mark = "unsure"
 	}
 	return v
 }
@@ -162,6 +171,19 @@ func (s sheets) zeroCSV(c *gin.Context) {
 		records = append(records, []string{t.At.Format("2006-01-02 15:04"), t.First, t.Turned, strconv.FormatFloat(float64(t.Zero), 'f', 4, 64)})
 	}
 	s.CSV(c, list[i].Name+" zero", records)
+}
+
+// byNeed puts those first whose proof is due.
+func byNeed(list []oneView) {
+	slices.SortStableFunc(list, func(a, b oneView) int {
+		switch {
+		case a.Overdue == b.Overdue:
+			return 0
+		case a.Overdue:
+			return -1
+		}
+		return 1
+	})
 }
 
 // done goes back to the sheet, or shows what was refused there.

@@ -87,7 +87,7 @@ func (s sheets) gather(ctx context.Context, v *view) (err error) {
 	for _, b := range setups {
 		v.Setups = append(v.Setups, overview.Named{ID: b.ID, Name: strings.TrimSpace(b.AssemblyName + " " + b.Name)})
 	}
-	holds, _, err := s.HoldList(ctx)
+	holds, err := s.HoldList(ctx)
 	if err != nil {
 		return err
 	}
