@@ -35,7 +35,7 @@ func TestASlipIsLoggedByItsCauseAndTeaches(t *testing.T) {
 	assert.Equal(t, "7.50 EUR", slips.Slips[0].Cost())
 	assert.Equal(t, "7.50", slips.Slips[0].Amount())
 	assert.Contains(t, loft.Problems(t, l.Logbook.Log(l.Ctx(), logbook.NewSlip{Form: l.Form(), Cause: "gravity"})), "cause")
-	for field, cost := range map[string]logbook.SlipCost{"minutes": {Minutes: "long"}, "money": {Money: "1.234"}} {
+	for field, cost := range map[string]logbook.SlipCost{"minutes": {Minutes: "long"}, "money": {Money: "1.2345"}} {
 		cost.Form, cost.Slip = l.Form(), n.ID
 		assert.Contains(t, loft.Problems(t, l.Logbook.Tell(l.Ctx(), cost)), field)
 	}

@@ -293,3 +293,13 @@ func (l loader) check(s Setup, row query.Check, kept readings) (Check, error) {
 
 // unit is that of bare lengths.
 func (s Setup) unit() quantity.Unit { return s.Airframe.Unit }
+
+// SetupOf is the id of the setup of a check.
+func (m *Measuring) SetupOf(ctx context.Context, check string) (id string, err error) {
+	err = m.ledger.View(ctx, func(q *query.Queries) error {
+		row, err := q.Check(ctx, check)
+		id = row.Setup.ID
+		return ledger.Found(err)
+	})
+	return id, err
+}

@@ -169,7 +169,7 @@ func TestAChangedPlanEndsTheRelease(t *testing.T) {
 	assert.Equal(t, "the plan of row 3 was changed", h.Releases[0].Withdrawn)
 	assert.Equal(t, hold.Unsure, h.Judgement.Standing)
 	assert.Contains(t, h.Judgement.Worst().Why, "holes 17, 43–84: too long: it tends to tip over")
-	for field, change := range map[string][]string{"layers": {"layers", ""}, "callouts": {"callouts", "1-4; thick"}, "pin": {"pin", "often"}} {
+	for field, change := range map[string][]string{"layers": {"layers", "", "callouts", ""}, "callouts": {"callouts", "1-4; thick"}, "pin": {"pin", "often"}} {
 		assert.Contains(t, loft.Problems(t, l.ChangeRow(riveting.RowChange{Row: demo.ID("row 4"), Name: "row 4", Values: loft.With(before.Texts(), change...)})), field)
 	}
 	assert.Contains(t, loft.Problems(t, l.ChangeRow(riveting.RowChange{Row: demo.ID("row 4"), Values: before.Texts()})), "name")

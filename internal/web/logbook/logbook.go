@@ -26,6 +26,7 @@ func Routes(u *ui.UI) {
 	s := sheets{u}
 	u.Pages(templates)
 	u.GET("/log", s.journal)
+	u.GET("/undo", s.undo)
 	u.POST("/log/check", s.check)
 	u.GET("/slips", func(c *gin.Context) { s.showSlips(c, "", ui.Refused{}) })
 	u.POST("/slips", s.logSlip)

@@ -1,0 +1,71 @@
+package sheets_test
+
+import (
+	"regexp"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"orpine/internal/core/check"
+	"orpine/internal/core/measure"
+	"orpine/internal/core/row"
+	"orpine/internal/measuring"
+	"orpine/internal/riveting"
+	"orpine/test/loft"
+	"orpine/test/site"
+)
+
+var (
+	undoAction = regexp.MustCompile(`action="([^"]*)" class="sign"`)
+	undoField  = regexp.MustCompile(`<input type="hidden" name="([^"]*)" value="([^"]*)">`)
+)
+
+// taken sends the form of the undo sheet as it stands there.
+func undone(t *testing.T, v *site.Site, fields ...string) (status int, body string) {
+	t.Helper()
+	page := v.Get("/undo").Body.String()
+	action := undoAction.FindStringSubmatch(page)
+	require.NotNil(t, action, page)
+	for _, m := range undoField.FindAllStringSubmatch(page[regexp.MustCompile(`class="sign"`).FindStringIndex(page)[0]:], -1) {
+		fields = append(fields, m[1], m[2])
+	}
+	return v.Send(action[1], fields...)
+}
+
+// The last thing is named before it is taken back: a hole, an event, a reading, each in turn; what is left is put right.
+func TestTheLastThingIsNamedAndTakenBack(t *testing.T) {
+	t.Parallel()
+	l := loft.Bench(t, 3)
+	v := site.Of(l, "")
+	require.NoError(t, l.Take(loft.BenchSetup, 1, measuring.NewReading{Check: loft.BenchCheck, Text: "10", Instrument: loft.BenchRule}))
+	assert.Contains(t, v.Get("/undo").Body.String(), "Take it back")
+	status, body := undone(t, v, "reason", check.Reasons[0])
+	assert.Less(t, status, 400, site.Said(body))
+	assert.Empty(t, l.SetupOf(loft.BenchSetup).Checks[0].Spots[0].Counting())
+	assert.Contains(t, v.Get("/undo").Body.String(), "It took something back itself")
+
+	require.NoError(t, l.Take(loft.BenchSetup, 1, measuring.NewReading{Check: loft.BenchCheck, Text: "10", Instrument: loft.BenchRule}))
+	require.NoError(t, l.Measuring.SomethingMoved(l.Ctx(), measuring.SomethingMoved{Form: l.Form(), Setup: loft.BenchSetup, State: l.SetupOf(loft.BenchSetup).State, What: measure.Knocked}))
+	assert.Contains(t, v.Get("/undo").Body.String(), "knocked")
+	status, body = undone(t, v, "reason", "the wrong button", "by", "builder")
+	assert.Less(t, status, 400, site.Said(body))
+	assert.Len(t, l.SetupOf(loft.BenchSetup).Checks[0].Spots[0].Counting(), 1, "what it made stale counts again")
+
+	r := l.RowOf(loft.BenchRow)
+	require.NoError(t, l.Riveting.Operate(l.Ctx(), riveting.HoleOperation{Form: l.Form(), Row: r.ID, Seen: r.Revised, Numbers: []int{1}, What: row.Drill, By: "builder"}))
+	assert.Contains(t, v.Get("/undo").Body.String(), "hole 1: drill")
+	status, body = undone(t, v, "by", "builder")
+	assert.Less(t, status, 400, site.Said(body))
+	h, _ := l.RowOf(loft.BenchRow).Hole(1)
+	assert.Equal(t, row.Pilot, h.State)
+
+	v.Done("/stock", "airframe", loft.BenchFrame, "sort", "rivet", "name", "solid 1/8 × 6 mm", "number", "5")
+	assert.Contains(t, v.Get("/undo").Body.String(), `href="/right/stock?id=`)
+}
+
+func TestInAnEmptyShopNothingIsTakenBack(t *testing.T) {
+	t.Parallel()
+	v := site.Of(loft.Empty(t), "")
+	assert.Contains(t, v.Get("/undo").Body.String(), "Nothing was entered yet")
+}
