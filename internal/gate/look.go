@@ -95,6 +95,7 @@ type LookAt struct {
 	What   []string  `json:"what,omitempty" form:"what"`
 	By     string    `json:"by" form:"by"`
 	Second string    `json:"second,omitempty" form:"second"`
+	Twin   string    `json:"twin,omitempty" form:"twin"` // of a hand, by one alone: id of the part on the other side
 	Note   string    `json:"note,omitempty" form:"note" text:"lines"`
 	Also   []string  `json:"also,omitempty" form:"-"` // ids of others that the same was looked at of
 }
@@ -131,14 +132,39 @@ var looked = &ledger.Kind[LookAt, seen]{
 	},
 }
 
-// Look keeps what someone looked at. Problems are at "by", "second", "note" and "what".
+// alone tells whether one person answers for a hand, by a clue.
+func (n LookAt) alone() bool {
+	return n.Need == hold.Handed && n.Second == "" && (n.Note != "" || n.Twin != "")
+}
+
+// pictured asks for a photo of each of two things.
+func (g *Gate) pictured(ctx context.Context, q *query.Queries, n LookAt) error {
+	if g.photos == nil {
+		return nil
+	}
+	of, err := g.photos(ctx, q, []string{n.Of, n.Twin})
+	if err != nil {
+		return err
+	}
+	switch {
+	case of[n.Of] == 0:
+		return ledger.Problems{"photo": "a photo of it is wanted, as it lies by that clue"}
+	case of[n.Twin] == 0:
+		return ledger.Problems{"photo": "a photo of its twin is wanted: it is shown mirrored beside"}
+	}
+	return nil
+}
+
+// Look keeps what someone looked at. Problems are at "by", "second", "note", "twin", "photo" and "what".
 func (g *Gate) Look(ctx context.Context, n LookAt) error {
 	wrong := n.read()
 	_, err := ledger.Do(ctx, g.ledger, looked, n.Form, n, func(q *query.Queries) (f seen, err error) {
 		if err := wrong.Err(); err != nil {
 			return f, err
 		}
-		f.Name, err = n.name(ctx, q)
+		if f.Name, err = n.name(ctx, q); err == nil && n.alone() {
+			err = g.pictured(ctx, q, n)
+		}
 		what := n.What
 		if n.Need != hold.Prepared {
 			what = []string{""}
@@ -204,6 +230,15 @@ func (n *LookAt) read() ledger.Problems {
 			}
 		}
 	case hold.Handed:
+		if n.alone() {
+			if n.Note == "" {
+				wrong.Add("note", "which clue has only this hand: flange towards you, joggle left?")
+			}
+			if n.Twin == "" || n.Twin == n.Of {
+				wrong.Add("twin", "which part is its twin?")
+			}
+			break
+		}
 		if n.Second == "" || strings.EqualFold(n.Second, n.By) {
 			wrong.Add("second", "two people look at a hand: who was the other?")
 		}

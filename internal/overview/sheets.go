@@ -23,6 +23,7 @@ import (
 	"orpine/internal/photo"
 	"orpine/internal/riveting"
 	"orpine/internal/store/query"
+	"orpine/internal/stores"
 )
 
 // SetupSheet is a setup with one of its checks in hand.
@@ -151,6 +152,69 @@ type HoldSheet struct {
 	Lying      []RowRecord // the rows of its assembly, where it has no setup
 	Shape      airframe.Shape
 	Ahead      Ahead
+	Hands      map[string]Handed // parts whose hand is asked, by id
+}
+
+// Handed is a part whose hand is asked, with what may be its twin.
+type Handed struct {
+	Clue   string
+	Photos []photo.Photo
+	Twins  []Twin
+}
+
+// Twin is another part of the aircraft, those of the same name or the other hand first.
+type Twin struct {
+	ID, Name string
+	Photos   []photo.Photo
+}
+
+// mostTwins is how many parts are offered as a twin.
+const mostTwins = 30
+
+// hands loads the parts whose hand a hold asks.
+func (w *Workshop) hands(ctx context.Context, q *query.Queries, s *HoldSheet) error {
+	asked := map[string]bool{}
+	for _, r := range s.Required {
+		if r.Need == hold.Handed && r.What == "" {
+			asked[r.Of] = true
+		}
+	}
+	if len(asked) == 0 {
+		return nil
+	}
+	parts, err := stores.Parts(ctx, q, s.Airframe.ID)
+	if err != nil {
+		return err
+	}
+	photos, err := w.Photos.Of(ctx, q, of(parts, func(p stores.Part) string { return p.ID })...)
+	if err != nil {
+		return err
+	}
+	s.Hands = map[string]Handed{}
+	for _, p := range parts {
+		if !asked[p.ID] {
+			continue
+		}
+		one := Handed{Clue: p.Clue, Photos: photos[p.ID]}
+		for _, other := range parts {
+			if other.ID != p.ID {
+				one.Twins = append(one.Twins, Twin{other.ID, strings.TrimSpace(other.Number + " " + other.Name), photos[other.ID]})
+			}
+		}
+		like := func(t Twin) int {
+			switch {
+			case strings.HasSuffix(t.Name, p.Name):
+				return 0
+			case len(t.Photos) > 0:
+				return 1
+			}
+			return 2
+		}
+		slices.SortStableFunc(one.Twins, func(a, b Twin) int { return like(a) - like(b) })
+		one.Twins = one.Twins[:min(len(one.Twins), mostTwins)]
+		s.Hands[p.ID] = one
+	}
+	return nil
 }
 
 // Hold loads a hold.
@@ -170,7 +234,7 @@ func (w *Workshop) Hold(ctx context.Context, id string) (s HoldSheet, err error)
 		if s.Ahead, err = w.ahead(ctx, q, s.Airframe.ID, "hold:"+id); err != nil {
 			return err
 		}
-		return errors.Join(w.measured(ctx, q, &s), w.closes(ctx, q, &s))
+		return errors.Join(w.measured(ctx, q, &s), w.closes(ctx, q, &s), w.hands(ctx, q, &s))
 	})
 	return s, err
 }

@@ -44,7 +44,18 @@ var Capability = ledger.Capability{
 func New(l *ledger.Ledger, g *gate.Gate) *Photos {
 	p := &Photos{ledger: l}
 	g.Register(gate.Provider{Needs: []hold.Need{hold.Inside}, Gather: p.inside})
+	g.PicturedBy(p.counts)
 	return p
+}
+
+// counts are how many photos there are of each thing.
+func (p *Photos) counts(ctx context.Context, q *query.Queries, ids []string) (map[string]int, error) {
+	out := map[string]int{}
+	rows, err := q.PhotoCounts(ctx, ids)
+	for _, r := range rows {
+		out[r.Of] = int(r.Number)
+	}
+	return out, err
 }
 
 // inside counts the photos of bays.

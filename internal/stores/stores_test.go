@@ -13,6 +13,7 @@ import (
 	"orpine/internal/gate"
 	"orpine/internal/holding"
 	"orpine/internal/overview"
+	"orpine/internal/photo"
 	"orpine/internal/stores"
 	"orpine/test/loft"
 )
@@ -97,5 +98,45 @@ func TestANoticeAnswersForEachPartAndKeepsWhatWasFound(t *testing.T) {
 	_, found = of()
 	assert.Equal(t, part.NotAffected, found.Found.Answer)
 	assert.Equal(t, "the stamp reads 2120", found.Found.Says)
+	l.Verify()
+}
+
+// One alone names a clue that only this hand has; a photo of it and one of its twin are wanted first, and the line says
+// what it rests on.
+func TestOneAloneNamesAClueOfTheHand(t *testing.T) {
+	t.Parallel()
+	l := loft.Demo(t)
+	rib, twin := demo.ID("rib left"), demo.ID("rib right")
+	n := holding.NewStand{Form: loft.Named("hold of the left rib"), Assembly: demo.ID("aileron left"), Name: "Rivet rib 3", Same: holding.Others, Step: "rivet", Permanent: "rib 3", Why: "w", Parts: []string{rib}}
+	require.NoError(t, l.Holding.StandBefore(l.Ctx(), n))
+	hand := func() hold.Line {
+		for _, line := range l.HoldOf(n.ID).Judgement.Lines {
+			if line.Need == hold.Handed {
+				return line
+			}
+		}
+		return hold.Line{}
+	}
+	assert.Equal(t, hold.Missing, hand().Standing, "the label alone is never enough")
+
+	look := gate.LookAt{Need: hold.Handed, Of: rib, By: "builder", Note: "joggle left, flange towards you", Twin: twin}
+	itself := look
+	itself.Form, itself.Note, itself.Twin = l.Form(), "", rib
+	wrong := loft.Problems(t, l.Look(itself))
+	assert.Contains(t, wrong, "note")
+	assert.Contains(t, wrong, "twin", "it is not its own twin")
+	assert.Contains(t, loft.Problems(t, l.Look(look))["photo"], "a photo of it is wanted")
+	require.NoError(t, l.Photos.Add(l.Ctx(), photo.NewPhoto{Form: l.Form(), Of: rib, Data: loft.PNG(t, 40, 30)}))
+	assert.Contains(t, loft.Problems(t, l.Look(look))["photo"], "of its twin")
+	require.NoError(t, l.Photos.Add(l.Ctx(), photo.NewPhoto{Form: l.Form(), Of: twin, Data: loft.PNG(t, 41, 30)}))
+	require.NoError(t, l.Look(look))
+	assert.Equal(t, hold.Met, hand().Standing)
+	assert.Contains(t, hand().Why, "by a clue that only this hand has: joggle left, flange towards you; seen by builder")
+
+	sheet, err := l.Workshop.Hold(l.Ctx(), n.ID)
+	require.NoError(t, err)
+	one := sheet.Hands[rib]
+	assert.Len(t, one.Photos, 1)
+	assert.Equal(t, twin, one.Twins[0].ID, "the one with a photo first")
 	l.Verify()
 }

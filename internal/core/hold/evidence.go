@@ -227,12 +227,14 @@ func (p PartState) line() Line {
 		l.Why = "shown by geometry: " + p.Answer
 	case p.Answer != "" && p.Geometry == measure.Stop:
 		l.Standing, l.Why = Stop, "geometry says: "+p.Answer
+	case p.Look != nil && p.Look.Stale == "" && p.Look.Second == "" && p.Look.Note != "":
+		l.Why = fmt.Sprintf("by a clue that only this hand has: %s; seen by %s, with a photo beside its twin's", p.Look.Note, p.Look.says())
 	case p.Look != nil && p.Look.Stale == "":
 		l.Why = "looked at by " + p.Look.says()
 	case p.Label != "" && p.Label != "none":
-		l.Standing, l.Look, l.Why = Missing, true, fmt.Sprintf("the label says %s, and a label is not enough: compare it with its twin, or let two people look", p.Label)
+		l.Standing, l.Look, l.Why = Missing, true, fmt.Sprintf("the label says %s, and a label is not enough: compare it with its twin, name a clue that only this hand has, or let two people look", p.Label)
 	default:
-		l.Standing, l.Look, l.Why = Missing, true, "compare it with its twin, or let two people look"
+		l.Standing, l.Look, l.Why = Missing, true, "compare it with its twin, name a clue that only this hand has, or let two people look"
 	}
 	if p.Clue != "" && l.Standing != Met {
 		l.Why += " (" + p.Clue + ")"

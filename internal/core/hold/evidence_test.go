@@ -49,6 +49,9 @@ func TestEverySortOfEvidenceIsAskedFor(t *testing.T) {
 		{"not measured again", func(e *Evidence) { e.Again = nil }, Missing, "measure it again after the step before"},
 		{"a hand by its label alone", func(e *Evidence) { e.Parts["rib"] = PartState{Name: "rib 3", Label: "right"} }, Missing, "the label says right, and a label is not enough"},
 		{"a hand without a label", func(e *Evidence) { e.Parts["rib"] = PartState{Name: "rib 3", Clue: "the joggle faces aft"} }, Missing, "let two people look (the joggle faces aft)"},
+		{"a hand by a clue, of one alone, moved since", func(e *Evidence) {
+			e.Parts["rib"] = PartState{Name: "rib 3", Look: &Look{By: "builder", Note: "joggle left", Stale: "moved"}}
+		}, Missing, "name a clue that only this hand has"},
 		{"a hand by two people", func(e *Evidence) {
 			e.Parts["rib"] = PartState{Name: "rib 3", Look: &Look{By: "builder", Second: "helper", At: noon}}
 		}, Met, ""},
