@@ -55,7 +55,7 @@ var Pages = []Page{
 		[]string{"A hold stands before each step that cannot be undone.", "Each line says what is shown and what is not; the button beside it mends it.", "Release by name. If anything moves before the step is done, the release lapses.", "After riveting or bonding measure once more: the record shows what the metal kept."},
 		"Drill, rivet, bond and close are done once.", "A stop is released only by an answer of someone with authority, and stays on the assembly."},
 	{"rows", "Rows of holes", []string{"solid-rivet", "flush-stack"},
-		[]string{"Point at the first and the last hole; say the layers from the head inwards.", "Mark what later parts need before the first rivet.", "Drill under a released hold, take apart, deburr both faces, clear the chips, prime, refit.", "Pin, set, look: a bad one is logged with its cause and drilled out."},
+		[]string{"Point at the first and the last hole, or paste the call-out list as the plans print it; say the layers from the head inwards.", "Mark what later parts need before the first rivet.", "Drill under a released hold, take apart, deburr both faces, clear the chips, prime, refit.", "Pin, set, look: a bad one is logged with its cause and drilled out."},
 		"A rivet in a hole that a later part needs is drilled out with the hole around it.", "A longer rivet tends to tip over; a shorter one holds less than it looks."},
 	{"closing", "Closing", []string{"tank-leak"},
 		[]string{"Count what goes in before the first cleco, and count it out.", "Wiring, primer, pipes, inspection: what will be out of reach?", "Photograph it; nobody can look again.", "Holes that stay open inside: can they still be reached?"},
