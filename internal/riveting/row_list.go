@@ -13,11 +13,18 @@ import (
 	"orpine/internal/ledger"
 )
 
+// mostUnread is how many lines that cannot be read are told of at once.
+const mostUnread = 8
+
 // ReadList reads a call-out list with bare lengths in unit; problem is "" or says which line cannot be read, and why.
 func ReadList(text string, unit quantity.Unit) (rows []row.Listed, problem string) {
 	rows, unread := row.ReadList(text, unit)
 	var says []string
-	for _, u := range unread {
+	for i, u := range unread {
+		if i == mostUnread {
+			says = append(says, fmt.Sprintf("and %d more", len(unread)-i))
+			break
+		}
 		says = append(says, fmt.Sprintf("line %d: %s", u.Line, u.Says))
 	}
 	if len(rows) == 0 && len(unread) == 0 {

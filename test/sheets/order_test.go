@@ -28,7 +28,7 @@ func TestTheOrderSheetSaysWhatIsNextAndWhatIsHeld(t *testing.T) {
 	v.Done(frame+"/steps", "line", "plug the drain, 20 min, after fit the left tank", "assembly", demo.ID("wing panel left"))
 	v.Sees("/order", "plug the drain", "waits for fit the left tank")
 
-	v.Refused("from when, as in 19:00?", frame+"/week", "from.mon", "kept words", "long.mon", "2")
+	v.Refused("from when, as in 19:00 or 7pm?", frame+"/week", "from.mon", "kept words", "long.mon", "2")
 	v.Refused("goes on after midnight", frame+"/week", "from.sun", "22:30", "long.sun", "3 h")
 	v.Done(frame+"/week", "from.sun", "10:00", "long.sun", "3")
 	v.Sees("/order", `name="from.sun" value="10:00"`, `name="long.sun" value="3 h"`)

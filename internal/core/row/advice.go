@@ -95,7 +95,9 @@ func (r Row) Fit(h Hole) Advice {
 		a.Diameter, a.CallOut = r.over(h), ""
 	}
 	if len(stack) == 0 || a.Diameter <= 0 {
-		a.Length, a.Unchecked = a.CallOut, a.CallOut != ""
+		if len(r.Layers) == 0 || a.Diameter <= 0 { // of the whole row nobody said what lies there
+			a.Length, a.Unchecked = a.CallOut, true
+		}
 		return a
 	}
 	if !r.Fastener.Rivet() {

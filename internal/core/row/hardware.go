@@ -74,6 +74,9 @@ func (r Row) Item(h Hole, a Advice) string {
 	if h.Over && h.Fit.Dimple == Dimples[1] {
 		size += " reduced head"
 	}
+	if a.Unchecked && a.Length == "" { // drilled over, where nobody said what lies there
+		return "solid " + size
+	}
 	return fmt.Sprintf("solid %s × %s", size, a.Length)
 }
 

@@ -88,6 +88,11 @@ func TestALengthOfAnUnknownStackIsNotChecked(t *testing.T) {
 	assert.Equal(t, measure.Unsure, a.Verdict(), "no go that rests on nothing")
 	assert.Contains(t, a.Says(), "not checked")
 	assert.Equal(t, "solid 1/8 × 5/16 in", r.Item(holes[0], a))
+	over := holes[1]
+	over.Over, over.Fit = true, row.Fit{Hole: 4.1, Rivet: 3.97, Size: "5/32"}
+	a2 := r.Advise(over, holes)
+	assert.Equal(t, measure.Unsure, a2.Verdict(), "what the plans print is for the size before")
+	assert.Equal(t, "solid 5/32", r.Item(over, a2))
 	_, pitch := a.Edges.Quantity("pitch")
 	assert.False(t, pitch, "where each lies is not known")
 	edge, ok := a.Edges.Quantity("edge")
