@@ -1,20 +1,30 @@
 # Everything a developer does with Orpine. `make help` lists it.
 BUILD := $(shell git describe --always --dirty 2>/dev/null || echo unreleased)
+DATE := $(shell git log -1 --format=%cs 2>/dev/null)
+PLATFORMS := linux/amd64 linux/arm64 darwin/amd64 darwin/arm64 windows/amd64
 GO ?= go
 ADDR ?= 127.0.0.1:8080
 SOURCES := $(shell find cmd internal -name '*.go' -o -name '*.html' -o -name '*.sql') $(wildcard internal/web/ui/assets/*)
 
 .DEFAULT_GOAL := help
-.PHONY: help quick thorough builders terms mutate poppler certutil chaos phones litestream litestream-proof licences vulns toy mutants demo test test-go test-e2e css css-check lint fuzz bench big load race shots sqlc browser tools
+.PHONY: help release quick thorough builders terms mutate poppler certutil chaos phones litestream litestream-proof licences vulns toy mutants demo test test-go test-e2e css css-check lint fuzz bench big load race shots sqlc browser tools
 
 help: ## list what there is
 	@grep -E '^[a-z0-9-]+:.*##' $(MAKEFILE_LIST) | sed 's/:.*## /\t/' | expand -t14
 
 bin/orpine: $(SOURCES) go.mod go.sum
-	$(GO) build -ldflags "-X main.build=$(BUILD)" -o $@ ./cmd/orpine
+	$(GO) build -ldflags "-X main.build=$(BUILD) -X main.date=$(DATE)" -o $@ ./cmd/orpine
 
 demo: bin/orpine ## build and start the demo workshop (ADDR=HOST:PORT for another port)
 	./bin/orpine demo --addr $(ADDR)
+
+release: ## one file each for Windows, macOS and Linux in dist/, the same bytes each time, with checksums and what is in them
+	@rm -rf dist && mkdir dist
+	@for p in $(PLATFORMS); do end=; case $$p in windows/*) end=.exe;; esac; out=dist/orpine-$${p%/*}-$${p#*/}$$end; \
+	  CGO_ENABLED=0 GOOS=$${p%/*} GOARCH=$${p#*/} $(GO) build -trimpath -buildvcs=false -ldflags "-s -w -buildid= -X main.build=$(BUILD) -X main.date=$(DATE)" -o $$out ./cmd/orpine && echo $$out || exit 1; done
+	@cp LICENSE CHANGELOG.md docs/dependencies.md dist/
+	@$(GO) run github.com/CycloneDX/cyclonedx-gomod/cmd/cyclonedx-gomod@v1.9.0 mod -json -licenses -noserial -output dist/orpine.cdx.json . 2>/dev/null || echo "no list of what is in it: cyclonedx-gomod could not be had"
+	@cd dist && sha256sum orpine-* orpine.cdx.json > SHA256SUMS 2>/dev/null; cat SHA256SUMS
 
 test: poppler test-go test-e2e ## all tests; installs Chromium, poppler-utils and the Node parts if they are missing
 

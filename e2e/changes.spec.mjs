@@ -1,6 +1,6 @@
 // What a builder changes on the way: schools, limits, points, checks, instruments,
 // and the same measurement once more after the step.
-import { expect, holdOf, id, test, instead, again } from "./workshop.mjs";
+import { again, expect, holdOf, id, instead, settled, test } from "./workshop.mjs";
 
 const says = (page, ...texts) => Promise.all(texts.map((text) => expect(page.locator(".answer")).toContainText(text)));
 
@@ -9,6 +9,7 @@ const keep = async (page, text) => {
   await page.locator("#text").fill(text);
   await page.locator("#text").press("Enter");
   await expect(page.locator(`form.reading input[name=id][value="${id}"]`)).toHaveCount(0);
+  await settled(page);
 };
 
 const add = async (page, demo, setup, kind, fields) => {

@@ -1,6 +1,6 @@
 // The drawing is the form, and the answer moves as one types: from an empty shop, in millimetres and inches, wide and on a
 // phone, to a first go with nothing proven.
-import { again, expect, test } from "./workshop.mjs";
+import { again, expect, settled, test } from "./workshop.mjs";
 
 const stations = { mm: ["0", "600", "1200", "1800"], in: ["0", "24", "48", "72"] };
 
@@ -33,6 +33,7 @@ const keep = async (page, text) => {
   await page.locator("#text").fill(text);
   await page.locator("#text").press("Enter");
   await expect(page.locator(`form.reading input[name=id][value="${id}"]`)).toHaveCount(0);
+  await settled(page);
 };
 
 for (const [unit, width] of [["mm", 1280], ["in", 1280], ["mm", 390], ["in", 390]]) {

@@ -1,12 +1,13 @@
 // A surface joined to its airframe: reading by reading, a misread inch found and
 // taken again, and what nothing shows named with the reading that would.
-import { expect, id, test, instead } from "./workshop.mjs";
+import { expect, id, instead, settled, test } from "./workshop.mjs";
 
 const keep = async (page, text) => {
   const id = await page.locator("form.reading input[name=id]").inputValue();
   await page.locator("#text").fill(text);
   await page.locator("#text").press("Enter");
   await expect(page.locator(`form.reading input[name=id][value="${id}"]`)).toHaveCount(0);
+  await settled(page);
 };
 
 const says = (page, ...texts) => Promise.all(texts.map((text) => expect(page.locator(".answer")).toContainText(text)));

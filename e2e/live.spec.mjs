@@ -77,7 +77,7 @@ test("a setup is measured from end to end by an instrument", async ({ page, demo
   const take = card.getByRole("button", { name: "Take it" });
   await expect(take).toBeEnabled();
   await take.click();
-  await expect(card.getByLabel("First")).toHaveValue("0.08");
+  await expect(card.getByLabel("First", { exact: true })).toHaveValue("0.08");
   await expect(card).toContainText("Now turn it end for end");
   await expect(take).toBeEnabled();
   await take.click();

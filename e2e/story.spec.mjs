@@ -151,7 +151,7 @@ test("with level 1 the same readings cannot decide, and the worksheet says the s
   await expect(page.locator(".decide")).toContainText("Not yet");
   await page.getByRole("link", { name: "turn it end for end" }).click();
   const card = page.locator(".instrument", { hasText: "level 1" });
-  await card.getByLabel("First").fill("0.10");
+  await card.getByLabel("First", { exact: true }).fill("0.10");
   await card.getByLabel("Turned, same spot").fill("-0.20");
   await card.getByRole("button", { name: "Prove the zero" }).click();
   await expect(page.locator(".instrument", { hasText: "level 1" })).toContainText("zero −0.05°, today");

@@ -1,6 +1,6 @@
 // What a go rests on: instruments and points as they are known, the words that say so, and
 // holds that cannot be walked round.
-import { byFigures, checkOf, expect, id, layers, test, instead, again } from "./workshop.mjs";
+import { again, byFigures, checkOf, expect, id, instead, layers, settled, test } from "./workshop.mjs";
 
 const says = (page, ...texts) => Promise.all(texts.map((text) => expect(page.locator(".answer")).toContainText(text)));
 
@@ -10,6 +10,7 @@ const keep = async (page, text) => {
   await again(page);
   await page.locator("#text").press("Enter");
   await expect(page.locator(`form.reading input[name=id][value="${id}"]`)).toHaveCount(0);
+  await settled(page);
 };
 
 test("a join says what its points cost, and a distance between two of them is one tap away", async ({ page, demo }) => {

@@ -1,6 +1,6 @@
 // One journey through the usual checks of each assembly: its form, real readings in walking
 // order, and what goes wrong on the way: a slip, a mistype put right, a move.
-import { expect, id, test, instead, again as placed } from "./workshop.mjs";
+import { again as placed, expect, id, instead, settled, test } from "./workshop.mjs";
 
 const begin = async (page, demo, assembly, usual, limits) => {
   await page.goto(`${demo.url}/assemblies/${assembly}/usual/${usual}`);
@@ -25,6 +25,7 @@ const keep = async (page, text) => {
   await placed(page);
   await page.locator("#text").press("Enter");
   await expect(page.locator(`form.reading input[name=id][value="${id}"]`)).toHaveCount(0);
+  await settled(page);
 };
 
 const all = async (page, texts) => {

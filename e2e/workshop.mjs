@@ -159,6 +159,9 @@ export async function byFigures(page, figures) {
   for (const [name, text] of Object.entries(figures)) await page.locator(`.lay [name=${name}]`).fill(text);
 }
 
+// settled waits until what was asked for is drawn: a click on what is about to be replaced is lost.
+export const settled = (page) => page.waitForFunction(() => !document.querySelector(".htmx-request, .htmx-settling, .htmx-swapping"));
+
 // instead says that the reading stands in place of the old one, and why.
 export async function instead(page, reason) {
   await expect(page.locator("[name=in_place]").first()).toBeVisible();

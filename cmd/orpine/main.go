@@ -1,19 +1,20 @@
 // Command orpine measures, judges and records what is built before it becomes
-// permanent. Run it without arguments for what it can do.
+// permanent. Without arguments it serves the workshop of this machine's user; orpine help says what else it does.
 package main
 
 import (
 	"errors"
 	"fmt"
 	"os"
+	"strings"
 
 	"orpine/internal/core/say"
 
 	"github.com/spf13/cobra"
 )
 
-// build says which build this is; the Makefile sets it.
-var build = "unreleased"
+// build says which build this is, and date of which day; the Makefile sets them.
+var build, date = "unreleased", ""
 
 // exitCode ends the program with a code after everything is said.
 type exitCode int
@@ -39,10 +40,15 @@ func root() *cobra.Command {
 		SilenceUsage:  true,
 		SilenceErrors: true,
 		Version:       build,
+		Args:          cobra.NoArgs,
+		RunE:          func(cmd *cobra.Command, _ []string) error { return start(cmd) },
 	}
-	cmd.AddCommand(serveCommand(), codeCommand(), backupCommand(), restoreCommand(), developCommand(), demoCommand(), supplierCommand(), solveCommand(), planCommand(), verifyCommand(), worksheetCommand(), exportCommand(), importCommand(), proveCommand(), boardCommand(), instrumentCommand(), partCommand(), &cobra.Command{
+	cobra.MousetrapHelpText = "" // a double click is how it is started
+	cmd.AddCommand(serveCommand(), codeCommand(), backupCommand(), restoreCommand(), developCommand(), demoCommand(), supplierCommand(), solveCommand(), planCommand(), verifyCommand(), worksheetCommand(), exportCommand(), importCommand(), proveCommand(), boardCommand(), serviceCommand(), instrumentCommand(), partCommand(), &cobra.Command{
 		Use: "version", Short: "Say which build this is", Args: cobra.NoArgs,
-		Run: func(cmd *cobra.Command, _ []string) { fmt.Fprintln(cmd.OutOrStdout(), "orpine", build) },
+		Run: func(cmd *cobra.Command, _ []string) {
+			fmt.Fprintln(cmd.OutOrStdout(), strings.TrimSpace("orpine "+build+" "+date))
+		},
 	})
 	return cmd
 }

@@ -145,8 +145,9 @@ type serving struct {
 	fill            func(context.Context, *store.Store, *supplier.Client) error // fills it first; nil for one that is as it is
 	lan             bool
 	lanAddr         string
-	copies          string   // directory of copies; "" for none
-	proxies         []string // addresses of trusted proxies
+	copies          string           // directory of copies; "" for none
+	proxies         []string         // addresses of trusted proxies
+	ready           func(url string) // is told where it answers; nil for nobody
 }
 
 // trusted are the addresses of --proxy.
@@ -237,6 +238,9 @@ func (o serving) serve(cmd *cobra.Command) (err error) {
 	outer, err := o.network(ctx, cmd, door)
 	if err != nil {
 		return err
+	}
+	if o.ready != nil {
+		o.ready("http://" + listener.Addr().String()) // the port is open: who asks now waits until it is answered
 	}
 	return answer(ctx, cmd, listener, outer, w, door, look, trainer)
 }

@@ -11,6 +11,7 @@ import (
 	"orpine/internal/store/query"
 	"os"
 	"path/filepath"
+	"runtime"
 	"strings"
 	"sync"
 
@@ -20,6 +21,15 @@ import (
 // lockName is the file that the owner of a data directory holds locked; it says who
 // that is.
 const lockName = "orpine.lock"
+
+// saidName is the file in which the owner says who it is: the locked one, but where a locked file cannot be read by
+// others one beside it.
+func saidName(system string) string {
+	if system == "windows" {
+		return "orpine.owner"
+	}
+	return lockName
+}
 
 // Owned is returned when another process holds a data directory.
 type Owned struct{ Dir, By string }
@@ -42,9 +52,9 @@ func Own(dir, as string) (release func() error, err error) {
 		return nil, fmt.Errorf("locking %s: %w", dir, err)
 	}
 	if !ok {
-		return nil, &Owned{dir, owner(path)}
+		return nil, &Owned{dir, owner(dir)}
 	}
-	if err := os.WriteFile(path, []byte(fmt.Sprintf("process %d (%s)\n", os.Getpid(), as)), 0o600); err != nil {
+	if err := os.WriteFile(filepath.Join(dir, saidName(runtime.GOOS)), []byte(fmt.Sprintf("process %d (%s)\n", os.Getpid(), as)), 0o600); err != nil {
 		return nil, errors.Join(fmt.Errorf("locking %s: %w", dir, err), lock.Unlock())
 	}
 	return lock.Unlock, nil
@@ -62,14 +72,14 @@ func Owner(dir string) string {
 		return ""
 	}
 	if !ok {
-		return owner(path)
+		return owner(dir)
 	}
 	lock.Unlock() //nolint:errcheck // it was only tried
 	return ""
 }
 
-func owner(path string) string {
-	data, err := os.ReadFile(path)
+func owner(dir string) string {
+	data, err := os.ReadFile(filepath.Join(dir, saidName(runtime.GOOS)))
 	if who := strings.TrimSpace(string(data)); err == nil && who != "" {
 		return who
 	}

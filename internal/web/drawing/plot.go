@@ -49,6 +49,7 @@ const (
 	plotLeft, plotRight  = 74.0, 14.0
 	plotTop, plotBottom  = 34.0, 46.0
 	plotLetter           = 7.2 // about how wide a letter of a note is
+	mostStops            = 12  // points that Tab stops at; of more at the last one
 	mostPlotTicks        = 6
 )
 
@@ -92,7 +93,11 @@ func (p Plot) draw(class string) template.HTML {
 		if q.U > 0 {
 			c.line("doubt", point{at.x, y(q.Value - q.U)}, point{at.x, y(q.Value + q.U)})
 		}
-		c.raw(`<a class="plotted %s" href="%s" aria-label="%s"><circle class="reach" cx="%s" cy="%s" r="22"/>`, html.EscapeString(q.Mark), html.EscapeString(q.Href), html.EscapeString(q.Says), n(at.x), n(at.y))
+		stops := ""
+		if len(p.Points) > mostStops && i < len(p.Points)-1 {
+			stops = ` tabindex="-1"` // the numbers stand beside it
+		}
+		c.raw(`<a class="plotted %s"%s href="%s" aria-label="%s"><circle class="reach" cx="%s" cy="%s" r="22"/>`, html.EscapeString(q.Mark), stops, html.EscapeString(q.Href), html.EscapeString(q.Says), n(at.x), n(at.y))
 		p.mark(c, q.Mark, at)
 		c.raw(`</a>`)
 		name := q.Name

@@ -34,6 +34,7 @@ func TestAPlotOpensEveryPointAndItsNamesDoNotMeet(t *testing.T) {
 			assert.Equal(t, n, strings.Count(svg, `aria-label="said"`))
 			assert.Contains(t, svg, "twist &lt;through&gt; its life")
 			assert.Contains(t, svg, "stopped")
+			assert.Equal(t, map[bool]int{true: n - 1}[n > mostStops], strings.Count(svg, `tabindex="-1"`))
 			ends := map[string]float64{}
 			for _, m := range regexp.MustCompile(`<text class="note middle" x="([0-9.]+)" y="([0-9.]+)">([^<]*)`).FindAllStringSubmatch(svg, -1) {
 				x, _ := strconv.ParseFloat(m[1], 64)
