@@ -147,11 +147,11 @@ test("a phone that loses the signal in a row of forty sets forty rivets, once ea
   // The answer of one is lost, and then the line.
   await page.route("**/holes", async (route) => {
     await route.fetch();
+    await context.setOffline(true); // before it is sent again
     await route.abort("connectionreset");
   }, { times: 1 });
   await page.keyboard.press("Space");
   await expect(page.locator("#waiting")).toContainText("hole 53: set");
-  await context.setOffline(true);
   for (let n = 54; n <= 76; n++) await page.keyboard.press("Space");
   await hole(77);
   await expect(page.locator("#in-hand")).toContainText("when the line was cut");

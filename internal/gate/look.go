@@ -137,10 +137,12 @@ func (n LookAt) alone() bool {
 	return n.Need == hold.Handed && n.Second == "" && (n.Note != "" || n.Twin != "")
 }
 
-// pictured asks for a photo of each of two things.
+// pictured asks that its twin is a part, and for a photo of each.
 func (g *Gate) pictured(ctx context.Context, q *query.Queries, n LookAt) error {
-	if g.photos == nil {
-		return nil
+	if _, err := q.NameOfPart(ctx, n.Twin); errors.Is(ledger.Found(err), ledger.ErrNotFound) {
+		return ledger.Problems{"twin": "which part is its twin?"}
+	} else if err != nil {
+		return err
 	}
 	of, err := g.photos(ctx, q, []string{n.Of, n.Twin})
 	if err != nil {

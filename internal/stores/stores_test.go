@@ -119,6 +119,8 @@ func TestOneAloneNamesAClueOfTheHand(t *testing.T) {
 	}
 	assert.Equal(t, hold.Missing, hand().Standing, "the label alone is never enough")
 
+	bay := gate.LookAt{Form: l.Form(), Need: hold.Handed, Of: rib, By: "builder", Note: "joggle left", Twin: demo.Bay()}
+	assert.Contains(t, loft.Problems(t, l.Look(bay)), "twin", "a photo of anything else is none of its twin")
 	look := gate.LookAt{Need: hold.Handed, Of: rib, By: "builder", Note: "joggle left, flange towards you", Twin: twin}
 	itself := look
 	itself.Form, itself.Note, itself.Twin = l.Form(), "", rib
