@@ -6,7 +6,7 @@ import { createInterface } from "node:readline";
 import { mkdtempSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { expect, id, orpine, test, again } from "./workshop.mjs";
+import { again, expect, id, orpine, settled, test } from "./workshop.mjs";
 
 
 test("the played instrument speaks the protocol", async () => {
@@ -110,6 +110,7 @@ test("a setup is measured from end to end by an instrument", async ({ page, demo
   await page.keyboard.press("Escape");
   await page.keyboard.press("G");
   await expect(strip).toContainText("2 placings here: ±");
+  await settled(page);
   await page.keyboard.press("Escape");
   await page.keyboard.press("v");
   await page.locator("#record summary").click();
