@@ -1,6 +1,7 @@
 package riveting_test
 
 import (
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -54,4 +55,8 @@ func TestACallOutListIsLaidOutUnderOneHold(t *testing.T) {
 	var wrong ledger.Problems
 	require.ErrorAs(t, l.Riveting.Lay(l.Ctx(), again), &wrong)
 	assert.Contains(t, wrong["list"], "line 2: ")
+	again.Form, again.List = l.Form(), strings.Repeat("rib ", 60)+": 4 AD4-5\nrib 7: 4 AD4-5"
+	require.ErrorAs(t, l.Riveting.Lay(l.Ctx(), again), &wrong)
+	assert.Contains(t, wrong["list"], "line 1: ", "a name has its length")
+	assert.NotContains(t, wrong["list"], "line 2: ", "and only its own line is named")
 }

@@ -43,9 +43,10 @@ func holesOf(rows []row.Listed) (n int) {
 
 // listed lays out the rows of a call-out list, all under the hold of the first.
 func (f *layout) listed(n NewRow, rows []row.Listed, at airframe.Assembly, holds []gate.Hold, wrong ledger.Problems) error {
-	marks := ledger.Problems{}
 	var ids []string
 	for i, r := range rows {
+		marks := ledger.Problems{}
+		marks.Text("name", &r.Name, ledger.MaxName, "")
 		keep(r.Holes, holds, marks)
 		for _, says := range marks {
 			wrong.Add("list", fmt.Sprintf("line %d: %s", r.Line, says))

@@ -4,11 +4,13 @@ import (
 	"net/http"
 	"net/http/httptest"
 	"net/url"
+	"regexp"
+	"strings"
+	"testing"
+
 	"orpine/internal/demo"
 	"orpine/test/loft"
 	"orpine/test/site"
-	"strings"
-	"testing"
 
 	"github.com/stretchr/testify/assert"
 )
@@ -132,6 +134,9 @@ func TestWhatIsDrawnCanBeTakenAwayAsATable(t *testing.T) {
 	instruments := v.Get("/instruments").Body.String()
 	assert.Contains(t, instruments, "it jumped by −0.08°")
 	assert.Contains(t, instruments, "in a row on one side")
+	for _, m := range regexp.MustCompile(`class="plotted[^>]*href="#([^"]*)"`).FindAllStringSubmatch(instruments, -1) {
+		assert.Equal(t, 1, strings.Count(instruments, `<li id="`+m[1]+`"`), "a point leads to its readings: %s", m[1])
+	}
 	zeros := v.Get("/instruments/" + demo.ID("level 2") + "/zero.csv").Body.String()
 	assert.Contains(t, zeros, ",0.05,-0.07,-0.0100\n")
 	assert.Equal(t, http.StatusNotFound, v.Get("/instruments/none/zero.csv").Code)

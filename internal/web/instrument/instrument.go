@@ -8,6 +8,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"time"
 
 	"github.com/gin-gonic/gin"
 
@@ -28,6 +29,7 @@ type sheets struct{ *ui.UI }
 // Routes registers the sheet.
 func Routes(u *ui.UI) {
 	s := sheets{u}
+	u.Func("zeroAt", zeroAt)
 	u.Pages(templates)
 	u.Shows("instruments", func(c *gin.Context, _ string, r ui.Refused) { s.show(c, r) })
 	u.GET("/instruments/:id/zero.csv", s.zeroCSV)
@@ -149,9 +151,14 @@ func (s sheets) zeros(in instrument.Instrument) (drawn template.HTML, says say.T
 		p.Low, p.High, p.Says = &low, &high, "believed within"
 	}
 	for _, t := range tests {
-		p.Points = append(p.Points, drawing.PlotPoint{At: t.At, Value: float64(t.Zero), U: 2 * u, Href: "#" + in.ID, Says: fmt.Sprintf("%s: first %s, turned %s, zero %s", s.When(t.At), t.First, t.Turned, say.Angle(float64(t.Zero)))})
+		p.Points = append(p.Points, drawing.PlotPoint{At: t.At, Value: float64(t.Zero), U: 2 * u, Href: "#" + zeroAt(in.ID, t.At), Says: fmt.Sprintf("%s: first %s, turned %s, zero %s", s.When(t.At), t.First, t.Turned, say.Angle(float64(t.Zero)))})
 	}
 	return p.Small(), says
+}
+
+// zeroAt names the line of a test on the sheet, which its point on the plot leads to.
+func zeroAt(instrument string, at time.Time) string {
+	return fmt.Sprintf("zero-%s-%d", instrument, at.Unix())
 }
 
 // zeroCSV are the tests of a level as a table, the oldest first.
