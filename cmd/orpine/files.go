@@ -34,12 +34,19 @@ func solveCommand() *cobra.Command {
 }
 
 func planCommand() *cobra.Command {
-	return &cobra.Command{
+	var plays int
+	var seed uint64
+	c := &cobra.Command{
 		Use: "plan FILE|-", Short: "Plan a build and print what can be done when", Args: cobra.ExactArgs(1),
 		Long: "Plan reads the order of work (docs/plan.md) from FILE, or from standard input for -, and prints one\n" +
 			"JSON document: what can be done now, what is held and by what, the schedule, the orders, the\n" +
-			"money and the hours. It exits with 2 when the document is unusable: then it lists every error.",
+			"money and the hours. It exits with 2 when the document is unusable: then it lists every error.\n" +
+			"With --band it is played so many times with all that is doubtful of it, and the finish is a band.",
 		RunE: func(cmd *cobra.Command, args []string) error {
+			band := cmd.Flags().Changed("band")
+			if band && (plays < plan.LeastPlays || plays > plan.MostPlays) {
+				return fmt.Errorf("--band %d: between %d and %d", plays, plan.LeastPlays, plan.MostPlays)
+			}
 			data, err := readFile(cmd, args[0])
 			p, errs := plan.Plan{}, []plan.Error{}
 			if err != nil {
@@ -56,9 +63,17 @@ func planCommand() *cobra.Command {
 				}
 				return unusable
 			}
-			return out.Encode(p.Solve())
+			answer := p.Solve()
+			if band {
+				b := p.Band(plan.Way{}, plays, seed, nil)
+				answer.Band = &b
+			}
+			return out.Encode(answer)
 		},
 	}
+	c.Flags().IntVar(&plays, "band", 0, "play the plan so many times, 10 to 10,000, and print when it is finished with 10, 50 and 90 %")
+	c.Flags().Uint64Var(&seed, "seed", 1, "with --band: of the random numbers")
+	return c
 }
 
 func solve(cmd *cobra.Command, name string) error {

@@ -102,6 +102,39 @@ func TestPlanReadsAFileOrStandardInput(t *testing.T) {
 	assert.Equal(t, unusable, err)
 }
 
+// A band is printed where it is asked for, the same for a seed, and not where nobody asks.
+func TestPlanPlaysABand(t *testing.T) {
+	const in = `{"format":"orpine.plan","version":1,"now":"2026-11-25T18:00","week":{"wed":{"from":"19:00","hours":2}},"steps":[{"id":"a","hours":9}]}`
+	plain, err := run(t, in, "plan", "-")
+	require.NoError(t, err)
+	assert.NotContains(t, plain, `"band"`)
+	one, err := run(t, in, "plan", "-", "--band", "50", "--seed", "3")
+	require.NoError(t, err)
+	var answer struct {
+		Band struct {
+			N       int
+			Seed    uint64
+			P10     string
+			Drivers []struct{ What string }
+			LeftOut []string `json:"left_out"`
+		}
+	}
+	require.NoError(t, json.Unmarshal([]byte(one), &answer))
+	assert.Equal(t, 50, answer.Band.N)
+	assert.Equal(t, uint64(3), answer.Band.Seed)
+	assert.NotEmpty(t, answer.Band.Drivers)
+	assert.NotNil(t, answer.Band.LeftOut)
+	again, err := run(t, in, "plan", "-", "--band", "50", "--seed", "3")
+	require.NoError(t, err)
+	assert.Equal(t, one, again)
+	for _, n := range []string{"9", "10001", "x"} {
+		_, err := run(t, in, "plan", "-", "--band", n)
+		assert.Error(t, err, n)
+	}
+	_, err = run(t, in, "plan", "-", "--band", "10", "--seed", "-1")
+	assert.Error(t, err)
+}
+
 // workshop makes a data directory with the demo's workshop in it.
 func workshop(t *testing.T) string {
 	t.Helper()

@@ -129,8 +129,17 @@ func provePlan(w io.Writer, builders int, seed uint64, asJSON bool) error {
 		return e.Encode(t)
 	}
 	fmt.Fprintf(w, "%d builders, seed %d; bounds are 95 %%\n\n", t.Builders, t.Seed)
-	fmt.Fprintf(w, "truly finished between the 10 and the 90 %%  %.1f %% (%.1f to %.1f)\n", 100*t.Band.Share, 100*t.Band.Low, 100*t.Band.High)
-	fmt.Fprintf(w, "earlier than the 10 %%                       %.1f %% (%.1f to %.1f)\n\n", 100*t.Early.Share, 100*t.Early.Low, 100*t.Early.High)
+	percent := func(s plan.Share) string {
+		return fmt.Sprintf("%.1f %% (%.1f to %.1f)", 100*s.Share, 100*s.Low, 100*s.High)
+	}
+	fmt.Fprintf(w, "%-34s %-24s %-24s %-24s %s\n", "", "between 10 and 90 %", "earlier than 10 %", "first driver is it", "width")
+	for _, one := range []struct {
+		name string
+		plan.Holding
+	}{{"with a year of record", t.Year}, {"without a record", t.New}, {"a fifth slower, with a year", t.SlowYear}, {"a fifth slower, without a record", t.SlowNew}} {
+		fmt.Fprintf(w, "%-34s %-24s %-24s %-24s %.2f\n", one.name, percent(one.Band), percent(one.Early), percent(one.Drivers), one.Width)
+	}
+	fmt.Fprintf(w, "\nhelpers idle for longer than by the rule in %d plans\n", t.Idle)
 	fmt.Fprintf(w, "finished later than the best order that a search found, of %d small plans:\n", t.Orders)
 	for _, one := range []struct {
 		name string

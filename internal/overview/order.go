@@ -33,6 +33,7 @@ type OrderSheet struct {
 	Assemblies []Named
 	Plan       plan.Plan
 	Answer     plan.Answer
+	Way        plan.Way             // by which the answer chooses what comes next
 	Steps      map[string]OrderStep // by id
 	Week       map[string]plan.Stretch
 	Visits     []planning.Visit
@@ -102,7 +103,7 @@ func (p *planned) question(id, text string) int {
 func (w *Workshop) Order(ctx context.Context, id string) (OrderSheet, error) {
 	s, err := w.unplanned(ctx, id)
 	if err == nil {
-		s.Answer = s.Plan.Advise(1)
+		s.Answer, s.Way = s.Plan.Advise(1)
 	}
 	return s, err
 }
@@ -527,7 +528,10 @@ func (s *OrderSheet) passed() {
 func (p *planned) ordered(list []planning.Order) map[string]int {
 	at := map[string]int{}
 	for i, o := range list {
-		one := plan.Order{ID: o.ID, Name: o.Name, Delay: planning.Delay(list, o.Supplier), Asked: planning.DateOf(o.Asked), Promised: planning.DateOf(o.Promised), Sent: planning.DateOf(o.Sent), Arrived: planning.DateOf(o.Arrived)}
+		if !slices.ContainsFunc(p.Suppliers, func(s plan.Supplier) bool { return s.ID == supplierOf(o) }) {
+			p.Suppliers = append(p.Suppliers, plan.Supplier{ID: supplierOf(o), Delays: planning.Delays(list, o.Supplier)})
+		}
+		one := plan.Order{ID: o.ID, Name: o.Name, Supplier: supplierOf(o), Delay: planning.Delay(list, o.Supplier), Asked: planning.DateOf(o.Asked), Promised: planning.DateOf(o.Promised), Sent: planning.DateOf(o.Sent), Arrived: planning.DateOf(o.Arrived)}
 		if o.Lead >= 0 {
 			one.Lead = &o.Lead
 		}
@@ -541,6 +545,9 @@ func (p *planned) ordered(list []planning.Order) map[string]int {
 	}
 	return at
 }
+
+// supplierOf is the name of a supplier, however it is written.
+func supplierOf(o planning.Order) string { return strings.ToLower(o.Supplier) }
 
 // pay adds what is saved, and the stages of the kit.
 func (p *planned) pay(m planning.Money) {

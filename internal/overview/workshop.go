@@ -58,6 +58,9 @@ type Workshop struct {
 		index *finding.Index
 	}
 
+	PlaysAtMost int // of an order of work; 0 for as many as are usual
+	forecasts   forecasts
+
 	running kept[runs]
 	aheads  kept[Ahead]
 	waiting kept[[]Wait]

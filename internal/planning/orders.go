@@ -486,19 +486,28 @@ func Orders(ctx context.Context, q *query.Queries, airframe string) ([]Order, er
 // Delay is by how many days a supplier came later than promised, on the mean of what has
 // arrived, rounded up and at least 0.
 func Delay(orders []Order, supplier string) int {
-	sum, count := 0.0, 0.0
+	all := Delays(orders, supplier)
+	if len(all) == 0 {
+		return 0
+	}
+	sum := 0
+	for _, days := range all {
+		sum += days
+	}
+	return int(math.Max(0, math.Ceil(float64(sum)/float64(len(all))-1e-6)))
+}
+
+// Delays are by how many days each delivery of a supplier came later than promised.
+func Delays(orders []Order, supplier string) (days []int) {
 	for _, o := range orders {
 		if !strings.EqualFold(o.Supplier, supplier) || o.Promised == "" || o.Arrived == "" {
 			continue
 		}
 		promised, _ := time.Parse("2006-01-02", o.Promised)
 		arrived, _ := time.Parse("2006-01-02", o.Arrived)
-		sum, count = sum+arrived.Sub(promised).Hours()/24, count+1
+		days = append(days, int(arrived.Sub(promised).Hours()/24))
 	}
-	if count == 0 {
-		return 0
-	}
-	return int(math.Max(0, math.Ceil(sum/count-1e-6)))
+	return days
 }
 
 // Money is what is saved, and the stages of the kit; minor units.

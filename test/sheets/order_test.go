@@ -4,6 +4,7 @@ import (
 	"net/http"
 	"strings"
 	"testing"
+	"time"
 
 	ics "github.com/arran4/golang-ical"
 	"github.com/stretchr/testify/assert"
@@ -19,7 +20,12 @@ func TestTheOrderSheetSaysWhatIsNextAndWhatIsHeld(t *testing.T) {
 	t.Parallel()
 	v := site.Demo(t)
 	frame := "/airframes/" + demo.ID("samphire")
-	v.Sees("/order", "Next", "With a helper", "Before it closes", "the boom bay closes in", "the hold “Close the boom” is not released", "What is not held is finished", "Most moves it")
+	v.Sees("/order", "Next", "With a helper", "Before it closes", "the boom bay closes in", "the hold “Close the boom” is not released")
+	require.Eventually(t, func() bool {
+		return strings.Contains(v.Get("/order/band?airframe="+demo.ID("samphire")).Body.String(), "What is not held is finished")
+	}, time.Minute, 50*time.Millisecond, "the band is played in the background")
+	v.Sees("/order/band?airframe="+demo.ID("samphire"), "Money decides", "what you save", "What most often stays undone: weigh it", "Each line is how far that alone moves the finish")
+	v.Sees("/order/band?short=yes&airframe="+demo.ID("samphire"), "When it is finished", "hangs on what you save")
 	v.Sees("/order?airframe="+demo.ID("campion"), "Campion C1", "Your evenings")
 	v.Refused("what is to be done?", frame+"/steps", "line", "", "assembly", demo.ID("fin"))
 	v.Refused("is not understood", frame+"/steps", "line", "kept words, twice")

@@ -37,6 +37,7 @@ func Demo(t testing.TB) *Site { return Of(loft.Demo(t), "") }
 // Of is the site of a workshop, mounted under a prefix ("" for none).
 func Of(l *loft.Loft, prefix string) *Site {
 	l.T.Helper()
+	l.Workshop.PlaysAtMost = 20 // a forecast is played in the background of every order of work
 	h, err := wiring.Handler(l.Workshop, slog.New(strict{slog.DiscardHandler, l.T}), "test", prefix)
 	require.NoError(l.T, err)
 	return &Site{Loft: l, Handler: h, Base: prefix}

@@ -27,6 +27,7 @@ type Answer struct {
 	Orders      []OrderPlan   `json:"orders"`
 	Money       *MoneyPlan    `json:"money,omitempty"`
 	Findings    []Finding     `json:"findings"`
+	Band        *Band         `json:"band,omitempty"` // where it is asked for
 }
 
 // Held is a step that cannot be done now, and what holds it.

@@ -32,11 +32,13 @@ type Plan struct {
 	Warmth    *float64 // of the shop, °C
 	Steps     []Step
 	Bays      []string
+	Suppliers []Supplier
 	Orders    []Order
 	Questions []Question
 	Pace      []Pace
 	Sessions  []Session
 	Money     *Money
+	Risk      Risk
 }
 
 // Stretch is the work of one day of the week.
@@ -88,10 +90,17 @@ type Cure struct {
 // CureAt is a line of the maker's table.
 type CureAt struct{ At, Hours float64 }
 
+// Supplier is whom things are ordered from.
+type Supplier struct {
+	ID     string
+	Delays []int // days by which each of its deliveries was late
+}
+
 // Order is something that was, or will be, ordered.
 type Order struct {
 	ID, Name                       string
-	Delay                          int // days by which its supplier is late, on the mean, rounded up
+	Supplier                       string // its id
+	Delay                          int    // days by which its supplier is late, on the mean, rounded up
 	Lead                           *int
 	Asked, Promised, Sent, Arrived *Date
 }
@@ -133,6 +142,19 @@ type Stage struct {
 	Lead     int // days from its payment
 	NeededBy int // step; -1 for none
 	Paid     bool
+}
+
+// Risk is what the builder says of his doubts, in place of what is known of them: standard
+// deviations of logarithms from 0 to 2, and shares from 0 to 0.9. nil leaves what is known.
+type Risk struct {
+	Step      *float64 // σ of a step whose hours are one number
+	Pace      *float64 // σ of the builder’s pace
+	Kind      *float64 // σ of the pace of each kind of work
+	Unplanned *float64 // share of work that no step has
+	Visit     *float64 // share of visits that fall through
+	Evening   *float64 // share of evenings that fall away
+	Lead      *float64 // σ of the time that an order takes
+	Savings   *float64 // σ of what is saved in a month
 }
 
 // Error is what makes a document unusable, with the path of the field.

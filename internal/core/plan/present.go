@@ -29,65 +29,104 @@ type present struct {
 // present lays out the week's stretches and the visits.
 func (p Plan) present() present {
 	out := present{end: p.Zone.yearsOn(p.Now, horizon)}
-	var week []stay
-	for _, s := range p.Week {
-		out.week = out.week || s.Minutes > 0
-	}
-	if out.week {
-		week = p.stretches(out.end)
-	}
-	out.shifts = p.shifts()
-	// The changes of both, in order of time; a visit counts for more than the week.
-	var cuts []int64
-	for _, s := range week {
-		cuts = append(cuts, s.from, s.to)
-	}
-	for _, s := range out.shifts {
-		cuts = append(cuts, s.from, s.to)
-	}
-	slices.Sort(cuts)
-	cuts = slices.Compact(cuts)
-	w, v := 0, 0
-	for i := 0; i+1 < len(cuts); i++ {
-		from, to := cuts[i], cuts[i+1]
-		for w < len(week) && week[w].to <= from {
-			w++
-		}
-		for v < len(out.shifts) && out.shifts[v].to <= from {
-			v++
-		}
-		people := 0
-		if w < len(week) && week[w].from <= from {
-			people = 1
-		}
-		if v < len(out.shifts) && out.shifts[v].from <= from {
-			people = p.Visits[out.shifts[v].visit].People
-		}
-		if from, to = max(from, p.Now), min(to, out.end); people == 0 || from >= to {
-			continue
-		}
-		if last := len(out.stays) - 1; last >= 0 && out.stays[last].to == from && out.stays[last].people == people {
-			out.stays[last].to = to
-		} else {
-			out.stays = append(out.stays, stay{from, to, people})
-		}
-	}
-	out.longest, out.most = make([]int64, len(out.stays)), make([]int, len(out.stays))
-	long, most := int64(0), 0
-	for i, s := range slices.Backward(out.stays) {
-		long, most = max(long, s.to-s.from), max(most, s.people)
-		out.longest[i], out.most[i] = long, most
-	}
+	out.week = p.Week != [7]Stretch{}
+	week := joined(p.evenings(out.end))
+	p.gather(&out, week)
 	return out
 }
 
-// stretches are those of the week from now on, without the days that are away, joined where
-// they touch.
-func (p Plan) stretches(end int64) []stay {
-	var out []stay
+// gather adds the visits to the week's stretches, and finds how many are present when.
+func (p Plan) gather(out *present, week []stay) {
+	out.shifts = p.shifts()
+	out.stays = make([]stay, 0, len(week)+2*len(out.shifts))
+	// From one change of either to the next; a visit counts for more than the week.
+	w, v := 0, 0
+	for at := p.Now; at < out.end; {
+		for w < len(week) && week[w].to <= at {
+			w++
+		}
+		for v < len(out.shifts) && out.shifts[v].to <= at {
+			v++
+		}
+		people, next := 0, out.end
+		until := func(from, to int64, there int) {
+			if from <= at {
+				people, next = there, min(next, to)
+			} else {
+				next = min(next, from)
+			}
+		}
+		if w < len(week) {
+			until(week[w].from, week[w].to, 1)
+		}
+		if v < len(out.shifts) {
+			until(out.shifts[v].from, out.shifts[v].to, p.Visits[out.shifts[v].visit].People)
+		}
+		out.add(stay{at, next, people})
+		at = next
+	}
+	out.reckon()
+}
+
+// reckon finds what is the longest and the most from each stay on.
+func (p *present) reckon() {
+	p.longest, p.most = make([]int64, len(p.stays)), make([]int, len(p.stays))
+	long, most := int64(0), 0
+	for i, s := range slices.Backward(p.stays) {
+		long, most = max(long, s.to-s.from), max(most, s.people)
+		p.longest[i], p.most[i] = long, most
+	}
+}
+
+// add puts a stretch behind the others, joined to the last where nothing changes.
+func (p *present) add(s stay) {
+	switch last := len(p.stays) - 1; {
+	case s.people == 0 || s.from >= s.to:
+	case last >= 0 && p.stays[last].to == s.from && p.stays[last].people == s.people:
+		p.stays[last].to = s.to
+	default:
+		p.stays = append(p.stays, s)
+	}
+}
+
+// with is who is present where one more visit is held, after the first stays.
+func (p present) with(v Visit, first int) present {
+	out := p
+	out.stays = slices.Clone(p.stays[:first])
+	held := false
+	hold := func() {
+		if !held {
+			held = true
+			out.add(stay{v.From, min(v.To, p.end), v.People})
+		}
+	}
+	for _, s := range p.stays[first:] {
+		out.add(stay{s.from, min(s.to, v.From), s.people})
+		if s.to > v.From {
+			hold()
+		}
+		out.add(stay{max(s.from, v.To), s.to, s.people})
+	}
+	hold()
+	out.reckon()
+	return out
+}
+
+// evening is a stretch of one day of the week, with the calendar month that it lies in.
+type evening struct {
+	stay
+	month int
+}
+
+// evenings are the week's stretches from now on, without the days that are away.
+func (p Plan) evenings(end int64) []evening {
+	var out []evening
+	if p.Week == [7]Stretch{} {
+		return nil
+	}
 	for d := p.Zone.date(p.Now) - 1; ; d++ { // yesterday's may still run where the clocks were changed
 		s := p.Week[d.time().Weekday()]
-		if s.Minutes == 0 || slices.ContainsFunc(p.Away, func(a [2]Date) bool { return a[0] <= d && d <= a[1] }) {
+		if s.Minutes == 0 || p.isAway(d) {
 			if int64(d)*1440 > end+2*1440 {
 				return out
 			}
@@ -97,32 +136,51 @@ func (p Plan) stretches(end int64) []stay {
 		if from >= end {
 			return out
 		}
-		to := from + int64(s.Minutes)
-		if to <= p.Now {
-			continue
-		}
-		if last := len(out) - 1; last >= 0 && out[last].to >= from {
-			out[last].to = max(out[last].to, to)
-		} else {
-			out = append(out, stay{from, to, 1})
+		if to := from + int64(s.Minutes); to > p.Now {
+			day := d.time()
+			out = append(out, evening{stay{from, to, 1}, 12*day.Year() + int(day.Month())})
 		}
 	}
+}
+
+func (p Plan) isAway(d Date) bool {
+	return slices.ContainsFunc(p.Away, func(a [2]Date) bool { return a[0] <= d && d <= a[1] })
+}
+
+// joined are stretches as stays, joined where they touch.
+func joined(evenings []evening) []stay {
+	out := make([]stay, 0, len(evenings))
+	for _, e := range evenings {
+		if last := len(out) - 1; last >= 0 && out[last].to >= e.from {
+			out[last].to = max(out[last].to, e.to)
+		} else {
+			out = append(out, e.stay)
+		}
+	}
+	return out
 }
 
 // shifts credit each minute of the visits to the one with the most people, of several the one
 // that is listed first.
 func (p Plan) shifts() []shift {
 	var cuts []int64
-	for _, v := range p.Visits {
-		cuts = append(cuts, v.From, v.To)
+	coming := make([]int, len(p.Visits))
+	for i, v := range p.Visits {
+		cuts, coming[i] = append(cuts, v.From, v.To), i
 	}
 	slices.Sort(cuts)
 	cuts = slices.Compact(cuts)
+	slices.SortStableFunc(coming, func(a, b int) int { return compare(p.Visits[a].From, p.Visits[b].From) })
 	var out []shift
+	var on []int
 	for i := 0; i+1 < len(cuts); i++ {
+		for len(coming) > 0 && p.Visits[coming[0]].From <= cuts[i] {
+			on, coming = append(on, coming[0]), coming[1:]
+		}
+		on = slices.DeleteFunc(on, func(k int) bool { return p.Visits[k].To <= cuts[i] })
 		best := -1
-		for k, v := range p.Visits {
-			if v.From <= cuts[i] && cuts[i] < v.To && (best < 0 || v.People > p.Visits[best].People) {
+		for _, k := range on {
+			if best < 0 || p.Visits[k].People > p.Visits[best].People || p.Visits[k].People == p.Visits[best].People && k < best {
 				best = k
 			}
 		}

@@ -415,8 +415,39 @@ func (r *reader) plan(n *tree.Node) Plan {
 		}
 	})
 	r.money(o, &p, steps)
+	r.risk(o, &p)
 	o.done()
 	return p
+}
+
+// risk reads what is said of doubts.
+func (r *reader) risk(o *object, p *Plan) {
+	said, ok := r.object("risk", o.get("risk", false))
+	if !ok {
+		return
+	}
+	for _, one := range p.Risk.fields() {
+		if v, ok := said.number(one.name, false, 0, one.most, false); ok {
+			*one.value = &v
+		}
+	}
+	said.done()
+}
+
+// doubt is one field of a risk.
+type doubt struct {
+	name  string
+	value **float64
+	most  float64
+}
+
+// fields are the fields of a risk, with the most that each may be.
+func (r *Risk) fields() []doubt {
+	const sigma, share = 2, 0.9
+	return []doubt{
+		{"step", &r.Step, sigma}, {"pace", &r.Pace, sigma}, {"kind", &r.Kind, sigma}, {"unplanned", &r.Unplanned, share},
+		{"visit", &r.Visit, share}, {"evening", &r.Evening, share}, {"lead", &r.Lead, sigma}, {"savings", &r.Savings, sigma},
+	}
 }
 
 // times reads the week, what is away, and the visits.
@@ -489,16 +520,18 @@ func (r *reader) orders(o *object, p *Plan, orders names) {
 		if s == nil {
 			return
 		}
-		s.id(suppliers, i)
+		one := Supplier{ID: s.id(suppliers, i)}
 		sum, count := 0.0, 0
 		for k, n := range s.items("delays", false, 0) {
 			if v, ok := r.integer(fmt.Sprintf("%s[%d]", s.at("delays"), k), n, -10_000, 10_000); ok {
 				sum, count = sum+float64(v), count+1
+				one.Delays = append(one.Delays, int(v))
 			}
 		}
 		if count > 0 {
 			delays[i] = int(max(0, ceil(sum/float64(count))))
 		}
+		p.Suppliers = append(p.Suppliers, one)
 	})
 	today, awaited := p.Zone.date(p.Now), 0
 	o.list("orders", false, maxOrders, func(i int, e *object) {
@@ -510,6 +543,7 @@ func (r *reader) orders(o *object, p *Plan, orders names) {
 		if n := e.get("supplier", true); n != nil {
 			if k, ok := r.ref(e.at("supplier"), n, suppliers, "supplier"); ok {
 				one.Delay = delays[k]
+				one.Supplier, _ = n.Value.(string)
 			}
 		}
 		if v, ok := e.whole("lead_days", false, 0, 10_000); ok {

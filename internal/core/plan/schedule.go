@@ -9,6 +9,9 @@ import (
 // never is the minute of what does not come.
 const never = math.MaxInt64
 
+// Never is the minute of what does not come.
+const Never = never
+
 // Job is a step in the schedule.
 type Job struct {
 	Step              int
@@ -29,6 +32,7 @@ type outcome struct {
 	ready  []int64 // when it became ready, never for never
 	left   []int64
 	idle   []stay
+	extra  bool // more visits were held than are planned
 }
 
 // model is what every schedule of a plan is made from.
@@ -43,6 +47,12 @@ type model struct {
 	byRank []int
 	helper []int // of each one-person step: the fewest people of a step of several that waits for it
 	alone  bool  // the lowest rank alone chooses: for comparison
+	listed bool  // steps of several people first, then the lowest rank; nothing begun lies for long
+
+	// In a play of the band only:
+	out  []bool  // steps that are left out
+	more bool    // while work for several is left after the last visit, visits like it are held
+	rest []int64 // what is left of a whole step beyond the longest stretch: it may be interrupted
 }
 
 // prepare makes the model; the orders and stages count as they are expected.
@@ -219,11 +229,16 @@ type run struct {
 	future  dues
 	classes []class // in order
 	pools   map[class]*pool
-	broken  []int // steps that were interrupted, the last one last
-	on      bool  // it has begun: what becomes ready is awaited
-	open    int   // steps that are not done
+	broken  []int   // steps that were interrupted, the last one last
+	since   []int64 // from when each of them could be worked on again, -1 where it could not yet
+	resting []bool  // whole steps of which only the rest is left
+	on      bool    // it has begun: what becomes ready is awaited
+	open    int     // steps that are not done
 	until   map[int]bool
 	stopped bool
+	last    Visit // in a play: the visit after which more may be held
+	several int   // steps that more of these may end
+	added   int   // visits that were held beyond the planned ones
 }
 
 // schedule makes a schedule. Where some steps are named, it stops as soon as one is begun.
@@ -235,6 +250,7 @@ func (m *model) schedule(until ...int) outcome {
 	n := len(m.Steps)
 	r.begun, r.ended, r.ready = make([]int64, n), make([]int64, n), make([]int64, n)
 	r.left = slices.Clone(m.work.remaining)
+	r.resting, r.since = make([]bool, n), make([]int64, n)
 	for i := range n {
 		r.begun[i], r.ended[i], r.ready[i] = -1, -1, never
 	}
@@ -244,6 +260,7 @@ func (m *model) schedule(until ...int) outcome {
 	}
 	slices.SortStableFunc(r.ends, func(a, b int) int { return compare(m.Visits[a].To, m.Visits[b].To) })
 	r.stock()
+	r.awaitVisits()
 	r.begin()
 	for r.step() {
 	}
@@ -251,6 +268,7 @@ func (m *model) schedule(until ...int) outcome {
 	for _, end := range r.ended {
 		last = max(last, end)
 	}
+	r.extra = r.added > 0
 	r.idle = slices.DeleteFunc(r.idle, func(s stay) bool { return s.from >= last })
 	return r.outcome
 }
@@ -267,7 +285,7 @@ func (r *run) stock() {
 			r.pools[c] = &pool{}
 			r.classes = append(r.classes, c)
 		}
-		if s.Whole {
+		if s.Whole { // nothing of it is worked on yet
 			long[c] = append(long[c], r.left[i])
 		}
 	}
@@ -280,6 +298,33 @@ func (r *run) stock() {
 	for c, list := range long {
 		r.pools[c].whole = newShelf(list)
 	}
+}
+
+// awaitVisits finds the last visit, and how many steps more visits like it may end.
+func (r *run) awaitVisits() {
+	if !r.more || len(r.Visits) == 0 {
+		return
+	}
+	r.last = slices.MaxFunc(r.Visits, func(a, b Visit) int { return compare(a.To, b.To) })
+	for i, s := range r.Steps {
+		if s.State != Done && !r.out[i] && s.People > 1 && s.People <= r.last.People {
+			r.several++
+		}
+	}
+}
+
+// another holds one more visit, four weeks after the last.
+func (r *run) another() {
+	r.last = r.Plan.later(r.last, visitEvery)
+	if r.last.From >= r.pres.end {
+		r.several, r.last = 0, Visit{To: never}
+		return
+	}
+	for r.stay < len(r.pres.stays) && r.pres.stays[r.stay].to <= r.t {
+		r.stay++
+	}
+	r.pres = r.pres.with(r.last, r.stay)
+	r.added++
 }
 
 func (r *run) classOf(step int) class {
@@ -302,6 +347,9 @@ func (r *run) begin() {
 			continue
 		}
 		s := r.Steps[i]
+		if r.out != nil && r.out[i] {
+			r.free[i] = never
+		}
 		for _, o := range s.Needs {
 			r.free[i] = max(r.free[i], r.counts[o])
 		}
@@ -378,12 +426,19 @@ func (r *run) arrive(by int64) (came []int) {
 
 func (r *run) put(step int) {
 	p := r.pools[r.classOf(step)]
-	if r.Steps[step].Whole {
+	if r.listed && r.Steps[step].State == Begun && !r.whole(step) && r.left[step] == r.work.remaining[step] {
+		r.broken, r.since[step] = append(r.broken, step), -1
+		return
+	}
+	if r.whole(step) {
 		p.whole.put(r.left[step], r.rank[step])
 		return
 	}
 	heap.Push(&p.free, r.rank[step])
 }
+
+// whole tells whether a step is not interrupted once begun.
+func (r *run) whole(step int) bool { return r.Steps[step].Whole && !r.resting[step] }
 
 // people is how many are present now, and until when that holds.
 func (r *run) people() (n int, until int64) {
@@ -409,6 +464,9 @@ func (r *run) helpers() int {
 	for _, v := range r.ends[r.visit:] {
 		most = max(most, r.Visits[v].People)
 	}
+	if r.added > 0 && r.last.To > r.t {
+		most = max(most, r.last.People)
+	}
 	return most
 }
 
@@ -416,6 +474,9 @@ func (r *run) helpers() int {
 func (r *run) step() bool {
 	if r.open == 0 || r.stopped || r.t >= r.pres.end {
 		return false
+	}
+	for r.several > 0 && r.t >= r.last.To {
+		r.another()
 	}
 	r.arrive(r.t)
 	n, until := r.people()
@@ -425,10 +486,12 @@ func (r *run) step() bool {
 			return true
 		}
 	}
-	if r.stay == len(r.pres.stays) || len(r.future) == 0 && r.barren() {
+	next := until
+	if r.several > 0 { // there may be another visit after this one
+		next = min(next, r.last.To)
+	} else if r.stay == len(r.pres.stays) || len(r.future) == 0 && r.barren() {
 		return false
 	}
-	next := until
 	if len(r.future) > 0 {
 		next = min(next, r.future[0].at)
 	}
@@ -453,11 +516,14 @@ func (r *run) pick(n int, gap int64) int {
 		func(c class) bool { return c.people == 1 && c.helper <= helpers },
 		func(c class) bool { return c.people == 1 },
 	}
-	if r.alone {
+	switch {
+	case r.alone:
 		sets = []func(c class) bool{func(c class) bool { return c.people <= n }}
+	case r.listed:
+		sets = []func(c class) bool{sets[0], sets[2]}
 	}
 	for _, in := range sets {
-		for i := len(r.broken) - 1; i >= 0; i-- {
+		for i := len(r.broken) - 1; i >= 0 && !r.listed; i-- {
 			if step := r.broken[i]; in(r.classOf(step)) {
 				r.broken = slices.Delete(r.broken, i, i+1)
 				return step
@@ -478,6 +544,11 @@ func (r *run) pick(n int, gap int64) int {
 				}
 			}
 		}
+		if i := r.lying(in, best); i >= 0 {
+			step := r.broken[i]
+			r.broken = slices.Delete(r.broken, i, i+1)
+			return step
+		}
 		switch {
 		case best == none:
 			continue
@@ -489,6 +560,37 @@ func (r *run) pick(n int, gap int64) int {
 		return r.byRank[best]
 	}
 	return -1
+}
+
+// patience is for how long a step of one person that was begun may lie while others are worked on,
+// by a list; those of several wait for visits, which come every few weeks, and may miss one.
+const (
+	patience      = 14 * 1440
+	visitPatience = 45 * 1440
+)
+
+// lying is the place of an interrupted step that goes before the rank of any other, because it lies
+// for long already or is of a lower rank itself; -1 where none does.
+func (r *run) lying(in func(class) bool, best int) int {
+	if !r.listed {
+		return -1
+	}
+	found := -1
+	for i, step := range r.broken {
+		if !in(r.classOf(step)) {
+			continue
+		}
+		if r.since[step] < 0 {
+			r.since[step] = r.t
+		}
+		if wait := r.t - r.since[step]; wait > visitPatience || wait > patience && r.Steps[step].People == 1 {
+			return i // the list is in the order in which they were interrupted
+		}
+		if r.rank[step] < best {
+			best, found = r.rank[step], i
+		}
+	}
+	return found
 }
 
 // barren tells that nothing which is ready now can ever be begun: no stay from now on has the
@@ -509,7 +611,7 @@ func (r *run) workOn(step, n int, until int64) {
 		r.stopped = r.until[step]
 	}
 	stop := min(r.t+r.left[step], until)
-	if s := r.Steps[step]; n > 1 && s.People == 1 && !s.Whole {
+	if n > 1 && r.Steps[step].People == 1 && !r.whole(step) {
 		for len(r.future) > 0 && r.future[0].at < stop {
 			at := r.future[0].at
 			if r.calls(r.arrive(at), at, n, until) {
@@ -525,10 +627,18 @@ func (r *run) workOn(step, n int, until int64) {
 		return
 	}
 	if r.left[step] > 0 {
-		r.broken = append(r.broken, step)
+		r.broken, r.since[step] = append(r.broken, step), -1
+		return
+	}
+	if r.rest != nil && r.rest[step] > 0 && !r.resting[step] {
+		r.resting[step], r.left[step] = true, r.rest[step]
+		r.put(step)
 		return
 	}
 	r.ended[step] = stop
+	if people := r.Steps[step].People; people > 1 && people <= r.last.People {
+		r.several--
+	}
 	r.open--
 	r.complete(step, stop+r.work.cure[step])
 }
@@ -537,6 +647,6 @@ func (r *run) workOn(step, n int, until int64) {
 func (r *run) calls(came []int, at int64, n int, until int64) bool {
 	return slices.ContainsFunc(came, func(i int) bool {
 		s := r.Steps[i]
-		return s.People > 1 && s.People <= n && (!s.Whole || r.left[i] <= until-at)
+		return s.People > 1 && s.People <= n && (!r.whole(i) || r.left[i] <= until-at)
 	})
 }

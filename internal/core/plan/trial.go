@@ -13,15 +13,26 @@ import (
 
 // Trial is how plans of simulated builders came out.
 type Trial struct {
-	Builders int    `json:"builders"`
-	Seed     uint64 `json:"seed"`
-	Band     Share  `json:"band"` // true finishes between the 10 and the 90 %
-	Early    Share  `json:"early"`
-	Orders   int    `json:"orders"` // small plans of which the best order was searched
-	Ours     Loss   `json:"ours"`   // what is advised
-	Rule     Loss   `json:"rule"`   // the rule of the format
-	Document Loss   `json:"document_order"`
-	Longest  Loss   `json:"longest_first"`
+	Builders int     `json:"builders"`
+	Seed     uint64  `json:"seed"`
+	Year     Holding `json:"year"`      // of builders with a year of record
+	New      Holding `json:"new"`       // without any
+	SlowYear Holding `json:"slow_year"` // the same, all slower by a fifth than their plans can know
+	SlowNew  Holding `json:"slow_new"`
+	Orders   int     `json:"orders"` // small plans of which the best order was searched
+	Ours     Loss    `json:"ours"`   // what is advised
+	Rule     Loss    `json:"rule"`   // the rule of the format
+	Document Loss    `json:"document_order"`
+	Longest  Loss    `json:"longest_first"`
+	Idle     int     `json:"idle"` // plans in which helpers stand idle for longer by the advice than by the rule
+}
+
+// Holding is what the bands of some builders hold.
+type Holding struct {
+	Band    Share   `json:"band"` // true finishes between the 10 and the 90 %
+	Early   Share   `json:"early"`
+	Drivers Share   `json:"drivers"` // bands whose first driver is the greatest, or within a fifth of it
+	Width   float64 `json:"width"`   // of the 10 to the 90 %, of what is left at the median: the middle of all
 }
 
 // Share is a count as a share, with its bounds of 95 % (Wilson).
@@ -51,52 +62,129 @@ func shareOf(count, n int) Share {
 	return Share{count, p, middle - half, middle + half}
 }
 
-// The hidden truth of a simulated builder, as standard deviations of logarithms unless said
-// otherwise. It is not what Band assumes: kinds of work differ, scatter is wider than was
-// estimated, and evenings fall away by chance.
+// The hidden truth of simulated builders, as standard deviations of logarithms. What they do not
+// know is drawn around what a plan takes without a record; how their months drift it never hears.
 const (
-	hiddenPace    = 0.30
-	hiddenKind    = 0.12
-	hiddenScatter = 0.35
-	hiddenRework  = 0.12 // share of the steps
-	hiddenLost    = 0.12 // share of the evenings
+	truePace     = 0.30
+	trueKind     = 0.15
+	trueScatter  = 0.25 // of the steps that were done
+	driftLeast   = 0.10 // of a month's pace, evenly up to
+	driftMost    = 0.25
+	trueSpread   = 0.30 // of the share of unplanned work, and of missed evenings
+	historyMonth = 12   // of record, of those who have one
 )
 
-// builder is a plan with what it will truly take.
+// builder is a plan with what is true of its builder and not in it.
 type builder struct {
-	plan  Plan
-	takes []float64 // of what is expected of each step, by its builder
+	plan           Plan
+	pace           float64
+	kinds          map[string]float64
+	drift          map[int]float64 // of each calendar month
+	drifts         float64
+	missed, others float64
 }
 
-// aBuilder makes one: some twenty steps of three kinds, with helpers and cures, and a record of
-// what came before.
-func aBuilder(random *rand.Rand, steps int) builder {
-	kinds := []string{"bond", "metal", "rivet"}
-	pace, of := math.Exp(0.1+hiddenPace*random.NormFloat64()), map[string]float64{}
-	p := Plan{Zone: clockUTC, Now: 1_700_000 * 17, Builder: "builder"}
-	p.Now -= p.Now % 1440
-	for _, k := range kinds {
-		of[k] = math.Exp(hiddenKind * random.NormFloat64())
-		estimated := 5 + 40*random.Float64()
-		p.Pace = append(p.Pace, Pace{k, estimated, estimated * pace * of[k] * math.Exp(0.05*random.NormFloat64())})
+// driftIn is the true pace of a month.
+func (b *builder) driftIn(random *rand.Rand, minute int64) float64 {
+	day := b.plan.Zone.date(minute).time()
+	at := 12*day.Year() + int(day.Month())
+	if _, known := b.drift[at]; !known {
+		b.drift[at] = lognormal(random, b.drifts)
 	}
+	return b.drift[at]
+}
+
+// aBuilder makes one: so many steps of three kinds to do, with helpers, cures, orders and savings,
+// and a year of record, or none. faster is what the true pace is scaled by.
+func aBuilder(random *rand.Rand, steps int, record bool, faster float64) builder {
+	kinds := []string{"bond", "metal", "rivet"}
+	b := builder{pace: faster * lognormal(random, truePace), kinds: map[string]float64{}, drift: map[int]float64{}, drifts: driftLeast + (driftMost-driftLeast)*random.Float64()}
+	b.missed, b.others = min(eveningShare*lognormal(random, trueSpread), eveningMost), unplanned*lognormal(random, trueSpread)
+	for _, k := range kinds {
+		b.kinds[k] = lognormal(random, trueKind)
+	}
+	b.plan = Plan{Zone: clockUTC, Now: 1_700_000 * 17, Builder: "builder"}
+	p := &b.plan
+	p.Now -= p.Now % 1440
 	for day := range p.Week {
 		if random.IntN(2) == 0 {
-			p.Week[day] = Stretch{From: 18 * 60, Minutes: 60 + 30*random.IntN(8)}
+			p.Week[day] = Stretch{From: 18 * 60, Minutes: 60 + 30*random.IntN(6)}
 		}
 	}
 	p.Week[6] = Stretch{From: 9 * 60, Minutes: 300}
-	for v := range 200 {
-		p.Visits = append(p.Visits, Visit{fmt.Sprint("v", v), p.Now + int64(14*v+random.IntN(10))*1440 + 600, 0, 2 + random.IntN(2)})
-		p.Visits[v].To = p.Visits[v].From + int64(120+30*random.IntN(7))
+	for v := range 12 {
+		from := p.Now + int64(28*v+random.IntN(10))*1440 + 600
+		p.Visits = append(p.Visits, Visit{fmt.Sprint("v", v), from, from + int64(180+30*random.IntN(5)), 2 + random.IntN(2)})
 	}
-	b := builder{}
+	if record {
+		b.history(random, kinds)
+	}
+	b.steps(random, kinds, steps)
+	return b
+}
+
+// history is the year before: each evening that was not missed goes into the step in hand, or into
+// work that no step has.
+func (b *builder) history(random *rand.Rand, kinds []string) {
+	p := &b.plan
+	today := p.Zone.date(p.Now)
+	at, left, n := -1, 0.0, 0
+	for d := today - 366; d < today; d++ {
+		s := p.Week[d.time().Weekday()]
+		if s.Minutes == 0 || random.Float64() < b.missed {
+			continue
+		}
+		from, _ := p.Zone.at(d, s.From)
+		for to := from + int64(s.Minutes); from < to; {
+			if random.Float64() < b.others/(1+b.others) {
+				until := min(to, from+60)
+				p.Sessions = append(p.Sessions, Session{Who: p.Builder, From: from, To: until, Category: "rework", Step: -1})
+				from = until
+				continue
+			}
+			if left < 1 {
+				k := kinds[random.IntN(len(kinds))]
+				e := 1 + 7*random.Float64()
+				p.Steps = append(p.Steps, Step{ID: fmt.Sprint("d", n), Kind: k, Low: e, Likely: e, High: e, People: 1, State: Done})
+				at, n = len(p.Steps)-1, n+1
+				left = 60 * e * b.pace * b.kinds[k] * b.driftIn(random, from) * lognormal(random, trueScatter)
+			}
+			until := min(to, from+60, from+int64(math.Ceil(left)))
+			p.Sessions = append(p.Sessions, Session{Who: p.Builder, From: from, To: until, Category: "build", Step: at})
+			left -= float64(until - from)
+			from = until
+			if left < 1 {
+				ended := until
+				p.Steps[at].Ended = &ended
+			}
+		}
+	}
+	if at >= 0 && p.Steps[at].Ended == nil {
+		p.Steps[at].State = Begun
+	}
+}
+
+// steps are what is to be done, with what it waits for.
+func (b *builder) steps(random *rand.Rand, kinds []string, steps int) {
+	p := &b.plan
+	today := p.Zone.date(p.Now)
+	p.Suppliers = []Supplier{{ID: "near", Delays: []int{0, 3, 9, 2}}, {ID: "far"}}
+	for o := range 3 {
+		lead, asked := 20+random.IntN(60), today-Date(random.IntN(15))
+		one := Order{ID: fmt.Sprint("o", o), Supplier: p.Suppliers[random.IntN(2)].ID, Lead: &lead, Asked: &asked}
+		if one.Supplier == "near" {
+			one.Delay = 4 // the mean of 0, 3, 9, 2, rounded up
+		}
+		p.Orders = append(p.Orders, one)
+	}
+	p.Money = &Money{Currency: "NOK", Saved: 1000, PerMonth: 1000, Day: 1}
+	first := len(p.Steps)
 	for i := range steps {
 		likely := 1 + 7*random.Float64()
 		s := Step{ID: fmt.Sprint("s", i), Kind: kinds[random.IntN(3)], Low: likely * (0.5 + 0.3*random.Float64()), Likely: likely, High: likely * (1.5 + random.Float64()), People: 1, State: Open}
 		for k := max(0, i-4); k < i; k++ {
 			if random.IntN(3) == 0 {
-				s.After = append(s.After, k)
+				s.After = append(s.After, first+k)
 			}
 		}
 		switch random.IntN(8) {
@@ -104,22 +192,52 @@ func aBuilder(random *rand.Rand, steps int) builder {
 			s.People = 2
 		case 1:
 			s.Cure = &Cure{Hours: 24 * float64(1+random.IntN(5))}
+		case 2:
+			s.Needs = []int{random.IntN(len(p.Orders))}
 		}
 		p.Steps = append(p.Steps, s)
-		truth := pace * of[s.Kind] * math.Exp(hiddenScatter*random.NormFloat64()-hiddenScatter*hiddenScatter/2)
-		if random.Float64() < hiddenRework {
-			truth *= 1.5
-		}
-		lost := 0.0 // of the evenings that the step takes
-		for range 4 {
-			if random.Float64() < hiddenLost {
-				lost += 0.25
+	}
+	p.Money.Stages = []Stage{{ID: "engine", Price: 2500, Lead: 20, NeededBy: first + steps/2}}
+}
+
+// truth is when the build is truly finished: one play with the builder's own pace, months, evenings
+// and unplanned work; never where it is not.
+func (b *builder) truth(g *game, random *rand.Rand) int64 {
+	real := *g
+	real.seed = random.Uint64()
+	real.missed, real.other = b.missed, b.others
+	real.still = nil // his evenings are others
+	real.own = make([]float64, len(g.own))
+	months := make([]float64, len(g.own))
+	for i := range months {
+		months[i] = 1
+	}
+	d := everything
+	d.pace = false
+	finish := int64(never)
+	for range 4 { // in which month a step is worked on depends on how long those before it take
+		for i, s := range b.plan.Steps {
+			if s.State != Done {
+				real.own[i] = s.Expected() * b.pace * b.kinds[s.Kind] * months[i]
 			}
 		}
-		b.takes = append(b.takes, truth/(1-0.8*lost))
+		m := *real.base
+		m.out = real.out
+		real.drawWork(&m, 0, d)
+		m.counts, m.paid = real.drawOrders(0), real.drawMoney(0)
+		run := real.run(&m, 0, d, real.end)
+		for i, s := range b.plan.Steps {
+			if s.State == Done || g.out[i] {
+				continue
+			}
+			if run.ended[i] < 0 {
+				return never
+			}
+			months[i] = b.driftIn(random, (run.begun[i]+run.ended[i])/2)
+		}
+		finish, _ = real.finished(&m, run)
 	}
-	b.plan = p
-	return b
+	return finish
 }
 
 // finish is when the last step is cured in a schedule.
@@ -131,37 +249,82 @@ func (s *planner) finish(run outcome) int64 {
 	return last
 }
 
-// Try lets builders plan, and compares the band with what it truly took; on small plans it
-// searches for a better order than the one that was advised.
+// playsTried is how often the plan of a simulated builder is played for its band.
+const playsTried = 100
+
+// Try lets builders plan, and compares the band with what it truly took, with a year of record and
+// without one; on small plans it searches for a better order than the one that was advised.
 func Try(builders, orders int, seed uint64) Trial {
 	t := Trial{Builders: builders, Seed: seed, Orders: orders}
-	inside, early := make([]bool, builders), make([]bool, builders)
-	spread(builders, func(i int) {
-		b := aBuilder(rand.New(rand.NewPCG(seed, uint64(i))), 20)
-		band, ok := b.plan.Band(seed + uint64(i))
-		if !ok {
-			return
-		}
-		s, _ := b.plan.planner()
-		other := *s.model
-		other.work.remaining = slices.Clone(s.work.remaining)
-		for k, step := range b.plan.Steps {
-			other.work.remaining[k] = int64(math.Ceil(60 * step.Expected() * b.takes[k]))
-		}
-		finish := s.finish(other.schedule())
-		inside[i], early[i] = band.Early <= finish && finish <= band.Late, finish < band.Early
-	})
-	t.Band, t.Early = shareOf(count(inside), builders), shareOf(count(early), builders)
+	t.Year, t.New = tryBands(builders, seed, true, 1), tryBands(builders, seed+1, false, 1)
+	t.SlowYear, t.SlowNew = tryBands(builders, seed+2, true, slower), tryBands(builders, seed+3, false, slower)
 	losses := [4][]float64{make([]float64, orders), make([]float64, orders), make([]float64, orders), make([]float64, orders)}
+	idle := make([]bool, orders)
 	spread(orders, func(i int) {
 		random := rand.New(rand.NewPCG(seed, uint64(1<<40+i)))
-		s, _ := aBuilder(random, 10).plan.planner()
-		for k, loss := range s.losses(random) {
-			losses[k][i] = loss
+		s, _ := aBuilder(random, 10, false, 1).plan.planner()
+		loss, ok := s.losses(random)
+		idle[i] = !ok
+		for k := range loss {
+			losses[k][i] = loss[k]
 		}
 	})
+	t.Idle = count(idle)
 	t.Ours, t.Rule, t.Document, t.Longest = lossOf(losses[0]), lossOf(losses[1]), lossOf(losses[2]), lossOf(losses[3])
 	return t
+}
+
+// slower is the pace of builders who were too hopeful, without the plan's knowing.
+const slower = 1.2
+
+// tryBands compares the bands of some builders with what it truly took.
+func tryBands(builders int, seed uint64, record bool, pace float64) (h Holding) {
+	inside, early, first, tried := make([]bool, builders), make([]bool, builders), make([]bool, builders), make([]bool, builders)
+	narrow := make([]float64, builders)
+	spread(builders, func(i int) {
+		random := rand.New(rand.NewPCG(seed, uint64(i)))
+		b := aBuilder(random, 40, record, pace)
+		g := b.plan.game(Way{}, seed+uint64(i))
+		truth := b.truth(g, random)
+		band := g.band(playsTried, 0, nil)
+		inside[i], early[i] = band.Early <= truth && truth <= band.Late && truth != never, truth < band.Early
+		if band.Ends() {
+			narrow[i] = float64(band.Late-band.Early) / float64(max(1, band.Likely-b.plan.Now))
+		}
+		tried[i], first[i] = b.drawn(g, band, playsTried)
+	})
+	h.Band, h.Early = shareOf(count(inside), builders), shareOf(count(early), builders)
+	h.Drivers = shareOf(count(first), count(tried))
+	slices.Sort(narrow)
+	h.Width = narrow[len(narrow)/2]
+	return h
+}
+
+// drawn tells whether a band names a driver, and whether its first is the greatest or within a
+// fifth of it: by how the plays spread when it alone is drawn with other random numbers.
+func (b *builder) drawn(g *game, band Band, n int) (named, right bool) {
+	if len(band.Drivers) == 0 {
+		return false, false
+	}
+	other := *g
+	other.seed = mixed(g.seed)
+	greatest, first := 0.0, 0.0
+	for _, one := range other.groups() {
+		var finishes []float64
+		for k := range n {
+			if p := other.play(k, one.draws); p.finish != never {
+				finishes = append(finishes, float64(p.finish))
+			}
+		}
+		if len(finishes) < 2 {
+			continue
+		}
+		v := stat.Variance(finishes, nil)
+		if greatest = max(greatest, v); one.what == band.Drivers[0].What {
+			first = v
+		}
+	}
+	return true, first >= 0.8*greatest
 }
 
 func count(list []bool) int {
@@ -187,15 +350,22 @@ func lossOf(list []float64) (l Loss) {
 	return l
 }
 
-// ranked is when a plan is finished if steps are chosen by their place in a list alone.
-func (s *planner) ranked(order []int) int64 { return s.finish(s.inOrder(order)) }
+// ranked is when a plan is finished if steps are chosen by their place in a list alone; never where
+// that leaves a step undone.
+func (s *planner) ranked(order []int) int64 {
+	run := s.inOrder(order).schedule()
+	if s.loses(run) {
+		return never
+	}
+	return s.finish(run)
+}
 
-// searched is how many orders are tried: five times what the advice tries.
-const searched = 5 * ordersTried
+// searched is how many orders are tried.
+const searched = 1_200
 
 // losses are by how much what is advised, the document's order, and the longest first finish
-// later than the best order that a search finds: by swaps, begun from each of these.
-func (s *planner) losses(random *rand.Rand) [4]float64 {
+// later than the best order that a search finds: by swaps, begun from what is advised and from the rule's list.
+func (s *planner) losses(random *rand.Rand) (out [4]float64, ok bool) {
 	n := len(s.Steps)
 	document := make([]int, n)
 	for i := range document {
@@ -203,11 +373,15 @@ func (s *planner) losses(random *rand.Rand) [4]float64 {
 	}
 	longest := slices.Clone(document)
 	slices.SortStableFunc(longest, func(a, b int) int { return compare(s.work.remaining[b], s.work.remaining[a]) })
-	found := [4]int64{s.finish(s.advised(rand.New(rand.NewPCG(random.Uint64(), 7)), ordersTried)), s.finish(s.run), s.ranked(document), s.ranked(longest)}
+	advised, list := s.advised(rand.New(rand.NewPCG(random.Uint64(), 7)), ordersTried)
+	if list == nil {
+		list = s.byRank
+	}
+	found := [4]int64{s.finish(advised), s.finish(s.run), s.ranked(document), s.ranked(longest)}
 	best := slices.Min(found[:])
-	for _, from := range [][]int{document, longest, s.byRank} {
+	for _, from := range [][]int{list, s.byRank} {
 		order, at := slices.Clone(from), s.ranked(from)
-		for range searched / 3 {
+		for range searched / 2 {
 			i, k := random.IntN(n), random.IntN(n)
 			order[i], order[k] = order[k], order[i]
 			if now := s.ranked(order); now <= at {
@@ -218,11 +392,13 @@ func (s *planner) losses(random *rand.Rand) [4]float64 {
 		}
 		best = min(best, at)
 	}
-	var out [4]float64
 	for k, f := range found {
+		if f == never {
+			continue // it does not come to an end
+		}
 		out[k] = float64(f-s.Now)/float64(best-s.Now) - 1
 	}
-	return out
+	return out, s.helpersIdle(advised) <= s.helpersIdle(s.run)
 }
 
 // spread does n things on all processors.

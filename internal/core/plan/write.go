@@ -1,6 +1,10 @@
 package plan
 
-import "fmt"
+import (
+	"cmp"
+	"fmt"
+	"slices"
+)
 
 // Document writes a plan as a document of the format, which Read reads as the same plan: what was
 // understood, not the text that it came from. zone is the name that the plan's zone has in the
@@ -35,6 +39,15 @@ func (p Plan) Document(zone string) map[string]any {
 	list(doc, "sessions", p.Sessions, p.writeSession)
 	if p.Money != nil {
 		doc["money"] = p.writeMoney()
+	}
+	risk := map[string]any{}
+	for _, one := range p.Risk.fields() {
+		if *one.value != nil {
+			risk[one.name] = **one.value
+		}
+	}
+	if len(risk) > 0 {
+		doc["risk"] = risk
 	}
 	return doc
 }
@@ -106,22 +119,24 @@ func refs(o map[string]any, field string, list []int, name func(int) string) {
 	}
 }
 
-// writeOrders gives each order a supplier of its own, for of suppliers only their delay was kept.
+// nobody is the supplier of an order that names none.
+const nobody = "somebody"
+
+// writeOrders writes the suppliers, and what was ordered from them.
 func (p Plan) writeOrders(doc map[string]any) {
-	var suppliers []any
-	for _, o := range p.Orders {
-		s := map[string]any{"id": "supplier of " + shortened(o.ID)}
-		if o.Delay > 0 {
-			s["delays"] = []int{o.Delay}
+	suppliers := p.Suppliers
+	if slices.ContainsFunc(p.Orders, func(o Order) bool { return o.Supplier == "" }) {
+		suppliers = append(slices.Clone(suppliers), Supplier{ID: nobody})
+	}
+	list(doc, "suppliers", suppliers, func(s Supplier) map[string]any {
+		out := map[string]any{"id": s.ID}
+		if len(s.Delays) > 0 {
+			out["delays"] = s.Delays
 		}
-		suppliers = append(suppliers, s)
-	}
-	if len(suppliers) == 0 {
-		return
-	}
-	doc["suppliers"] = suppliers
+		return out
+	})
 	list(doc, "orders", p.Orders, func(o Order) map[string]any {
-		out := named(map[string]any{"id": o.ID, "supplier": "supplier of " + shortened(o.ID)}, "name", o.Name)
+		out := named(map[string]any{"id": o.ID, "supplier": cmp.Or(o.Supplier, nobody)}, "name", o.Name)
 		if o.Lead != nil {
 			out["lead_days"] = *o.Lead
 		}
@@ -132,14 +147,6 @@ func (p Plan) writeOrders(doc map[string]any) {
 		}
 		return out
 	})
-}
-
-// shortened keeps an id short enough to be part of another.
-func shortened(id string) string {
-	if r := []rune(id); len(r) > maxName-len("supplier of ") {
-		return string(r[:maxName-len("supplier of ")])
-	}
-	return id
 }
 
 func (p Plan) writeSession(s Session) map[string]any {

@@ -50,6 +50,7 @@ func Routes(u *ui.UI) {
 	u.Pages(templates)
 	u.GET("/order", func(c *gin.Context) { s.show(c, c.Query("airframe"), ui.Refused{}) })
 	u.GET("/order.ics", s.calendar)
+	u.GET("/order/band", s.band)
 	u.GET("/order/visits/:id", func(c *gin.Context) { s.visit(c, c.Query("airframe"), ui.Refused{}) })
 	u.POST("/order/visits/:id", s.tellEvening)
 	u.GET("/money", func(c *gin.Context) { s.showMoney(c, c.Query("airframe"), ui.Refused{}) })
@@ -91,9 +92,8 @@ type view struct {
 	Held       []heldLine // by what no step brings: a release, an answer, an order, a cure, money
 	Behind     []heldLine // by other steps alone
 	Closing    []string
-	Band       string // when it is finished, as it may turn out
-	Ends       bool   // it ends with 90 % as it is planned
-	Moves      []string
+	Band       forecast // when it is finished, as it may turn out
+	Chosen     string   // why the order is not the rule's
 	Never      []string // what is not scheduled, and why
 	Strip      template.HTML
 	Days       []dayForm
@@ -201,6 +201,7 @@ func (s sheets) show(c *gin.Context, id string, r ui.Refused) {
 		v.Asking = &asking{sheet.Steps[r.Typed["step"]], holds}
 	}
 	v.lists()
+	v.Band, v.Chosen = s.foreseen(c, sheet, patient), chosen(sheet.Way)
 	v.Usual, v.Feed = len(sheet.Own) == 0, "http://"+c.Request.Host+s.Base+"/order.ics?airframe="+sheet.Airframe.ID
 	for _, a := range sheet.Questions {
 		if a.Open() {
@@ -301,16 +302,6 @@ func (v *view) lists() {
 			says += "; still open inside: " + strings.Join(names, ", ")
 		}
 		v.Closing = append(v.Closing, says)
-	}
-	if b, ok := v.Plan.Band(1); ok {
-		day := func(minute int64) string { return v.Plan.Zone.Time(minute).Format("2 January 2006") }
-		v.Ends = b.Ends()
-		if v.Band = "not before " + day(b.Early) + ", likely " + day(b.Likely); v.Ends {
-			v.Band = fmt.Sprintf("between %s and %s, likely %s", day(b.Early), day(b.Late), day(b.Likely))
-		}
-		for _, m := range b.Moves {
-			v.Moves = append(v.Moves, v.Plan.Steps[m.Step].Name)
-		}
 	}
 	for _, u := range v.Answer.Unscheduled {
 		v.Never = append(v.Never, v.Steps[u.ID].Name+" "+reasons[u.By])
