@@ -139,7 +139,7 @@ func provePlan(w io.Writer, builders int, seed uint64, asJSON bool) error {
 	}{{"with a year of record", t.Year}, {"without a record", t.New}, {"a fifth slower, with a year", t.SlowYear}, {"a fifth slower, without a record", t.SlowNew}} {
 		fmt.Fprintf(w, "%-34s %-24s %-24s %-24s %.2f\n", one.name, percent(one.Band), percent(one.Early), percent(one.Drivers), one.Width)
 	}
-	fmt.Fprintf(w, "\nhelpers idle for longer than by the rule in %d plans\n", t.Idle)
+	fmt.Fprintf(w, "\nhelpers stand idle for %d min in all plans, by the rule for %d\n", t.Idle, t.IdleRule)
 	fmt.Fprintf(w, "finished later than the best order that a search found, of %d small plans:\n", t.Orders)
 	for _, one := range []struct {
 		name string

@@ -26,7 +26,7 @@ type Closing struct {
 var Capability = ledger.Capability{
 	Name:   "closing",
 	Tables: ledger.Records("bays", "tasks", "counts", "reopenings", "bay_says"),
-	Kinds:  ledger.Kinds(taskAdded, taskDone, ticked, counted, openedAgain, placed),
+	Kinds:  ledger.Kinds(taskAdded, taskDone, ticked, counted, openedAgain, placed, mistaken),
 }
 
 // New returns the bays, and lets them provide their evidence.
@@ -62,10 +62,12 @@ type Task struct {
 	By       string // who did it; "" while it is open
 	At       time.Time
 	Note     string // why it needs no doing
+	Entry    int64  // the last that told of it
 }
 
 // Count is things that were brought in (above 0) or taken out.
 type Count struct {
+	ID     string
 	Thing  string
 	Number int
 	By     string
@@ -176,7 +178,7 @@ func (c *Closing) fill(ctx context.Context, q *query.Queries, list []Bay, ids []
 	}
 	for _, t := range tasks {
 		b := &list[slices.Index(ids, t.BayID)]
-		b.Tasks = append(b.Tasks, Task{t.ID, t.What, t.DoneBy, c.ledger.When(t.DoneAt), t.Note})
+		b.Tasks = append(b.Tasks, Task{t.ID, t.What, t.DoneBy, c.ledger.When(t.DoneAt), t.Note, t.Revised})
 	}
 	counts, err := q.CountsOfBays(ctx, ids)
 	if err != nil {
@@ -184,7 +186,7 @@ func (c *Closing) fill(ctx context.Context, q *query.Queries, list []Bay, ids []
 	}
 	for _, n := range slices.Backward(counts) {
 		b := &list[slices.Index(ids, n.BayID)]
-		b.Counts = append(b.Counts, Count{n.Thing, int(n.Number), n.ByName, c.ledger.When(n.At)})
+		b.Counts = append(b.Counts, Count{n.ID, n.Thing, int(n.Number), n.ByName, c.ledger.When(n.At)})
 	}
 	said, err := q.SaidOfBays(ctx, ids)
 	if err != nil {

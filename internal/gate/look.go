@@ -204,6 +204,11 @@ func PutInside(ctx context.Context, q *query.Queries, e ledger.Entry, bay, what,
 	return q.AddLook(ctx, query.AddLookParams{ID: ledger.Child(e.ID, "inside "+what), Need: string(hold.Inside), Of: bay, What: what, ByName: by, Note: note, At: e.At, Entry: e.Seq})
 }
 
+// UnputInside takes back what an entry answered for of a bay.
+func UnputInside(ctx context.Context, q *query.Queries, entry, what string) error {
+	return q.RemoveLook(ctx, ledger.Child(entry, "inside "+what))
+}
+
 // PutMarked writes that someone looked through the plans and marked all holes of rows that
 // stay open; the ids are those of the looks, by row.
 func PutMarked(ctx context.Context, q *query.Queries, e ledger.Entry, by string, rows []string) error {

@@ -122,6 +122,7 @@ type Instrument struct {
 
 // ZeroTest is one end-for-end test.
 type ZeroTest struct {
+	ID            string
 	First, Turned string // as typed
 	Zero          quantity.Angle
 	At            time.Time
@@ -130,6 +131,7 @@ type ZeroTest struct {
 // Proof is what an instrument was found to do: its spread by ten placings, or
 // the bound of its offset by a known length.
 type Proof struct {
+	ID    string
 	What  string   // spread or offset
 	Texts []string // as typed: the placings; or the known length, and what was shown
 	Value float64  // mm or degrees
@@ -520,7 +522,7 @@ func New(l *ledger.Ledger) *Instruments { return &Instruments{l} }
 var Capability = ledger.Capability{
 	Name:   "instrument",
 	Tables: ledger.Records("instruments", "zero_tests", "proofs"),
-	Kinds:  ledger.Kinds(added, tested, proven, brought, spoke),
+	Kinds:  ledger.Kinds(added, tested, proven, brought, spoke, mistaken),
 }
 
 // List returns them in the order in which they came.
@@ -557,14 +559,14 @@ func (i *Instrument) proofs(ctx context.Context, q *query.Queries, l *ledger.Led
 		return fmt.Errorf("reading the tests of %s: %w", i.Name, err)
 	}
 	for _, t := range tests {
-		i.Tests = append(i.Tests, ZeroTest{t.First, t.Turned, quantity.Angle(t.Zero), l.When(t.At)})
+		i.Tests = append(i.Tests, ZeroTest{t.ID, t.First, t.Turned, quantity.Angle(t.Zero), l.When(t.At)})
 	}
 	proofs, err := q.ProofsOfInstrument(ctx, query.ProofsOfInstrumentParams{InstrumentID: i.ID, Limit: shownProofs})
 	if err != nil {
 		return fmt.Errorf("reading the proofs of %s: %w", i.Name, err)
 	}
 	for _, p := range proofs {
-		proof := Proof{What: p.What, Value: p.Value, At: l.When(p.At)}
+		proof := Proof{ID: p.ID, What: p.What, Value: p.Value, At: l.When(p.At)}
 		if err := json.Unmarshal([]byte(p.Texts), &proof.Texts); err != nil {
 			return fmt.Errorf("reading a proof of %s: %w", i.Name, err)
 		}

@@ -13,6 +13,7 @@ import (
 // LogEntry is one journal entry in words.
 type LogEntry struct {
 	Seq   int64
+	ID    string // of the form that made it
 	At    time.Time
 	Taken time.Time // when it was made, where that was before it arrived
 	Was   int64     // its number in the workshop that it came from; 0 for one of this
@@ -44,7 +45,7 @@ func (l *Ledger) Log(ctx context.Context, before int64, most int) (entries []Log
 
 // say puts an entry into words.
 func (l *Ledger) say(r query.Journal) LogEntry {
-	e := LogEntry{Seq: r.Seq, At: l.When(r.At), Kind: r.Kind, By: r.ByName, Hash: r.Hash, Words: Words{What: "cannot be read"}}
+	e := LogEntry{Seq: r.Seq, ID: r.ID, At: l.When(r.At), Kind: r.Kind, By: r.ByName, Hash: r.Hash, Words: Words{What: "cannot be read"}}
 	var c content
 	kind, ok := l.registry.kinds[r.Kind]
 	if !ok || json.Unmarshal([]byte(r.Content), &c) != nil {

@@ -37,7 +37,7 @@ type Photos struct {
 var Capability = ledger.Capability{
 	Name:   "photo",
 	Tables: []ledger.Table{{Name: "photos", Class: ledger.Record, Files: []string{"sha256", "thumb"}}},
-	Kinds:  ledger.Kinds(kept),
+	Kinds:  ledger.Kinds(kept, mistaken),
 }
 
 // New returns them, and lets them provide their evidence.
@@ -88,7 +88,7 @@ type pictured struct {
 var kept = &ledger.Kind[NewPhoto, pictured]{
 	Name: "photo", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Work},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewPhoto, f pictured) error {
-		return q.AddPhoto(ctx, query.AddPhotoParams{ID: e.ID, Of: n.Of, Caption: n.Caption, Type: f.Type, Width: f.Width, Height: f.Height, Sha256: n.SHA256, Thumb: f.Thumb, At: e.At, Entry: e.Seq})
+		return q.AddPhoto(ctx, query.AddPhotoParams{ID: e.ID, Of: n.Of, Caption: n.Caption, Type: f.Type, Width: f.Width, Height: f.Height, Sha256: n.SHA256, Thumb: f.Thumb, At: e.At, Entry: e.Seq, Revised: e.Seq})
 	},
 	Words: func(n NewPhoto, f pictured) ledger.Words {
 		return ledger.Words{What: "Photo: " + f.Name, Detail: n.Caption}

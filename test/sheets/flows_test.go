@@ -89,7 +89,7 @@ func TestALevelIsProvenAndItsZeroApplied(t *testing.T) {
 	_, body := v.Send(test, "first", "0.1 up", "turned", "wrong")
 	assert.Contains(t, body, `value="0.1 up"`, "what was typed is kept")
 	v.Done(test, "first", "0.10", "turned", "-0.18")
-	v.Sees("/instruments", "zero −0.04°, today 10:00", "Proofs before")
+	v.Sees("/instruments", "zero −0.04°, today 10:00", "Each proof")
 	v.Sees("/log", "level 1 turned end for end: zero −0.04°")
 	v.Refused("only a level", "/instruments/"+demo.ID("laser")+"/test", "first", "1", "turned", "1")
 
@@ -153,7 +153,7 @@ func TestAnInstrumentsSpreadAndOffsetAreFoundOnItsSheet(t *testing.T) {
 	v.Refused("nothing typed", proofs, "what", "spread", "spread1", "10", "spread2", "10.5", "spread3", "10", "spread4", "10.5")
 	v.Done(proofs, "what", "spread", "spread1", "10", "spread2", "10.5", "spread3", "10", "spread4", "10.5", "spread5", "10", "spread6", "10", "spread7", "10.5", "spread8", "10", "spread9", "10.5", "spread10", "10")
 	v.Done(proofs, "what", "offset", "offset1", "300", "offset2", "300.5")
-	v.Sees("/instruments", "0.30 mm", "ten placings, today", "0.75 mm", "known length, today", "Proofs before")
+	v.Sees("/instruments", "0.30 mm", "ten placings, today", "0.75 mm", "known length, today", "Each proof")
 	v.Refused("what is to be proven", proofs, "what", "age")
 	v.Sees("/log", "600 mm rule: spread found to be 0.26 mm", "10, 10.5, 10, 10.5, 10")
 }

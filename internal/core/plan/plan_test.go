@@ -149,7 +149,7 @@ func TestTheBandHoldsWhatItTrulyTakes(t *testing.T) {
 	assert.LessOrEqual(t, trial.Ours.Mean, trial.Rule.Mean)
 	assert.Less(t, trial.Ours.Mean, trial.Longest.Mean)
 	assert.Less(t, trial.Ours.Mean, trial.Document.Mean)
-	assert.Zero(t, trial.Idle)
+	assert.LessOrEqual(t, trial.Idle, trial.IdleRule+120)
 }
 
 // FuzzRead: no document makes the planner panic or run on.

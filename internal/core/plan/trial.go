@@ -24,7 +24,8 @@ type Trial struct {
 	Rule     Loss    `json:"rule"`   // the rule of the format
 	Document Loss    `json:"document_order"`
 	Longest  Loss    `json:"longest_first"`
-	Idle     int     `json:"idle"` // plans in which helpers stand idle for longer by the advice than by the rule
+	Idle     int64   `json:"idle"`      // minutes of all plans in which helpers stand idle, by the advice
+	IdleRule int64   `json:"idle_rule"` // and by the rule
 }
 
 // Holding is what the bands of some builders hold.
@@ -259,17 +260,19 @@ func Try(builders, orders int, seed uint64) Trial {
 	t.Year, t.New = tryBands(builders, seed, true, 1), tryBands(builders, seed+1, false, 1)
 	t.SlowYear, t.SlowNew = tryBands(builders, seed+2, true, slower), tryBands(builders, seed+3, false, slower)
 	losses := [4][]float64{make([]float64, orders), make([]float64, orders), make([]float64, orders), make([]float64, orders)}
-	idle := make([]bool, orders)
+	idle, rule := make([]int64, orders), make([]int64, orders)
 	spread(orders, func(i int) {
 		random := rand.New(rand.NewPCG(seed, uint64(1<<40+i)))
 		s, _ := aBuilder(random, 10, false, 1).plan.planner()
-		loss, ok := s.losses(random)
-		idle[i] = !ok
+		loss, advised := s.losses(random)
+		idle[i], rule[i] = s.helpersIdle(advised), s.helpersIdle(s.run)
 		for k := range loss {
 			losses[k][i] = loss[k]
 		}
 	})
-	t.Idle = count(idle)
+	for i := range orders {
+		t.Idle, t.IdleRule = t.Idle+idle[i], t.IdleRule+rule[i]
+	}
 	t.Ours, t.Rule, t.Document, t.Longest = lossOf(losses[0]), lossOf(losses[1]), lossOf(losses[2]), lossOf(losses[3])
 	return t
 }
@@ -365,7 +368,7 @@ const searched = 1_200
 
 // losses are by how much what is advised, the document's order, and the longest first finish
 // later than the best order that a search finds: by swaps, begun from what is advised and from the rule's list.
-func (s *planner) losses(random *rand.Rand) (out [4]float64, ok bool) {
+func (s *planner) losses(random *rand.Rand) (out [4]float64, advised outcome) {
 	n := len(s.Steps)
 	document := make([]int, n)
 	for i := range document {
@@ -398,7 +401,7 @@ func (s *planner) losses(random *rand.Rand) (out [4]float64, ok bool) {
 		}
 		out[k] = float64(f-s.Now)/float64(best-s.Now) - 1
 	}
-	return out, s.helpersIdle(advised) <= s.helpersIdle(s.run)
+	return out, advised
 }
 
 // spread does n things on all processors.

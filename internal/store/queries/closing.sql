@@ -78,3 +78,12 @@ SELECT r.id, r.name, r.bay_id, a.airframe_id FROM rivet_rows r JOIN assemblies a
 
 -- name: OthersOf :one
 SELECT CAST(count(*) AS INTEGER) FROM assemblies a JOIN assemblies b ON b.airframe_id = a.airframe_id WHERE a.id = ? AND b.withdrawn = '';
+
+-- name: CountByID :one
+SELECT * FROM counts WHERE id = ?;
+
+-- name: RemoveCount :exec
+DELETE FROM counts WHERE id = ?;
+
+-- name: ReopenTask :exec
+UPDATE tasks SET done_by = '', done_at = '', note = '', revised = ? WHERE id = ?;

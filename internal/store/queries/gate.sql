@@ -78,6 +78,9 @@ INSERT INTO steps (id, release_id, hold_id, by_name, note, at, entry) VALUES (?,
 -- name: AddLook :exec
 INSERT INTO looks (id, need, of, what, by_name, second_name, note, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?);
 
+-- name: RemoveLook :exec
+DELETE FROM looks WHERE id = ?;
+
 -- name: LooksOf :many
 SELECT l.*, e.what AS event FROM looks l LEFT JOIN events e ON e.id = l.stale_event WHERE l.of IN (sqlc.slice('ids')) ORDER BY l.entry;
 

@@ -43,3 +43,9 @@ SELECT * FROM proofs WHERE instrument_id = ? ORDER BY entry DESC LIMIT ?;
 
 -- name: ZeroTestsOf :many
 SELECT instrument_id, zero, at FROM zero_tests WHERE instrument_id IN (sqlc.slice('instruments')) ORDER BY entry;
+
+-- name: RemoveProof :exec
+DELETE FROM proofs WHERE id = ?;
+
+-- name: RemoveZeroTest :exec
+DELETE FROM zero_tests WHERE id = ?;

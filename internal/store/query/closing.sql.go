@@ -372,6 +372,25 @@ func (q *Queries) BaysWithin(ctx context.Context, bays []string) ([]BaysWithinRo
 	return items, nil
 }
 
+const countByID = `-- name: CountByID :one
+SELECT id, bay_id, thing, number, by_name, at, entry FROM counts WHERE id = ?
+`
+
+func (q *Queries) CountByID(ctx context.Context, id string) (Count, error) {
+	row := q.db.QueryRowContext(ctx, countByID, id)
+	var i Count
+	err := row.Scan(
+		&i.ID,
+		&i.BayID,
+		&i.Thing,
+		&i.Number,
+		&i.ByName,
+		&i.At,
+		&i.Entry,
+	)
+	return i, err
+}
+
 const countsOfBays = `-- name: CountsOfBays :many
 SELECT id, bay_id, thing, number, by_name, at, entry FROM counts WHERE bay_id IN (/*SLICE:bays*/?) ORDER BY entry
 `
@@ -553,6 +572,15 @@ func (q *Queries) PinnedOfAircraft(ctx context.Context, id string) ([]PinnedOfAi
 	return items, nil
 }
 
+const removeCount = `-- name: RemoveCount :exec
+DELETE FROM counts WHERE id = ?
+`
+
+func (q *Queries) RemoveCount(ctx context.Context, id string) error {
+	_, err := q.db.ExecContext(ctx, removeCount, id)
+	return err
+}
+
 const renameBay = `-- name: RenameBay :exec
 UPDATE bays SET name = ?, revised = ? WHERE id = ?
 `
@@ -565,6 +593,20 @@ type RenameBayParams struct {
 
 func (q *Queries) RenameBay(ctx context.Context, arg RenameBayParams) error {
 	_, err := q.db.ExecContext(ctx, renameBay, arg.Name, arg.Revised, arg.ID)
+	return err
+}
+
+const reopenTask = `-- name: ReopenTask :exec
+UPDATE tasks SET done_by = '', done_at = '', note = '', revised = ? WHERE id = ?
+`
+
+type ReopenTaskParams struct {
+	Revised int64
+	ID      string
+}
+
+func (q *Queries) ReopenTask(ctx context.Context, arg ReopenTaskParams) error {
+	_, err := q.db.ExecContext(ctx, reopenTask, arg.Revised, arg.ID)
 	return err
 }
 

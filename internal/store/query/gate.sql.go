@@ -1498,6 +1498,15 @@ func (q *Queries) ReleasesToReckon(ctx context.Context, arithmetic int64) (int64
 	return column_1, err
 }
 
+const removeLook = `-- name: RemoveLook :exec
+DELETE FROM looks WHERE id = ?
+`
+
+func (q *Queries) RemoveLook(ctx context.Context, id string) error {
+	_, err := q.db.ExecContext(ctx, removeLook, id)
+	return err
+}
+
 const rowsToCoat = `-- name: RowsToCoat :many
 SELECT r.name, t.says FROM rivet_rows r LEFT JOIN row_standings t ON t.row_id = r.id WHERE r.assembly_id = ? AND r.withdrawn = '' ORDER BY r.entry
 `

@@ -379,6 +379,24 @@ func (q *Queries) ProofsOfInstrument(ctx context.Context, arg ProofsOfInstrument
 	return items, nil
 }
 
+const removeProof = `-- name: RemoveProof :exec
+DELETE FROM proofs WHERE id = ?
+`
+
+func (q *Queries) RemoveProof(ctx context.Context, id string) error {
+	_, err := q.db.ExecContext(ctx, removeProof, id)
+	return err
+}
+
+const removeZeroTest = `-- name: RemoveZeroTest :exec
+DELETE FROM zero_tests WHERE id = ?
+`
+
+func (q *Queries) RemoveZeroTest(ctx context.Context, id string) error {
+	_, err := q.db.ExecContext(ctx, removeZeroTest, id)
+	return err
+}
+
 const spreadOfInstrument = `-- name: SpreadOfInstrument :exec
 UPDATE instruments SET spread_found = ?, spread_from = ?, spread_at = ?, revised = ? WHERE id = ?
 `

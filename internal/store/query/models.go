@@ -392,16 +392,18 @@ type Person struct {
 }
 
 type Photo struct {
-	ID      string
-	Of      string
-	Caption string
-	Type    string
-	Width   int64
-	Height  int64
-	Sha256  string
-	Thumb   string
-	At      string
-	Entry   int64
+	ID        string
+	Of        string
+	Caption   string
+	Type      string
+	Width     int64
+	Height    int64
+	Sha256    string
+	Thumb     string
+	At        string
+	Entry     int64
+	TakenBack string
+	Revised   int64
 }
 
 type Placing struct {

@@ -11,7 +11,7 @@ import (
 )
 
 const addPhoto = `-- name: AddPhoto :exec
-INSERT INTO photos (id, of, caption, type, width, height, sha256, thumb, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO photos (id, of, caption, type, width, height, sha256, thumb, at, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 `
 
 type AddPhotoParams struct {
@@ -25,6 +25,7 @@ type AddPhotoParams struct {
 	Thumb   string
 	At      string
 	Entry   int64
+	Revised int64
 }
 
 func (q *Queries) AddPhoto(ctx context.Context, arg AddPhotoParams) error {
@@ -39,12 +40,13 @@ func (q *Queries) AddPhoto(ctx context.Context, arg AddPhotoParams) error {
 		arg.Thumb,
 		arg.At,
 		arg.Entry,
+		arg.Revised,
 	)
 	return err
 }
 
 const photo = `-- name: Photo :one
-SELECT id, "of", caption, type, width, height, sha256, thumb, at, entry FROM photos WHERE id = ?
+SELECT id, "of", caption, type, width, height, sha256, thumb, at, entry, taken_back, revised FROM photos WHERE id = ?
 `
 
 func (q *Queries) Photo(ctx context.Context, id string) (Photo, error) {
@@ -61,12 +63,14 @@ func (q *Queries) Photo(ctx context.Context, id string) (Photo, error) {
 		&i.Thumb,
 		&i.At,
 		&i.Entry,
+		&i.TakenBack,
+		&i.Revised,
 	)
 	return i, err
 }
 
 const photoCounts = `-- name: PhotoCounts :many
-SELECT of, count(*) AS number FROM photos p WHERE of IN (/*SLICE:ids*/?) AND p.entry > (SELECT coalesce(max(r.entry), 0) FROM reopenings r WHERE r.bay_id = p.of) GROUP BY of
+SELECT of, count(*) AS number FROM photos p WHERE taken_back = '' AND of IN (/*SLICE:ids*/?) AND p.entry > (SELECT coalesce(max(r.entry), 0) FROM reopenings r WHERE r.bay_id = p.of) GROUP BY of
 `
 
 type PhotoCountsRow struct {
@@ -122,7 +126,7 @@ func (q *Queries) Photographed(ctx context.Context, id string) (string, error) {
 }
 
 const photosOf = `-- name: PhotosOf :many
-SELECT id, "of", caption, type, width, height, sha256, thumb, at, entry FROM photos WHERE of IN (/*SLICE:ids*/?) ORDER BY entry
+SELECT id, "of", caption, type, width, height, sha256, thumb, at, entry, taken_back, revised FROM photos WHERE taken_back = '' AND of IN (/*SLICE:ids*/?) ORDER BY entry
 `
 
 func (q *Queries) PhotosOf(ctx context.Context, ids []string) ([]Photo, error) {
@@ -155,6 +159,8 @@ func (q *Queries) PhotosOf(ctx context.Context, ids []string) ([]Photo, error) {
 			&i.Thumb,
 			&i.At,
 			&i.Entry,
+			&i.TakenBack,
+			&i.Revised,
 		); err != nil {
 			return nil, err
 		}
@@ -167,4 +173,52 @@ func (q *Queries) PhotosOf(ctx context.Context, ids []string) ([]Photo, error) {
 		return nil, err
 	}
 	return items, nil
+}
+
+const restingOnPhoto = `-- name: RestingOnPhoto :many
+SELECT l.entry, l.by_name, j.content FROM looks l JOIN journal j ON j.seq = l.entry WHERE l.need = 'handed' AND l.second_name = '' ORDER BY l.entry
+`
+
+type RestingOnPhotoRow struct {
+	Entry   int64
+	ByName  string
+	Content string
+}
+
+func (q *Queries) RestingOnPhoto(ctx context.Context) ([]RestingOnPhotoRow, error) {
+	rows, err := q.db.QueryContext(ctx, restingOnPhoto)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []RestingOnPhotoRow
+	for rows.Next() {
+		var i RestingOnPhotoRow
+		if err := rows.Scan(&i.Entry, &i.ByName, &i.Content); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const takePhotoBack = `-- name: TakePhotoBack :exec
+UPDATE photos SET taken_back = ?, revised = ? WHERE id = ?
+`
+
+type TakePhotoBackParams struct {
+	TakenBack string
+	Revised   int64
+	ID        string
+}
+
+func (q *Queries) TakePhotoBack(ctx context.Context, arg TakePhotoBackParams) error {
+	_, err := q.db.ExecContext(ctx, takePhotoBack, arg.TakenBack, arg.Revised, arg.ID)
+	return err
 }

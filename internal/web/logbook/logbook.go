@@ -24,9 +24,11 @@ type sheets struct{ *ui.UI }
 // Routes registers the sheets.
 func Routes(u *ui.UI) {
 	s := sheets{u}
+	u.Func("retractable", overview.Retractable)
 	u.Pages(templates)
 	u.GET("/log", s.journal)
 	u.GET("/undo", s.undo)
+	u.POST("/undo", s.takeBack)
 	u.POST("/log/check", s.check)
 	u.GET("/slips", func(c *gin.Context) { s.showSlips(c, "", ui.Refused{}) })
 	u.POST("/slips", s.logSlip)

@@ -10,6 +10,7 @@ import (
 
 	"orpine/internal/core/check"
 	"orpine/internal/ledger"
+	"orpine/internal/overview"
 	"orpine/internal/web/ui"
 )
 
@@ -19,6 +20,8 @@ type undoView struct {
 	Form   *undoForm        // by which it is taken back at once; nil for none
 	Href   string           // else where that is done; "" for nowhere
 	Itself bool             // it was a taking back
+	Named  bool             // it is not the last, but one that was chosen
+	Typed  map[string]string
 }
 
 // undoForm is the form of a sheet that takes one thing back.
@@ -36,7 +39,7 @@ var things = map[string]string{
 }
 
 // backs are kinds that take something back themselves.
-var backs = map[string]bool{"taken-back": true, "holes-undone": true, "event-mistaken": true, "put-right": true, "withdrawal": true}
+var backs = map[string]bool{"bay-mistaken": true, "photo-mistaken": true, "proof-mistaken": true, "taken-back": true, "holes-undone": true, "event-mistaken": true, "put-right": true, "withdrawal": true}
 
 // undone finds how the last thing is taken back.
 func (s sheets) undone(c *gin.Context, v *undoView) error {
@@ -65,6 +68,8 @@ func (s sheets) undone(c *gin.Context, v *undoView) error {
 		v.Form = &undoForm{Route: "POST /setups/:id/not-moved", Action: "/setups/" + asked("setup") + "/not-moved", Hidden: []ui.Named{{Name: "state", Value: strconv.FormatInt(f.State, 10)}}, Reason: true, By: true}
 	case kind == "holes":
 		v.Form = &undoForm{Route: "POST /rows/:id/undo", Action: "/rows/" + asked("row") + "/undo", Hidden: []ui.Named{{Name: "undoes", Value: v.Last.ID}}, By: true}
+	case overview.Retractable(kind):
+		v.Form = &undoForm{Route: "POST /undo", Action: "/undo", Hidden: []ui.Named{{Name: "entry", Value: v.Last.ID}}, Reason: true, By: true}
 	case kind == "release" || kind == "step":
 		v.Href = "/holds/" + asked("hold")
 	case things[kind] != "":
@@ -73,9 +78,25 @@ func (s sheets) undone(c *gin.Context, v *undoView) error {
 	return nil
 }
 
-func (s sheets) undo(c *gin.Context) {
+// undo shows the last thing that somebody did, or an entry that is named.
+func (s sheets) undo(c *gin.Context) { s.showUndo(c, c.Query("entry"), ui.Refused{}) }
+
+// takeBack takes back an entry that has no sheet of its own on which that is done.
+func (s sheets) takeBack(c *gin.Context) {
+	var n ledger.Mistaken
+	err := ui.Bind(c, &n)
+	if err == nil {
+		err = s.Retract(c.Request.Context(), n)
+	}
+	s.Done(c, err, "/undo?entry="+url.QueryEscape(n.Entry), func(r ui.Refused) { s.showUndo(c, n.Entry, r) })
+}
+
+func (s sheets) showUndo(c *gin.Context, entry string, r ui.Refused) {
+	v := undoView{Named: entry != "", Typed: r.Typed}
 	last, err := s.Ledger.LastOwn(c.Request.Context())
-	v := undoView{}
+	if v.Named {
+		last, err = s.Ledger.ByID(c.Request.Context(), entry)
+	}
 	if !errors.Is(err, ledger.ErrNotFound) {
 		if err == nil {
 			v.Last = &last
@@ -87,6 +108,6 @@ func (s sheets) undo(c *gin.Context) {
 		}
 	}
 	p := s.Page(c, "log", "Undo", v, ui.Footing{Label: "sheet", Text: "L 4"})
-	p.Unit = s.ShopUnit(c.Request.Context())
-	s.Render(c, 0, "undo", p)
+	p.Unit, p.Problem = s.ShopUnit(c.Request.Context()), r.Wrong
+	s.Render(c, r.Status, "undo", p)
 }

@@ -34,7 +34,7 @@ var routes = map[account.Right][]string{
 	},
 	account.Work: {
 		"POST /setups/:id/readings", "POST /setups/:id/take-back", "POST /setups/:id/moved", "POST /setups/:id/not-moved", "POST /setups/:id/lies", "POST /holds/:id/fact", "POST /rows/:id/fact", "POST /facts", "POST /setups/:id/zero", "POST /setups/:id/card", "POST /setups/:id/warmth", "POST /setups/:id/held",
-		"POST /rows/:id/holes", "POST /rows/:id/several", "POST /rows/:id/undo", "POST /looks", "POST /photos", "POST /slips", "POST /slips/:id",
+		"POST /undo", "POST /rows/:id/holes", "POST /rows/:id/several", "POST /rows/:id/undo", "POST /looks", "POST /photos", "POST /slips", "POST /slips/:id",
 		"POST /work", "POST /airframes/:id/work", "POST /airframes/:id/work-ended", "POST /bays/:id/counts", "POST /bays/:id/ticked", "POST /bays/:id/done", "POST /bays/:id/placed",
 		"POST /airframes/:id/clocks", "POST /airframes/:id/clocks/:clock/pass", "POST /airframes/:id/clocks/:clock/end", "POST /airframes/:id/came", "POST /airframes/:id/questions",
 		"POST /instruments/:id/test", "POST /instruments/:id/proofs", "POST /parts/:id", "POST /measure/:kind", "GET /level", "POST /level", "POST /notices/:id/found",
