@@ -1,15 +1,19 @@
 package sheets_test
 
 import (
+	"net/http"
 	"regexp"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"orpine/internal/closing"
 	"orpine/internal/core/check"
 	"orpine/internal/core/measure"
 	"orpine/internal/core/row"
+	"orpine/internal/demo"
 	"orpine/internal/measuring"
 	"orpine/internal/riveting"
 	"orpine/test/loft"
@@ -68,4 +72,26 @@ func TestInAnEmptyShopNothingIsTakenBack(t *testing.T) {
 	t.Parallel()
 	v := site.Of(loft.Empty(t), "")
 	assert.Contains(t, v.Get("/undo").Body.String(), "Nothing was entered yet")
+}
+
+// A count is taken back by the link beside it: what is wrong is said at the field and what was typed
+// stays, the log names it, and it is not taken back twice. An entry of another kind cannot be.
+func TestACountIsTakenBackByItsLink(t *testing.T) {
+	t.Parallel()
+	v := site.Demo(t)
+	bay := "/bays/" + closing.BayOf(demo.ID("close boom"))
+	page := v.Get(bay).Body.String()
+	link := regexp.MustCompile(`/undo\?entry=[0-9a-f-]{36}`).FindString(page)
+	require.NotEmpty(t, link, "each count has one")
+	v.Sees(link, "counted in", "Take it back")
+	entry := strings.TrimPrefix(link, "/undo?entry=")
+	v.Refused("why? In words", "/undo", "entry", entry, "by", "kept words")
+	v.Refused("who takes it back?", "/undo", "entry", entry, "reason", "kept words")
+	v.Done("/undo", "entry", entry, "by", "builder", "reason", "these lay on the bench")
+	assert.NotContains(t, v.Get(bay).Body.String(), link)
+	v.Sees("/log", "Taken back: Tail boom", "these lay on the bench")
+	v.Refused("it was taken back already", "/undo", "entry", entry, "by", "builder", "reason", "kept words")
+	assert.Equal(t, http.StatusNotFound, v.Get("/undo?entry=nothing").Code)
+	status, _ := v.Send("/undo", "entry", demo.ID("fin"), "by", "builder", "reason", "no")
+	assert.Equal(t, http.StatusNotFound, status)
 }

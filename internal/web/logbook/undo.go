@@ -97,6 +97,10 @@ func (s sheets) showUndo(c *gin.Context, entry string, r ui.Refused) {
 	if v.Named {
 		last, err = s.Ledger.ByID(c.Request.Context(), entry)
 	}
+	if v.Named && err != nil {
+		s.Fail(c, err)
+		return
+	}
 	if !errors.Is(err, ledger.ErrNotFound) {
 		if err == nil {
 			v.Last = &last
