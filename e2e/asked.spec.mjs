@@ -30,7 +30,7 @@ test("an empty inch shop: hundredfold slips, one end of a limit, dash numbers an
   await page.getByText("Measure it on a pair of rails").click();
   await page.getByLabel("The rails are apart").fill("1775");
   await page.getByLabel("Twist, from").fill("±0.15");
-  await page.getByLabel("limp, or held down").check();
+  await page.getByLabel("flexible, or held down").check();
   await page.keyboard.press("Enter");
   await asks(page, "1775 is of another size than the part (19.800 in");
   await page.getByLabel("The rails are apart").press("Enter");

@@ -83,7 +83,7 @@ async function onRails(page, hand, heights, angles) {
   await hand.click(page.getByText("Measure it on a pair of rails"));
   await hand.type(page.getByLabel("The rails are apart"), "20");
   await hand.type(page.getByLabel("Twist, from"), "±.2");
-  await hand.click(page.getByLabel("limp, or held down"));
+  await hand.click(page.getByLabel("flexible, or held down"));
   await hand.press("Enter");
   await expect(page.locator(".checks")).toBeVisible();
   for (const text of [...heights, ...angles]) await hand.reading(text);

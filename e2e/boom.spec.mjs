@@ -39,7 +39,7 @@ test("forty holes by keyboard, refused at the kept one, one bad, undone", async 
   await inHand(page, 83);
   await page.keyboard.press("b");
   await page.keyboard.press("2");
-  await expect(page.locator("#in-hand")).toContainText("bad, 1 spoilt");
+  await expect(page.locator("#in-hand")).toContainText("bad, 1 scrapped");
   await expect(page.locator(".undo")).toContainText("Undo bad at 83");
   await page.keyboard.press("z");
   await expect(page.locator("#in-hand")).toContainText("set");
@@ -63,7 +63,7 @@ test("a bad rivet and its cause are keyed before the last answer came", async ({
   await page.evaluate(() => {
     for (const key of [" ", "b", "2"]) document.body.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true }));
   });
-  await expect(page.locator("#in-hand")).toContainText("Hole 44 bad, 1 spoilt");
+  await expect(page.locator("#in-hand")).toContainText("Hole 44 bad, 1 scrapped");
   await expect(page.locator(".head")).toContainText("42 set · 1 open · 2 bad");
 });
 

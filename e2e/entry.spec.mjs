@@ -21,7 +21,7 @@ test("bad entries keep what was typed, say why at the field, and store nothing",
   await page.locator("#text").fill("");
   await again(page);
   await page.locator("#text").press("Enter");
-  await expect(page.locator("#text-problem")).toContainText("nothing typed");
+  await expect(page.locator("#text-problem")).toContainText("nothing is typed");
   await page.goto(demo.setup + "?check=" + checkOf("tailplane on rails", 0) + "&spot=1");
   await refuse(badLengths);
   expect(await last()).toBe(before);
@@ -154,7 +154,7 @@ test("an empty workshop is filled by hand, keeps its data and verifies", async (
   await page.getByText("Measure it on a pair of rails").click();
   await page.getByLabel("The rails are apart").fill("700");
   await page.getByLabel("station 3, place").fill("-3");
-  await page.getByLabel("limp, or held down").check();
+  await page.getByLabel("flexible, or held down").check();
   await page.getByLabel("Twist, from").fill("0.1");
   await page.getByLabel("to", { exact: true }).fill("-0.1");
   await page.getByRole("button", { name: "Begin the setup" }).click();

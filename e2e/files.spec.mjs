@@ -87,7 +87,7 @@ test("a table is tried line by line, mended, and taken", async ({ page, demo }) 
   await page.locator("[name=data]").fill("number,name,hand,lot,place\nT-1,nose rib,left,7,shelf A\nT-2,nose rib,right,7,shelf A\n");
   await page.locator("form[action='/files/table'] button[value=try]").click();
   await expect(page.getByText("Nothing is written yet.")).toBeVisible();
-  await page.getByRole("button", { name: "Take it in" }).click();
+  await page.getByRole("button", { name: "Add it to this shop" }).click();
   await expect(page.getByText("It is in.")).toBeVisible();
   await page.goto(demo.url + "/stores");
   await expect(page.getByText("T-2", { exact: true })).toBeVisible();
@@ -122,7 +122,7 @@ test("a plan goes out of Order and comes into another aircraft's", async ({ page
   await form.locator("[name=file]").setInputFiles({ name: "plan.json", mimeType: "application/json", buffer: Buffer.from(plan) });
   await form.getByRole("button", { name: "Look at it first" }).click();
   await expect(page.getByText("Nothing is written yet.")).toBeVisible();
-  await form.getByRole("button", { name: "Take it in" }).click();
+  await form.getByRole("button", { name: "Add it to this shop" }).click();
   await expect(page.getByRole("heading", { name: "Order of work" })).toBeVisible();
   await expect(page.getByText("Tansy T3").first()).toBeVisible();
 });

@@ -35,7 +35,7 @@ test("from the bench to the drill, by mouse", async ({ page, demo }) => {
   await page.getByRole("button", { name: "stiff, lying free" }).click();
   await expect(answer).toContainText("Stop");
   await expect(answer).toContainText("+0.34°");
-  await page.getByRole("button", { name: "limp, or held down" }).click();
+  await page.getByRole("button", { name: "flexible, or held down" }).click();
   await expect(answer).toContainText("Go");
 
   await page.getByRole("link", { name: "Go to the hold" }).click();

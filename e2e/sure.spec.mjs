@@ -108,13 +108,13 @@ test("what is said of the temperature is asked once and used always", async ({ p
   await page.getByText("Temperature: material or temperature not said").click();
   await page.getByLabel("the part is of").selectOption("aluminium");
   await page.getByLabel("the shop at").fill("cold");
-  await page.getByRole("button", { name: "Say it" }).click();
+  await page.getByRole("button", { name: "Keep it", exact: true }).click();
   await expect(page.getByRole("alert")).toContainText("degrees Celsius");
   await expect(page.getByText("Temperature: material or temperature not said")).toBeVisible();
   await expect(page.getByLabel("the part is of")).toHaveValue("aluminium");
   await expect(page.getByLabel("the shop at")).toHaveValue("cold");
   await page.getByLabel("the shop at").fill("4");
-  await page.getByRole("button", { name: "Say it" }).click();
+  await page.getByRole("button", { name: "Keep it", exact: true }).click();
   await expect(page.getByText("Temperature: aluminium, 4 °C")).toBeVisible();
   const worksheet = await (await page.request.get(`${demo.url}/setups/${id("tailplane join")}/worksheet.json`)).text();
   expect(worksheet).toContain("to 20 °C");
@@ -135,7 +135,7 @@ test("a twist is of part and bench together until it is said how the surface lie
   await page.locator("select[name=instrument]").selectOption({ label: "level 2" });
   await keep(page, "0.10");
   await keep(page, "0.30");
-  await says(page, "Not yet", "part and bench together", "Say how it lies", "stiff or limp, lying or held?");
+  await says(page, "Not yet", "part and bench together", "Say how it lies", "stiff or flexible, lying or held?");
   await page.getByRole("button", { name: "stiff, lying free" }).click();
   await says(page, "twist of the part, tip over root", "outboard trailing edge low: wash-in");
 });

@@ -43,7 +43,7 @@ await page.goto(setup);
 await page.getByRole("button", { name: "not fastened: takes the jig's shape" }).click();
 await page.locator(".verdict.stop").waitFor();
 await take("setup-stop");
-await page.getByRole("button", { name: "limp, or held down" }).click();
+await page.getByRole("button", { name: "flexible, or held down" }).click();
 await page.locator(".verdict.go").waitFor();
 await page.emulateMedia({ colorScheme: "dark" });
 await page.goto(setup + "?check=" + checkOf("tailplane on rails", 1) + "&spot=7");

@@ -28,7 +28,7 @@ func TestASetupIsBegunOnTheOtherSide(t *testing.T) {
 	require.NoError(t, err)
 	filled := make([]measuring.Filled, len(u.Checks))
 	filled[0] = measuring.Filled{Take: true, Values: map[string]string{"points": "F1 left; 0; -150\nR1; 0; 150\nF2; 1900; -150\nR2; 1900; 150"}}
-	filled[1] = measuring.Filled{Take: true, Values: map[string]string{"stations": "root; 0\ntip; 1900", "lies": "limp, or held down"}, Low: map[string]string{"twist": "-0.2"}, High: map[string]string{"twist": "0.2"}}
+	filled[1] = measuring.Filled{Take: true, Values: map[string]string{"stations": "root; 0\ntip; 1900", "lies": "flexible, or held down"}, Low: map[string]string{"twist": "-0.2"}, High: map[string]string{"twist": "0.2"}}
 	filled[3] = measuring.Filled{Take: true, Values: map[string]string{"surfaces": "aileron L; left"}}
 	n, wrong := u.Setup(loft.Named("left one"), at, "on the rails", quantity.Millimetre, filled)
 	require.Empty(t, wrong)

@@ -187,7 +187,7 @@ func TestWhatNobodySaidIsAskedFor(t *testing.T) {
 	assert.Equal(t, "Say how it lies", sheet.Answer.Next)
 	assert.Contains(t, sheet.Answer.Then, "never of the part")
 	line := func() hold.Line { return l.HoldOf(ledger.Child(n.ID, "hold")).Judgement.Lines[0] }
-	assert.Contains(t, line().Why, "stiff or limp, lying or held?")
+	assert.Contains(t, line().Why, "stiff or flexible, lying or held?")
 	l.Held(n.ID, check, false)
 	assert.Equal(t, "no limit is set, so there is no verdict: it wants a limit of twist of the part, tip over root, from the plans", line().Why)
 	require.NoError(t, l.Judge(n.ID, check, measuring.CheckChange{Name: "Twist", Limits: map[string][2]string{"twist": {"-0.2", "0.2"}}}))

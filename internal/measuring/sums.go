@@ -67,7 +67,7 @@ var Sums = []Sum{
 			return d
 		}},
 	{"hole-edge", "Too near the edge?", "edge distance and pitch in diameters, and after an oversize",
-		[]form.Field{lengthField("diameter", "Diameter of the hole"), lengths("edges", "To the edges"), optional(lengths("pitches", "To the next holes")), optional(lengthField("oversize", "If it is drilled over to")), optional(lengthField("fills", "and the rivet that fills it then"))},
+		[]form.Field{lengthField("diameter", "Diameter of the hole"), lengths("edges", "To the edges"), optional(lengths("pitches", "To the next holes")), optional(lengthField("oversize", "If it is drilled oversize to")), optional(lengthField("fills", "and the rivet that fills it then"))},
 		map[string]string{"diameter": "1/8 in", "edges": "8", "pitches": "25; 25", "oversize": "5/32 in", "fills": "5/32 in"},
 		func(r sumReader) map[string]any {
 			r.filled()

@@ -17,7 +17,7 @@ import (
 	"orpine/test/loft"
 )
 
-// onRails is a limp surface of 1600 on rails 700 apart whose far front end is 3.5 high,
+// onRails is a flexible surface of 1600 on rails 700 apart whose far front end is 3.5 high,
 // read with a level in 0.01° and a laser, spreads stated.
 func onRails(t *testing.T, laserSpread string) (l *loft.Loft, id string) {
 	t.Helper()
@@ -39,7 +39,7 @@ func readAll(t *testing.T, l *loft.Loft, setup string, number int, tool string, 
 }
 
 // By hand: the rails lean by atan(3.5/700) = 0.28648° at the tip and 0.14324° in the middle;
-// a straight limp part that takes their shape reads just that, and its own twist is nothing.
+// a straight flexible part that takes their shape reads just that, and its own twist is nothing.
 // u: the readings' √(0.01²/12 + 0.015²) = 0.015275 enter the slope of three stations with
 // −½, 0 and ½ over the extent: √2·0.015275 = 0.021602; each of four heights of
 // √(0.1²/12 + 0.1²) = 0.104083 mm enters once: 4 × (0.104083/700·57.29578·cos²)² → 0.017038.

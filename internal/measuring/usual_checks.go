@@ -17,7 +17,7 @@ var every = []CheckForm{
 
 // rails is the survey of what a part lies on: along its span, the front rail under the
 // leading edge.
-var rails = CheckForm{"bench", "Survey of the rails under it", "A limp part takes the shape of what it lies on: from these heights the rails' slope is taken off at each station.", map[string]string{"points": "F1; 0; -150\nR1; 0; 150\nF2; 1900; -150\nR2; 1900; 150"}, nil, nil}
+var rails = CheckForm{"bench", "Survey of the rails under it", "A flexible part takes the shape of what it lies on: from these heights the rails' slope is taken off at each station.", map[string]string{"points": "F1; 0; -150\nR1; 0; 150\nF2; 1900; -150\nR2; 1900; 150"}, nil, nil}
 
 // within is a limit on both sides.
 func within(quantity, label, usual string) LimitField {
@@ -119,7 +119,7 @@ var UsualChecks = []Usual{
 		Why: "A twisted aileron rolls the aircraft; its gap and travel come from it too.",
 		Checks: []CheckForm{
 			rails,
-			{"twist", "Twist", "It is limp before the skin is closed: hands off.", map[string]string{"stations": "root; 0\nmiddle; 950\ntip; 1900"}, []LimitField{within("twist", "twist", "0.15°")}, handsOff},
+			{"twist", "Twist", "It is flexible before the skin is closed: hands off.", map[string]string{"stations": "root; 0\nmiddle; 950\ntip; 1900"}, []LimitField{within("twist", "twist", "0.15°")}, handsOff},
 			{"gap", "Gap to the wing", "Trimmed away cannot be put back: aim at the middle.", map[string]string{"gaps": "inboard\nmiddle\noutboard", "min": "3", "max": "6"}, nil, nil},
 			{"travel", "Travel", "Stops before cables; direction is checked by a second person.", map[string]string{"surfaces": "aileron L; left\naileron R; right"}, []LimitField{{"up", "up", "20 to 24°"}, {"down", "down", "12 to 15°"}, within("mismatch", "right less left", "1°")}, nil},
 		},

@@ -300,7 +300,7 @@ func (w *Workshop) Find(ctx context.Context, id, word string) (s StoresSheet, fo
 		}
 	}
 	for _, l := range s.Stock {
-		add(Place{What: l.Name, Where: s.Places[stock.Key(l.Name)], Note: fmt.Sprintf("%d on hand", l.OnHand()), Path: "/stores?airframe=" + s.Airframe.ID})
+		add(Place{What: l.Name, Where: s.Places[stock.Key(l.Name)], Note: fmt.Sprintf("%d on hand", max(0, l.OnHand())), Path: "/stores?airframe=" + s.Airframe.ID})
 	}
 	slices.SortStableFunc(found, func(a, b Place) int {
 		if (a.Where == "") != (b.Where == "") {

@@ -84,7 +84,7 @@ func TestALevelIsProvenAndItsZeroApplied(t *testing.T) {
 	v := site.Demo(t)
 	v.Sees("/instruments", "zero −0.05°", "28 April 10:00", "zero −0.04°, today 08:00")
 	test := "/instruments/" + demo.ID("level 1") + "/test"
-	v.Refused("nothing typed", test, "first", "", "turned", "0.1")
+	v.Refused("nothing is typed", test, "first", "", "turned", "0.1")
 	v.Refused("hardly meant", test, "first", "0.4", "turned", "89")
 	_, body := v.Send(test, "first", "0.1 up", "turned", "wrong")
 	assert.Contains(t, body, `value="0.1 up"`, "what was typed is kept")
@@ -150,7 +150,7 @@ func TestAnInstrumentsSpreadAndOffsetAreFoundOnItsSheet(t *testing.T) {
 	v := site.Demo(t)
 	proofs := "/instruments/" + demo.ID("rule") + "/proofs"
 	v.Sees("/instruments", "known length, 28 April", "by 25 October 2026", "above the chord line", "0.40 up")
-	v.Refused("nothing typed", proofs, "what", "spread", "spread1", "10", "spread2", "10.5", "spread3", "10", "spread4", "10.5")
+	v.Refused("nothing is typed", proofs, "what", "spread", "spread1", "10", "spread2", "10.5", "spread3", "10", "spread4", "10.5")
 	v.Done(proofs, "what", "spread", "spread1", "10", "spread2", "10.5", "spread3", "10", "spread4", "10.5", "spread5", "10", "spread6", "10", "spread7", "10.5", "spread8", "10", "spread9", "10.5", "spread10", "10")
 	v.Done(proofs, "what", "offset", "offset1", "300", "offset2", "300.5")
 	v.Sees("/instruments", "0.30 mm", "ten placings, today", "0.75 mm", "known length, today", "Each proof")

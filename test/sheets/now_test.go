@@ -103,8 +103,8 @@ func saidByOnePress(t *testing.T, v *site.Site, at string) {
 func TestWhatIsSaidBeforeTheFirstReadingStays(t *testing.T) {
 	t.Parallel()
 	v := site.Of(loft.Empty(t), "")
-	page := v.Get("/measure/twist?unit=in&0.lies=limp%2C+or+held+down&condition=clamped&turned=true&instrument=quick:spirit&0.stations.0.0=root&0.stations.1.0=a&0.stations.2.0=b&0.stations.3.0=c&0.stations.4.0=tip&0.stations.4.1=118&0.low.twist=%C2%B10.2").Body.String()
-	assert.Regexp(t, `value="limp, or held down" checked`, page)
+	page := v.Get("/measure/twist?unit=in&0.lies=flexible%2C+or+held+down&condition=clamped&turned=true&instrument=quick:spirit&0.stations.0.0=root&0.stations.1.0=a&0.stations.2.0=b&0.stations.3.0=c&0.stations.4.0=tip&0.stations.4.1=118&0.low.twist=%C2%B10.2").Body.String()
+	assert.Regexp(t, `value="flexible, or held down" checked`, page)
 	assert.Regexp(t, `<option selected>clamped`, page)
 	assert.Regexp(t, `id="turned"[^>]* checked`, page)
 	assert.Regexp(t, `hx-get="/measure/twist[^"]*turning=yes[^"]*" [^>]*hx-include="#reading"`, page)

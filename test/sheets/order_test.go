@@ -163,7 +163,7 @@ func TestAnOversizeIsRefusedAtItsFields(t *testing.T) {
 	v.Refused("how wide is the hole now?", row, "do", "oversize", "number", "30", "rivet", "5/32", "why", "kept words")
 	v.Refused("does not fill a hole of 4.40 mm", row, "do", "oversize", "number", "30", "hole", "4.4", "rivet", "5/32", "why", "kept words")
 	v.Refused("does the dimple still fit", row, "do", "oversize", "number", "30", "hole", "4.05", "rivet", "5/32", "why", "kept words")
-	v.Refused("why is hole 30 drilled over?", row, "do", "oversize", "number", "30", "hole", "4.05", "rivet", "5/32", "dimple", "the dimple still fits the head")
+	v.Refused("why is hole 30 drilled oversize?", row, "do", "oversize", "number", "30", "hole", "4.05", "rivet", "5/32", "dimple", "the dimple still fits the head")
 	v.Done(row, "do", "oversize", "number", "30", "hole", "4.05", "rivet", "5/32", "dimple", "the dimple still fits the head", "why", "egg-shaped", "by", "builder")
 	v.Sees("/rows/"+demo.ID("row 5")+"?hole=30", "hole 4.05 mm, rivet 5/32, the dimple still fits the head; egg-shaped", "oversize")
 	v.Refused("after which step can hole 31 not be reached?", row, "do", "out of reach", "number", "31", "by", "kept words")

@@ -77,7 +77,7 @@ func TestARowIsWorkedHoleByHole(t *testing.T) {
 	v.Refused("hole 61 stays open for fairing", row3+"/several", "several", "60-63", "operation", "set")
 	v.Sees(row3+"?hole=61", "It was set by mistake")
 	v.Done(row3+"/holes", key("bad/should have stayed open", "61")...)
-	v.Sees(row3+"?hole=61", "bad beneath", "1 spoilt")
+	v.Sees(row3+"?hole=61", "bad beneath", "1 scrapped")
 	v.Done(row3+"/holes", key("doubtful", "20")...)
 	v.Refused("what did the gauge say of hole 20", row3+"/holes", key("accept", "20")...)
 	v.Done(row3+"/holes", key("accept", "20", "gauge", "it goes")...)

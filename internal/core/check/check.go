@@ -86,7 +86,7 @@ type Check struct {
 	UsualLimits bool           // its limits are the usual ones, and not the plans'
 	Late        string         // which level was read too long after its test; "" for none
 	Corrected   []measure.Line // what was added to the readings, for sag, temperature and the like
-	Unlaid      bool           // whether the surface is stiff or limp, lies or is held, was not said
+	Unlaid      bool           // whether the surface is stiff or flexible, lies or is held, was not said
 	Prospect    string         // that the instrument at hand cannot decide, and which would; "" where it can
 	Finer       string         // what would do where these instruments cannot decide; "" where nobody asked
 }
@@ -274,7 +274,7 @@ type Refusal struct {
 // is none.
 func (c Check) Refusal() *Refusal {
 	if c.Unlaid {
-		return &Refusal{Unlaid: true, Says: "stiff or limp, lying or held? Until that is said, the figure is of part and bench together, never of the part"}
+		return &Refusal{Unlaid: true, Says: "stiff or flexible, lying or held? Until that is said, the figure is of part and bench together, never of the part"}
 	}
 	if says := c.tilted(); says != "" {
 		return &Refusal{Tilted: true, Says: says}

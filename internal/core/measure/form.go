@@ -39,9 +39,10 @@ type Assumed struct{ Typed, What string }
 
 // How a surface lies on the bench that it is measured on: its own shape, or the bench's too.
 const (
-	Stiffly = "stiff, and lying by itself"
-	Limply  = "limp, or held down"
-	Loosely = "not fastened yet, and taking the shape of its jig"
+	Stiffly    = "stiff, and lying by itself"
+	Limply     = "flexible, or held down"
+	onceLimply = "limp, or held down" // as it was called before: addresses and what waits in phones say so
+	Loosely    = "not fastened yet, and taking the shape of its jig"
 )
 
 // How well points are known, where nobody stated it: the standard uncertainty of each coordinate of

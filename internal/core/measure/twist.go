@@ -451,10 +451,10 @@ func (*Twist) Form() Form {
 	}
 }
 
-// What is limp, or held down, takes the shape of what it lies on; what is stiff keeps its own, and no support
+// What is flexible, or held down, takes the shape of what it lies on; what is stiff keeps its own, and no support
 // moves that.
 func finishTwist(d map[string]any) {
 	if lies := form.Take(d, "lies"); lies != nil {
-		d["held"], d["stiff"] = lies == Limply, lies == Stiffly
+		d["held"], d["stiff"] = lies == Limply || lies == onceLimply, lies == Stiffly
 	}
 }

@@ -21,8 +21,9 @@ const (
 // time and does not look ahead; a step of a lower place that opens a helper's evening, or a long
 // cure, may pay.
 //
-// Of orders that finish within 2 % of each other the one is advised that leaves most slack on long
-// tails, then the one that interrupts fewest steps, then the rule. Whichever it is, steps for two go
+// Of orders that finish within 2 % of each other the rule is advised, for it does early what visits
+// and long tails wait for; where it is none of them the one that leaves most slack on long tails,
+// then the one that interrupts fewest steps. Whichever it is, steps for two go
 // first while there are two, helpers stand idle for no longer than by the rule unless that brings the
 // finish forward by 5 %, what all else waits for comes before what nothing waits for, and nothing that was begun lies for over a month while
 // it could be worked on.
@@ -130,7 +131,10 @@ func (s *planner) chosen(good []tried) tried {
 	soonest := slices.MinFunc(good, func(a, b tried) int { return compare(a.finish, b.finish) }).finish
 	enough := soonest + int64(sameFinish*float64(soonest-s.Now))
 	good = slices.DeleteFunc(good, func(t tried) bool { return t.finish > enough })
-	return slices.MinFunc(good, func(a, b tried) int { // the first of equals: the rule, where it is among them
+	if good[0].order == nil { // what a helper's step waits for comes first in it, with time to spare
+		return good[0]
+	}
+	return slices.MinFunc(good, func(a, b tried) int {
 		if d := compare(a.slack, b.slack); d != 0 {
 			return d
 		}

@@ -113,7 +113,7 @@ var Exercises = []Exercise{
 		"A maker's table holds for the temperature that it names. In a cold shop a day is not a day: start the clock with the shop's temperature, and believe it.", wetLayUp},
 	{"helpers-evening", "The helper's evening", "A helper comes tonight, and you have something in mind for the two of you. Do it so, or not?",
 		"An evening with a helper holds what two can do in it, in an order that works: what comes before must be done, and what hardens is left alone.", helpersEvening},
-	{"pushed-straight", "The limp aileron pushed straight", "The aileron is limp. The helper pushed it down and read it straight as a die. " + degrees(0.10) + " is allowed. Drill the hinges?",
+	{"pushed-straight", "The flexible aileron pushed straight", "The aileron is flexible. The helper pushed it down and read it straight as a die. " + degrees(0.10) + " is allowed. Drill the hinges?",
 		"A part that is pushed into shape by hand shows the hand. Read it hands off; what it does then is what it will do in the air.", pushedStraight},
 	{"do-not-drill", "Do not drill", "Everything is read, everybody waits, and it is just about right. " + degrees(0.10) + " is the limit. Drill?",
 		"Just about right is not inside the limit. The hole can wait a day; it cannot be undone in one.", doNotDrill},

@@ -168,7 +168,7 @@ func (r *reader) leftOver(unit Unit) error {
 		return fmt.Errorf("a dash before %q: less %s, or and %s?", r.rest(), r.rest(), r.rest())
 	}
 	if t.kind == number || t.kind == vulgar {
-		return fmt.Errorf("a second number (%q) after a length in %s; one length is read", r.rest(), unit)
+		return fmt.Errorf("a second number, %q, stands behind the length: type one length", r.rest())
 	}
 	if other, ok := lengthUnits[t.text]; ok {
 		return fmt.Errorf("two units, %s and %s; use one of them", unit, other)

@@ -58,7 +58,7 @@ func lex(text string) ([]token, error) {
 	}
 	runes := []rune(strings.TrimSpace(text))
 	if len(runes) == 0 {
-		return nil, errors.New("nothing typed")
+		return nil, errors.New("nothing is typed yet")
 	}
 	var tokens []token
 	spaced := false

@@ -45,7 +45,7 @@ func TestLengthsAsTyped(t *testing.T) {
 func TestLengthsRefusedWithAMessageThatNamesWhatWasRead(t *testing.T) {
 	t.Parallel()
 	tests := []struct{ text, says string }{
-		{"", "nothing typed"}, {"   ", "nothing typed"}, {`3 mm 1/4"`, "second number"}, {"3 mm in", "two units"}, {`1/0 in`, "zero below"}, {"5 1/0 in", "zero below"},
+		{"", "nothing is typed"}, {"   ", "nothing is typed"}, {`3 mm 1/4"`, "second number"}, {"3 mm in", "two units"}, {`1/0 in`, "zero below"}, {"5 1/0 in", "zero below"},
 		{"2899 1/2 mm", "fraction in mm"}, {"1/2 cm", "fraction in cm"}, {"1/2 m", "fraction in m"}, {"1/2 thou", "fraction in thou"}, {"1/2", "fraction in mm"}, {"⅞", "fraction in mm"},
 		{"7 1/2 ft 3", "parts of a foot"}, {"7.5' 3\"", "parts of a foot"}, {"1/2/3 in", "one fraction"}, {"64.5 1/2 in", "decimal"}, {"64.5⅝ in", "decimal"},
 		{"1.234,5", "decimal mark"}, {"1,5,3", "decimal mark"}, {"1,234 mm", "1.234 or 1234?"}, {"-12,345", "12.345 or 12345?"}, {"2,899 mm", "2.899 or 2899?"},
@@ -96,7 +96,7 @@ func TestAnglesRefused(t *testing.T) {
 		sense Sense
 		says  string
 	}{
-		{"", Plain, "nothing typed"}, {"0.08 R", Pitch, "up or down"}, {"0.6 up", CrossLevel, "R or L"}, {"0.6 nose down", CrossLevel, "R or L"}, {"0.08 R", Plain, "plain angle"}, {"0.6 up", Plain, "plain angle"},
+		{"", Plain, "nothing is typed"}, {"0.08 R", Pitch, "up or down"}, {"0.6 up", CrossLevel, "R or L"}, {"0.6 nose down", CrossLevel, "R or L"}, {"0.08 R", Plain, "plain angle"}, {"0.6 up", Plain, "plain angle"},
 		{"-0.08 R", CrossLevel, "two things"}, {"+0.08 R", CrossLevel, "two things"}, {"-0.1 L", CrossLevel, "two things"}, {"-0.6 up", Pitch, "two things"}, {"R 0.08 L", CrossLevel, "twice"},
 		{"1/2", Plain, "fraction in degrees"}, {"1/2°", Plain, "fraction in degrees"}, {"1 1/2 deg", Plain, "fraction in degrees"}, {"2° 60'", Plain, "below 60"}, {"2° 3' 60\"", Plain, "below 60"}, {"2.5° 3'", Plain, "decimal degrees"},
 		{"2° 3.5' 6\"", Plain, "decimal minutes"}, {"12'", Plain, "minutes without degrees"}, {"1:0", Plain, "zero"}, {"5 mm", Plain, "a length"}, {"1/2 mm/m", Plain, "fraction in mm"}, {"5 mm/", Plain, "unit of the run"}, {"3 mm in 0 mm", Plain, "over nothing"}, {"3 mm in", Plain, "a length"}, {"3 mm in 1/2 mm", Plain, "fraction in mm"}, {"0.3 TE low", CrossLevel, "R or L"}, {"0.3 LE up", Plain, "plain angle"}, {"-0.3 LE up", Pitch, "two things"},

@@ -195,7 +195,7 @@ func (a Advice) Crowded() string {
 	for _, q := range a.Edges.Quantities {
 		what, over := strings.CutSuffix(q.Name, "_oversize")
 		if least := Least(what); over && q.Value < least-1e-9 {
-			return fmt.Sprintf("drilled over, the %s would be %s D, less than %s D", map[string]string{"edge": "edge distance", "pitch": "pitch"}[what], quantity.Fixed(q.Value, 1), quantity.Fixed(least, 0))
+			return fmt.Sprintf("drilled oversize, the %s would be %s D, less than %s D", map[string]string{"edge": "edge distance", "pitch": "pitch"}[what], quantity.Fixed(q.Value, 1), quantity.Fixed(least, 0))
 		}
 	}
 	return ""

@@ -57,7 +57,7 @@ var Dimples = []string{"the dimple still fits the head", "a reduced-head repair 
 func enlarge(h Hole, a Asked, leave Leave) (Hole, error) {
 	switch {
 	case h.Filled() || h.State == Pilot:
-		return h, refuse("", "hole %d is %s: only a hole that is drilled to size, and empty, is drilled over", h.Number, h.State)
+		return h, refuse("", "hole %d is %s: only a hole that is drilled to size, and empty, is drilled oversize", h.Number, h.State)
 	case h.Over:
 		return h, refuse("", "hole %d is oversize already: ask before it is enlarged again", h.Number)
 	case leave.Drill != "":
@@ -69,7 +69,7 @@ func enlarge(h Hole, a Asked, leave Leave) (Hole, error) {
 	case leave.Enlarge != "" && strings.TrimSpace(a.Reason) == "":
 		return h, refuse("reason", "%s: ask before going on, and write who answered what", leave.Enlarge)
 	case strings.TrimSpace(a.Reason) == "":
-		return h, refuse("reason", "why is hole %d drilled over? It stays on the record", h.Number)
+		return h, refuse("reason", "why is hole %d drilled oversize? It stays on the record", h.Number)
 	}
 	h.State, h.Over, h.Fit = Oversize, true, a.Fit
 	h.Fit.Reason = strings.TrimSpace(a.Reason)

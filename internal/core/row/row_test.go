@@ -315,7 +315,7 @@ func TestEachHoleIsJudgedByItsOwnStack(t *testing.T) {
 	assert.Equal(t, "too long: it tends to tip over", wrong.Says())
 	r.CallOuts, r.Edge = nil, 7
 	assert.Equal(t, "1/4", r.Advise(holes[9], holes).Length[:3], "chosen where nothing is called out")
-	assert.Equal(t, "drilled over, the edge distance would be 1.8 D, less than 2 D", r.Advise(holes[9], holes).Crowded())
+	assert.Equal(t, "drilled oversize, the edge distance would be 1.8 D, less than 2 D", r.Advise(holes[9], holes).Crowded())
 	holes[9].Over = true
 	// 1.8 + 1.5 × 3.96875 = 7.753 mm: 5/16 in stands out by 1.546 D.
 	r.CallOuts = stringer().CallOuts

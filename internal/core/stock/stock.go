@@ -25,6 +25,9 @@ type Stand struct {
 // OnHand is what should be in the box.
 func (s Stand) OnHand() int { return s.Counted - s.Set - s.Spoilt }
 
+// Missing is how many more were used than were ever counted in.
+func (s Stand) Missing() int { return max(0, -s.OnHand()) }
+
 // SpoilRate is the share of rivets that are spoilt in setting.
 func (s Stand) SpoilRate() float64 {
 	return (float64(s.Spoilt) + usualSpoilt) / (float64(s.Set+s.Spoilt) + usualTries)

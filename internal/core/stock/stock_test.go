@@ -15,6 +15,8 @@ func TestTheShortageIsForecast(t *testing.T) {
 	assert.InDelta(t, 3.0/116, s.SpoilRate(), 1e-12)
 	assert.Equal(t, 113, s.Needed())
 	assert.Equal(t, 29, s.Short())
+	assert.Zero(t, s.Missing())
+	assert.Equal(t, 6, Stand{Counted: 90, Set: 94, Spoilt: 2}.Missing(), "more was used than was ever counted in")
 	fresh := Stand{Counted: 100, ToSet: 95}
 	assert.InDelta(t, 0.05, fresh.SpoilRate(), 1e-12, "nothing tried yet: one in twenty")
 	assert.Equal(t, 100, fresh.Needed(), "95 / 0.95")

@@ -1,6 +1,7 @@
 package measuring
 
 import (
+	"fmt"
 	"html/template"
 	"net/url"
 	"strings"
@@ -20,6 +21,7 @@ type answer struct {
 	Scale     template.HTML
 	Href      string
 	Doubt     []doubtPart // what the ± is made of, the greatest first
+	DoubtHead string      // what most of it is, in a line
 	WeakHref  string      // the reading that contributes most
 	LacksHref string
 	Here      bool // Href is another place of this sheet
@@ -51,10 +53,31 @@ func viewAnswer(setup string, c measuring.Check, a check.Answer, unit quantity.U
 			v.Doubt = append(v.Doubt, doubtPart{part, drawing.Share(part.Share)})
 		}
 	}
+	v.DoubtHead = doubtHead(a.Weak.Parts)
 	if q := a.Headline; a.Shown && (q.U > 0 || q.Limit != nil) {
 		v.Scale = scaleOf(q, unit).Draw()
 	}
 	return v
+}
+
+// doubtHead says what most of the ± is made of; where several have the same part in it, that they do.
+func doubtHead(parts []check.DoubtPart) string {
+	if len(parts) == 0 {
+		return ""
+	}
+	alike := []string{}
+	for _, p := range parts {
+		if p.Percent() == parts[0].Percent() {
+			alike = append(alike, p.Says)
+		}
+	}
+	switch n := len(alike); {
+	case n == 1:
+		return fmt.Sprintf("Most of the doubt: %s (%s)", alike[0], parts[0].Percent())
+	case n > 3:
+		return fmt.Sprintf("The doubt: %s and %d others alike (%s each)", alike[0], n-1, parts[0].Percent())
+	}
+	return fmt.Sprintf("The doubt: %s alike (%s each)", say.And(alike...), parts[0].Percent())
 }
 
 func scaleOf(q measure.Quantity, unit quantity.Unit) drawing.Scale {

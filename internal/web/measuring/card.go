@@ -40,7 +40,7 @@ func (s sheets) cardOf(c *gin.Context, setup measuring.Setup) paper.Card {
 			}
 		}
 		if inHand.Held {
-			one.Notes = append(one.Notes, "It is limp, or held down to its supports: leave it so.")
+			one.Notes = append(one.Notes, "It is flexible, or held down to its supports: leave it so.")
 		}
 		for _, spot := range inHand.Spots {
 			line := paper.CardLine{Number: cardNumber(i, spot.Number), Place: spot.Place(), How: reader.Text(spot.How)}

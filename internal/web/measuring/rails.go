@@ -43,7 +43,7 @@ func (s sheets) beginOnRails(c *gin.Context) {
 		wrong.Add("apart", near.Asks(strings.TrimSpace(c.PostForm("apart")), say.Length(to.Value).String(), to))
 	}
 	if !slices.Contains([]string{check.HeldDown, check.InJig, check.LiesFree}, rails.Lies) {
-		wrong.Add("lies", "is it limp or held down, not fastened yet, or stiff and lying free? It takes the rails' shape or it does not")
+		wrong.Add("lies", "is it flexible or held down, not fastened yet, or stiff and lying free? It takes the rails' shape or it does not")
 	}
 	for _, x := range listed(c, "supports", 1) {
 		read("supports", x[0], "length")

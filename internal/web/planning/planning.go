@@ -182,7 +182,7 @@ func spokenHours(h float64) string {
 // reasons are why a step does not come to its end, in words.
 var reasons = map[string]string{
 	"question": "waits for an answer, or a release", "order": "waits for an order without a date", "money": "is never paid for", "after": "comes after one that is not scheduled",
-	"horizon": "is beyond forty years", "fit": "finds no stretch that is long enough for it in one go", "people": "wants more people than ever come: put a visit in, or say who helps",
+	"horizon": "is beyond forty years", "fit": "finds no stretch that is long enough for it in one go", "people": "needs more people than are there: say under Visits when somebody comes",
 }
 
 func (s sheets) show(c *gin.Context, id string, r ui.Refused) {

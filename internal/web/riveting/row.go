@@ -331,7 +331,7 @@ func edgeFacts(a row.Advice) []fact {
 		if before < enough-1e-9 {
 			mark = "stop"
 		}
-		out = append(out, fact{map[string]string{"edge": "edge distance", "pitch": "pitch"}[name], fmt.Sprintf("%s D; drilled over, %s D (at least %s)", say.Number(before, 1), say.Number(after, 1), say.Number(enough, 0)), mark})
+		out = append(out, fact{map[string]string{"edge": "edge distance", "pitch": "pitch"}[name], fmt.Sprintf("%s D; drilled oversize, %s D (at least %s)", say.Number(before, 1), say.Number(after, 1), say.Number(enough, 0)), mark})
 	}
 	if crowded := a.Crowded(); crowded != "" {
 		out = append(out, fact{"", crowded + ": ask before it is", ""})
