@@ -178,3 +178,21 @@ func TestWhatIsUsualStaysUsualUntilSomebodySaysIt(t *testing.T) {
 	assert.False(t, c.UsualLimits)
 	assert.Error(t, l.Measuring.Confirm(l.Ctx(), measuring.Confirm{Form: l.Form(), Check: c.ID}), "nothing is left to be said")
 }
+
+// What is said of the board and of the datum counts: u² of an incidence grows by 0.1² + 0.05² and loses
+// the usual 0.06² of a board that nobody knows. Left against right both cancel.
+func TestWhatIsSaidOfBoardAndDatumCounts(t *testing.T) {
+	t.Parallel()
+	of := func(values map[string]string) (left, difference float64) {
+		c := begun(t, loft.Empty(t), "incidence", "mm", "quick:level-0.01", values, "0 up", "4 up", "4 up")
+		l, ok := c.Result.Quantity("incidence_left")
+		require.True(t, ok, "%+v", c.Result)
+		d, ok := c.Result.Quantity("incidence_difference")
+		require.True(t, ok)
+		return l.U, d.U
+	}
+	usual, apart := of(map[string]string{"design": "3 up", "board": "1 up"})
+	said, same := of(map[string]string{"design": "3 up", "board": "1 up", "board_u": "0.1", "datum_u": "0.05"})
+	assert.InDelta(t, 0.1*0.1+0.05*0.05-0.06*0.06, said*said-usual*usual, 1e-9)
+	assert.InDelta(t, apart, same, 1e-12)
+}

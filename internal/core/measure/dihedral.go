@@ -150,7 +150,7 @@ func (*Dihedral) Disturbed(e Event) bool { return Shaped(e, Temperature) }
 // Form is what is asked for the check before anything is read.
 func (*Dihedral) Form() Form {
 	return Form{
-		Fields: []form.Field{},
+		Fields: []form.Field{DatumAngleU},
 		Now:    "Dihedral, both sides",
 		Angles: true,
 	}

@@ -58,6 +58,9 @@ var (
 	MarksU = PointsU("points_u", "Marks on the surface are known to (u of each coordinate, its making included; empty: "+say.Written(0.5).String()+")")
 )
 
+// DatumAngleU asks how well the datum that a level is put on is the reference that the plans mean.
+var DatumAngleU = form.Field{Key: "datum_u", Label: "The datum is the plans’ reference to within (one standard deviation; empty: it is that reference)", As: "plain", Optional: true}
+
 // PointsU asks how well some points are known.
 func PointsU(key, label string) form.Field {
 	return form.Field{Key: key, Label: label, As: "length", Optional: true}

@@ -5,6 +5,7 @@ import (
 	"math"
 
 	"orpine/internal/core/form"
+	"orpine/internal/core/say"
 	"orpine/internal/core/school"
 
 	"orpine/internal/core/quantity"
@@ -219,6 +220,8 @@ func (*Incidence) Form() Form {
 			{Key: "spacing", Label: "By heights: front to rear mark", As: "length", Optional: true},
 			{Key: "design", Label: "Design incidence", As: "pitch"},
 			{Key: "board", Label: "The board's own angle above the chord line", As: "pitch", Optional: true},
+			{Key: "board_u", Label: "That angle is known to (one standard deviation; empty: " + say.Angle(usualBoardU).String() + ", as is usual)", As: "plain", Optional: true},
+			DatumAngleU,
 			{Key: "attach_spacing", Label: "Front to rear attachment", As: "length", Optional: true},
 			{Key: "fixed", Label: "Fixed end", As: "word", Words: []string{"front", "rear"}, Optional: true},
 		},

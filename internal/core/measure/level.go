@@ -62,6 +62,7 @@ func (*Level) Form() Form {
 	return Form{
 		Fields: []form.Field{
 			{Key: "span", Label: "Span between the tips", As: "length"},
+			DatumAngleU,
 		},
 		Now:    "How far off level?",
 		Angles: true,

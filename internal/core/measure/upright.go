@@ -71,6 +71,7 @@ func (*Upright) Form() Form {
 	return Form{
 		Fields: []form.Field{
 			{Key: "height", Label: "Height of the fin", As: "length"},
+			DatumAngleU,
 		},
 		Now:    "Is the fin upright?",
 		Angles: true,
