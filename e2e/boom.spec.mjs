@@ -99,6 +99,7 @@ test("the bay is not closed with a cleco inside", async ({ page, demo }) => {
   await count("cleco 1/8", "57");
   for (const task of ["control rod guides", "wires for the tail light", "primer touched up"]) {
     const line = page.locator(".tasks li", { hasText: task });
+    if (!(await line.getByLabel("by", { exact: true }).isVisible())) await page.getByText("One by one, or why it need not be done").click();
     await line.getByLabel("by", { exact: true }).fill("builder");
     await line.getByRole("button", { name: "Done" }).click();
     await expect(page.locator(".tasks s", { hasText: task })).toBeVisible();
@@ -121,6 +122,7 @@ test("the bay is not closed with a cleco inside", async ({ page, demo }) => {
   await page.getByLabel("What it shows").fill("looking aft");
   await page.getByRole("button", { name: "Keep the photo" }).click();
   await expect(page.getByRole("img", { name: "looking aft" })).toBeVisible();
+  await page.locator("section[aria-labelledby=access] summary").click();
   await page.locator("section[aria-labelledby=access]").getByLabel(/How is it reached/).fill("hatch at frame 3");
   await page.getByLabel("Answered by").fill("builder");
   await page.getByRole("button", { name: "Keep the answer" }).click();

@@ -70,6 +70,18 @@ export async function network(data) {
   return { url, home, code: said.match(/code is (\d{4} \d{4})/)?.[1], plain: said.match(/http:\/\/[\d.:]+/)[0], stop };
 }
 
+// unfold opens all that something is folded away in, as one does before it is pressed.
+export const unfold = (locator) => locator.evaluate((e) => {
+  for (let fold = e.closest("details"); fold; fold = fold.parentElement.closest("details")) fold.open = true;
+});
+
+// press presses a button, wherever it is folded away.
+export async function press(page, name) {
+  const button = page.getByRole("button", { name, includeHidden: true });
+  await unfold(button);
+  await button.click();
+}
+
 // solve runs a worksheet through the command line and returns its results.
 export function solve(worksheet) {
   const run = spawnSync(orpine, ["solve", "-"], { input: worksheet, encoding: "utf8" });

@@ -2,7 +2,7 @@
 import { cpSync, mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { checkRecord, expect, id, start, test } from "./workshop.mjs";
+import { checkRecord, expect, id, press, start, test } from "./workshop.mjs";
 
 const day = (n) => new Date(Date.now() + n * 864e5).toISOString().slice(0, 10);
 
@@ -96,7 +96,7 @@ test("a cure goes on while the program is off", async ({ page }) => {
   await form.getByRole("button", { name: "Start it" }).click();
   await expect(page.locator(".runs")).toContainText("left ribs may be handled");
   await page.goto(program.url + "/order");
-  await page.getByRole("button", { name: "Done: prime the ribs" }).click();
+  await press(page, "Done: prime the ribs");
   await expect(page.locator("section[aria-labelledby=held]")).toContainText("prime the ribs cures until " + day(2));
   await program.stop();
   program = await start("serve", "--data", data);
@@ -210,7 +210,7 @@ test("work is started at the foot of any sheet, and something else was done", as
   await page.goto(demo.url + "/hours");
   await expect(page.locator("section[aria-labelledby=sessions] li").first()).toContainText("Robin, project");
   await page.goto(demo.url + "/order");
-  await page.getByRole("button", { name: "Split: panel wiring" }).click();
+  await press(page, "Split: panel wiring");
   await expect(page.locator("main")).toContainText("panel wiring, part 2");
 });
 

@@ -51,7 +51,9 @@ var mistaken = &ledger.Kind[ledger.Mistaken, takenBack]{
 }
 
 // Retracts tells whether entries of a kind are taken back here.
-func Retracts(kind string) bool { return kind == counted.Name || kind == taskDone.Name || kind == ticked.Name }
+func Retracts(kind string) bool {
+	return kind == counted.Name || kind == taskDone.Name || kind == ticked.Name
+}
 
 // TakeBack takes back a count, or ticks, that were entered by mistake: as long as the bay is not
 // closed, and nobody entered the same thing anew.

@@ -24,7 +24,7 @@ func TestTheOrderSheetSaysWhatIsNextAndWhatIsHeld(t *testing.T) {
 	require.Eventually(t, func() bool {
 		return strings.Contains(v.Get("/order/band?airframe="+demo.ID("samphire")).Body.String(), "What is not held is finished")
 	}, time.Minute, 50*time.Millisecond, "the band is played in the background")
-	v.Sees("/order/band?airframe="+demo.ID("samphire"), "Money decides", "what you save", "What most often stays undone: weigh it", "Each line is how far that alone moves the finish")
+	v.Sees("/order/band?airframe="+demo.ID("samphire"), "Money decides", "what you save", "What most often stays undone: weigh it", "Each line is what that alone moves it")
 	v.Sees("/order/band?short=yes&airframe="+demo.ID("samphire"), "When it is finished", "hangs on what you save")
 	v.Sees("/order?airframe="+demo.ID("campion"), "Campion C1", "Your evenings")
 	v.Refused("what is to be done?", frame+"/steps", "line", "", "assembly", demo.ID("fin"))
@@ -51,7 +51,7 @@ func TestTheOrderSheetSaysWhatIsNextAndWhatIsHeld(t *testing.T) {
 	v.Refused("from when", evening, "from", "kept words", "to", "21:00", "who", "kit")
 	v.Done(evening, "done", demo.ID("step 11"), "from", "18:00", "to", "21:00", "who", "kit")
 	v.Sees("/log", "Done with Robin: lay the floor")
-	v.Sees("/order", ", kit 3 h: a record of who was at work")
+	v.Sees("/hours", "kit: 3 h", "A record of who was at work, and not a judgement of who built the major portion")
 
 	v.Refused("which kind of work?", frame+"/work", "who", "kept words", "category", "play")
 	v.Refused("is after now", frame+"/work", "who", "kept words", "category", "build", "date", "2027-01-01", "from", "10:00", "to", "11:00")

@@ -140,7 +140,7 @@ var driverWords = map[string]string{
 
 // neverWords are why a play never ends.
 var neverWords = map[string]string{
-	"money": "something is not paid for within forty years", "fit": "a step that is done in one go finds no stretch long enough", "people": "the people for a step come before it can be begun, and not again: put a later visit in",
+	"money": "something is not paid for within forty years", "fit": "a step that is done in one go finds no stretch long enough", "people": "the people for a step come too early, and not again: put a later visit in",
 	"horizon": "it takes more than forty years", "order": "an order has no date", "question": "an answer is missing", "after": "a step before it never ends",
 }
 

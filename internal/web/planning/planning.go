@@ -8,8 +8,8 @@ import (
 	"embed"
 	"fmt"
 	"html/template"
-	"maps"
 	"net/http"
+	"net/url"
 	"slices"
 	"strings"
 	"time"
@@ -91,20 +91,21 @@ type view struct {
 	WithHelper []Line
 	Held       []heldLine // by what no step brings: a release, an answer, an order, a cure, money
 	Behind     []heldLine // by other steps alone
+	Opened     bool       // a step that was added just now is among these
 	Closing    []string
 	Band       forecast // when it is finished, as it may turn out
 	Chosen     string   // why the order is not the rule's
 	Never      []string // what is not scheduled, and why
 	Strip      template.HTML
 	Days       []dayForm
+	Evenings   string // of the week, in words; "" where nobody said
 	Categories []string
 	Done       []Line // steps added by hand that are done, the last five
 	At         []planning.Session
 	Hours      []hoursLine // the last eight
-	ByPerson   []string    // whose hours they are, the most first
 	Who, Of    string
 	Typed      map[string]string
-	Ahead      []planning.Visit // the next four
+	Ahead      []planning.Visit // the next two
 	Further    []planning.Visit
 	Over       []planning.Visit // the last one first
 	Paused     bool             // it was left alone for weeks
@@ -182,7 +183,7 @@ func spokenHours(h float64) string {
 // reasons are why a step does not come to its end, in words.
 var reasons = map[string]string{
 	"question": "waits for an answer, or a release", "order": "waits for an order without a date", "money": "is never paid for", "after": "comes after one that is not scheduled",
-	"horizon": "is beyond forty years", "fit": "finds no stretch that is long enough for it in one go", "people": "needs more people than are there: say under Visits when somebody comes",
+	"horizon": "is beyond forty years", "fit": "finds no stretch that is long enough for it in one go", "people": "needs more people than are there: put a visit in",
 }
 
 func (s sheets) show(c *gin.Context, id string, r ui.Refused) {
@@ -201,6 +202,7 @@ func (s sheets) show(c *gin.Context, id string, r ui.Refused) {
 		v.Asking = &asking{sheet.Steps[r.Typed["step"]], holds}
 	}
 	v.lists()
+	v.show(c.Query("added"))
 	v.Band, v.Chosen = s.foreseen(c, sheet, patient), chosen(sheet.Way)
 	v.Usual, v.Feed = len(sheet.Own) == 0, "http://"+c.Request.Host+s.Base+"/order.ics?airframe="+sheet.Airframe.ID
 	for _, a := range sheet.Questions {
@@ -212,7 +214,7 @@ func (s sheets) show(c *gin.Context, id string, r ui.Refused) {
 		switch over := sheet.At(visit.From).Add(time.Duration(visit.Hours * float64(time.Hour))).Before(sheet.Now.AddDate(0, 0, -4)); {
 		case over:
 			v.Over = append([]planning.Visit{visit}, v.Over...)
-		case len(v.Ahead) < 4:
+		case len(v.Ahead) < 2:
 			v.Ahead = append(v.Ahead, visit)
 		default:
 			v.Further = append(v.Further, visit)
@@ -229,10 +231,7 @@ func (s sheets) show(c *gin.Context, id string, r ui.Refused) {
 		}
 		v.Days = append(v.Days, d)
 	}
-	people := sheet.Answer.Hours.ByPerson
-	for _, who := range slices.SortedFunc(maps.Keys(people), func(a, b string) int { return cmp.Or(cmp.Compare(people[b], people[a]), cmp.Compare(a, b)) }) {
-		v.ByPerson = append(v.ByPerson, who+" "+spokenHours(people[who]))
-	}
+	v.Evenings = weekOf(sheet.Week)
 	for i, one := range sheet.Sessions {
 		h := hoursLine{one, sheet.Steps[one.Step].Name, spokenHours(one.Hours(sheet.Now))}
 		if one.Running() {
@@ -282,6 +281,9 @@ func (v *view) lists() {
 	}
 	for _, h := range v.Answer.Held {
 		l, behind := heldLine{Line: of(h.ID)}, true
+		slices.SortStableFunc(h.By, func(a, b plan.By) int { // what no step brings comes first
+			return cmp.Compare(map[bool]int{true: 1}[a.What == "step"], map[bool]int{true: 1}[b.What == "step"])
+		})
 		for _, by := range h.By {
 			behind = behind && by.What == "step"
 			l.Why = append(l.Why, v.OrderSheet.Why(by))
@@ -311,6 +313,26 @@ func (v *view) lists() {
 			v.Done = append(v.Done, of(s.ID))
 		}
 	}
+}
+
+// show puts a step that was added just now before the others of its list, so that it is not folded away.
+func (v *view) show(id string) {
+	for _, list := range []*[]Line{&v.Now, &v.Meanwhile, &v.WithHelper} {
+		*list = front(*list, func(l Line) bool { return l.ID == id })
+	}
+	v.Held = front(v.Held, func(l heldLine) bool { return l.ID == id })
+	if at := slices.IndexFunc(v.Behind, func(l heldLine) bool { return l.ID == id }); at >= 0 {
+		v.Opened = true
+	}
+}
+
+// front moves what is meant to the front of a list.
+func front[T any](list []T, is func(T) bool) []T {
+	at := slices.IndexFunc(list, is)
+	if at <= 0 {
+		return list
+	}
+	return slices.Concat(list[at:at+1], list[:at], list[at+1:])
 }
 
 // awaited is what comes the soonest of what held steps wait for: an order, a cure.
@@ -393,6 +415,10 @@ func (s sheets) addStep(c *gin.Context) {
 	err := ui.Bind(c, &n)
 	if err == nil {
 		err = s.AddStep(c.Request.Context(), n)
+	}
+	if err == nil {
+		c.Redirect(http.StatusSeeOther, s.Base+"/order?airframe="+url.QueryEscape(n.Airframe)+"&added="+url.QueryEscape(n.ID))
+		return
 	}
 	s.done(c, err, "step")
 }

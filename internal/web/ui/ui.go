@@ -19,6 +19,7 @@ import (
 	"net/http"
 	"net/url"
 	"path"
+	"reflect"
 	"runtime/debug"
 	"slices"
 	"strconv"
@@ -234,6 +235,17 @@ func (u *UI) Pages(files embed.FS) {
 	u.err = errors.Join(u.err, err)
 }
 
+// upto is the beginning of a list, so many of it at most; beyond is the rest, which folds away.
+func upto(n int, list any) any {
+	v := reflect.ValueOf(list)
+	return v.Slice(0, min(n, v.Len())).Interface()
+}
+
+func beyond(n int, list any) any {
+	v := reflect.ValueOf(list)
+	return v.Slice(min(n, v.Len()), v.Len()).Interface()
+}
+
 func (u *UI) funcs() template.FuncMap {
 	return template.FuncMap{
 		"said": said(say.Reader{}), "warm": say.Temperature, "angle": func(a quantity.Angle) say.Figure { return say.Angle(float64(a)) }, "long": func(mm float64) say.Figure { return say.Written(quantity.Length(mm)) }, "base": func() string { return u.Base }, "may": u.may, "signedAs": signedAs, "answersAs": answersAs, "shop": u.Shop, "entry": u.Ledger.Seq, "asked": func(problem string) bool { return strings.HasSuffix(problem, "is that so?") }, "guide": kinds.GuideFor, "looking": func() bool { return u.Base == LookAt }, "trainer": func() string { return u.Trainer }, "door": func() bool { return u.HasDoor }, "newID": uuid.NewString, "swatch": drawing.Swatch,
@@ -244,6 +256,8 @@ func (u *UI) funcs() template.FuncMap {
 		"runs":  row.Runs, "sample": drawing.HoleSample, "hatchings": drawing.Hatchings, "shares": shares, "causes": func() []string { return slip.Causes }, "workCategories": func() []string { return planning.Categories },
 		"nth":     nth,
 		"inc":     func(i int) int { return i + 1 },
+		"upto":    upto,
+		"beyond":  beyond,
 		"join":    strings.Join,
 		"percent": func(v float64) string { return quantity.Fixed(v, 0) + " %" },
 		"slug":    func(v any) string { return strings.ReplaceAll(strings.ToLower(fmt.Sprint(v)), " ", "-") },
