@@ -224,6 +224,7 @@ type run struct {
 	stay    int // the stay that runs, or comes next
 	visit   int // the visit that ends next, by visitEnds
 	ends    []int
+	crowd   []int   // of each of these and those after it, the most people
 	pending []int   // nodes before each node that are not complete
 	free    []int64 // the minute from which each node is cured, as far as it is known
 	future  dues
@@ -259,6 +260,10 @@ func (m *model) schedule(until ...int) outcome {
 		r.ends[i] = i
 	}
 	slices.SortStableFunc(r.ends, func(a, b int) int { return compare(m.Visits[a].To, m.Visits[b].To) })
+	r.crowd = make([]int, len(r.ends)+1)
+	for i, v := range slices.Backward(r.ends) {
+		r.crowd[i] = max(r.crowd[i+1], m.Visits[v].People)
+	}
 	r.stock()
 	r.awaitVisits()
 	r.begin()
@@ -461,8 +466,8 @@ func (r *run) helpers() int {
 	for r.visit < len(r.ends) && r.Visits[r.ends[r.visit]].To <= r.t {
 		r.visit++
 	}
-	for _, v := range r.ends[r.visit:] {
-		most = max(most, r.Visits[v].People)
+	if r.visit < len(r.ends) {
+		most = r.crowd[r.visit]
 	}
 	if r.added > 0 && r.last.To > r.t {
 		most = max(most, r.last.People)
