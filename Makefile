@@ -7,7 +7,7 @@ ADDR ?= 127.0.0.1:8080
 SOURCES := $(shell find cmd internal -name '*.go' -o -name '*.html' -o -name '*.sql') $(wildcard internal/web/ui/assets/*)
 
 .DEFAULT_GOAL := help
-.PHONY: help release quick thorough builders terms mutate poppler certutil chaos phones litestream litestream-proof licences vulns toy mutants demo test test-go test-e2e css css-check lint fuzz bench big load race shots sqlc browser tools
+.PHONY: help release calendar-proof quick thorough builders terms mutate poppler certutil chaos phones litestream litestream-proof licences vulns toy mutants demo test test-go test-e2e css css-check lint fuzz bench big load race shots sqlc browser tools
 
 help: ## list what there is
 	@grep -E '^[a-z0-9-]+:.*##' $(MAKEFILE_LIST) | sed 's/:.*## /\t/' | expand -t14
@@ -104,6 +104,10 @@ litestream: ## build the continuous copier, which has a go.mod of its own (3 min
 
 litestream-proof: bin/orpine ## write, kill both programs, restore the continuous copy and verify it (after make litestream)
 	tools/litestream/prove.sh
+
+calendar-proof: bin/orpine ## the calendar of the demo, read by an independent reader (Debian's python3-icalendar)
+	@/usr/bin/python3 -c "import icalendar" 2>/dev/null || { apt-get update -qq && apt-get install -y -qq python3-icalendar; }
+	tools/calendar/prove.sh
 
 licences: ## the licence of every module that is built in
 	@$(GO) list -deps -f '{{with .Module}}{{if not .Main}}{{.Path}} {{.Version}} {{.Dir}}{{end}}{{end}}' ./cmd/orpine | sort -u | while read -r path version dir; do printf '%s %s %s\n' "$$path" "$$version" "$$(grep -hoiE -m1 'MIT License|Apache License|BSD|Redistribution and use|Mozilla Public|Permission is hereby granted|ISC' $$dir/LICENSE* $$dir/LICENCE* $$dir/COPYING* 2>/dev/null | head -1)"; done

@@ -38,7 +38,7 @@ type forecasting struct {
 // How often a plan is played: so that all plays go through so many steps, within bounds. Three
 // hundred tell the 10 and the 90 % to some five days in a hundred.
 const (
-	stepsPlayed = 14_000
+	stepsPlayed = 10_000
 	mostPlayed  = 300
 	leastPlayed = 60
 )

@@ -1,7 +1,10 @@
 package sheets_test
 
 import (
+	"maps"
 	"net/http"
+	"net/http/httptest"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -105,9 +108,19 @@ func TestTheScheduleIsACalendar(t *testing.T) {
 		}
 		require.NoError(t, err)
 		assert.False(t, to.Before(from))
+		if strings.HasPrefix(e.Id(), "evening-") {
+			assert.Less(t, to.Sub(from), 13*time.Hour, "an evening, and not the weeks that a step takes")
+		}
 	}
+	for line := range strings.SplitSeq(strings.TrimSuffix(page.Body.String(), "\r\n"), "\r\n") {
+		assert.NotContains(t, line, "\n", "each line ends with CRLF")
+		assert.LessOrEqual(t, len(line), 75)
+	}
+	assert.Contains(t, page.Body.String(), "BEGIN:VALARM")
+	head := v.Ask(httptest.NewRequest(http.MethodHead, "/order.ics", nil))
+	assert.Equal(t, http.StatusOK, head.Code)
 	for _, job := range s.Answer.Schedule {
-		assert.True(t, names[s.Steps[job.ID].Name], s.Steps[job.ID].Name)
+		assert.True(t, slices.ContainsFunc(slices.Collect(maps.Keys(names)), func(n string) bool { return slices.Contains(strings.Split(n, ", then "), s.Steps[job.ID].Name) }), s.Steps[job.ID].Name)
 	}
 	assert.True(t, names["bond the canopy frame: cures"])
 	assert.True(t, names["Visit: helper"])

@@ -28,6 +28,14 @@ type Answer struct {
 	Money       *MoneyPlan    `json:"money,omitempty"`
 	Findings    []Finding     `json:"findings"`
 	Band        *Band         `json:"band,omitempty"` // where it is asked for
+
+	Stints []Stint `json:"-"` // the schedule as it is worked on, evening by evening
+}
+
+// Stint is work on one step without a break.
+type Stint struct {
+	Step     string // id
+	From, To int64  // minutes
 }
 
 // Held is a step that cannot be done now, and what holds it.
@@ -153,6 +161,9 @@ func (p Plan) solve(better func(*planner)) Answer {
 	a.Idle = []Idle{}
 	for _, i := range s.run.idle {
 		a.Idle = append(a.Idle, Idle{p.Zone.print(i.from), p.Zone.print(i.to)})
+	}
+	for _, one := range s.run.stints {
+		a.Stints = append(a.Stints, Stint{p.Steps[one.step].ID, one.from, one.to})
 	}
 	a.Visits, a.Closings = s.visits(), s.closings()
 	a.Orders, a.Money = s.needs()

@@ -3,7 +3,6 @@
 package planning
 
 import (
-	"bytes"
 	"cmp"
 	"embed"
 	"fmt"
@@ -14,7 +13,6 @@ import (
 	"strings"
 	"time"
 
-	ics "github.com/arran4/golang-ical"
 	"github.com/gin-gonic/gin"
 
 	"orpine/internal/core/plan"
@@ -625,59 +623,4 @@ func (s sheets) visitOf(c *gin.Context, frame string) (v visitView, err error) {
 		}
 	}
 	return v, nil
-}
-
-// calendar is the schedule as iCalendar: steps, cures, orders and visits; a feed that a calendar
-// reads anew each hour, or a file.
-func (s sheets) calendar(c *gin.Context) {
-	sheet, err := s.Order(c.Request.Context(), c.Query("airframe"))
-	if err != nil {
-		s.Fail(c, err)
-		return
-	}
-	cal := ics.NewCalendarFor("orpine")
-	cal.SetName(sheet.Airframe.Name)
-	cal.SetMethod(ics.MethodPublish)
-	cal.SetRefreshInterval("PT1H")
-	cal.SetXPublishedTTL("PT1H")
-	add := func(id, title string, from, to time.Time) {
-		e := cal.AddEvent(id + "@orpine")
-		e.SetSummary(title)
-		e.SetDtStampTime(sheet.Now)
-		e.SetStartAt(from)
-		e.SetEndAt(to)
-	}
-	for _, job := range sheet.Answer.Schedule {
-		name := sheet.Steps[job.ID].Name
-		add(job.ID, name, sheet.At(job.Start), sheet.At(job.End))
-		if job.Cured != job.End {
-			add("cure-"+job.ID, name+": cures", sheet.At(job.End), sheet.At(job.Cured))
-		}
-	}
-	for _, o := range sheet.Answer.Orders {
-		if at, err := time.ParseInLocation(time.DateOnly, o.Expected, sheet.Now.Location()); err == nil {
-			e := cal.AddEvent("order-" + o.ID + "@orpine")
-			e.SetSummary("Expected: " + sheet.OrderName(o.ID))
-			e.SetDtStampTime(sheet.Now)
-			e.SetAllDayStartAt(at)
-			e.SetAllDayEndAt(at.AddDate(0, 0, 1))
-		}
-	}
-	for _, k := range sheet.Clocks {
-		if d, ok := k.Next(sheet.Now); ok && k.Running() {
-			add("clock-"+k.ID, k.What+": "+d.What, d.At, d.At.Add(15*time.Minute))
-		}
-	}
-	for i, v := range sheet.Plan.Visits {
-		add("visit-"+v.ID, "Visit: "+sheet.Visits[i].Who, sheet.Plan.Zone.Time(v.From), sheet.Plan.Zone.Time(v.To))
-	}
-	var b bytes.Buffer
-	if err := cal.SerializeTo(&b); err != nil {
-		s.Fail(c, err)
-		return
-	}
-	if c.Query("file") != "" {
-		c.Header("Content-Disposition", `attachment; filename="order.ics"`)
-	}
-	c.Data(http.StatusOK, "text/calendar; charset=utf-8", b.Bytes())
 }

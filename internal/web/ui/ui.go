@@ -150,7 +150,20 @@ func (u *UI) Handler() (http.Handler, error) {
 	if u.err != nil {
 		return nil, u.err
 	}
-	return http.NewCrossOriginProtection().Handler(u.engine), nil
+	return http.NewCrossOriginProtection().Handler(headed(u.engine)), nil
+}
+
+// headed answers HEAD as GET, without what it would send: a calendar looks so whether there is
+// something new. What goes on for ever is left out.
+func headed(h http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if r.Method == http.MethodHead && !strings.HasSuffix(r.URL.Path, "/live") {
+			asked := r.Clone(r.Context())
+			asked.Method = http.MethodGet
+			r = asked
+		}
+		h.ServeHTTP(w, r)
+	})
 }
 
 // GET registers a page.
