@@ -15,7 +15,7 @@ import (
 // Two steps of one evening are one event; after a break of over an hour another one begins.
 func TestStintsAreEvenings(t *testing.T) {
 	t.Parallel()
-	got := eveningsOf([]plan.Stint{{"a", 0, 60}, {"b", 60, 120}, {"a", 180, 200}, {"c", 261, 300}}, func(id string) string { return "step " + id })
+	got := eveningsOf([]plan.Stint{{Step: "a", From: 0, To: 60}, {Step: "b", From: 60, To: 120}, {Step: "a", From: 180, To: 200}, {Step: "c", From: 261, To: 300}}, func(id string) string { return "step " + id })
 	assert.Equal(t, []evening{{0, 200, []string{"step a", "step b"}}, {261, 300, []string{"step c"}}}, got)
 }
 
