@@ -36,6 +36,7 @@ type OrderSheet struct {
 	Way        plan.Way             // by which the answer chooses what comes next
 	Steps      map[string]OrderStep // by id
 	Week       map[string]plan.Stretch
+	Away       []planning.AwayDays
 	Visits     []planning.Visit
 	Sessions   []planning.Session // the last one first
 	Ordered    []planning.Order
@@ -576,6 +577,10 @@ func (p *planned) untangle() {
 
 // evenings adds when people are in the shop, and what was worked.
 func (w *Workshop) evenings(ctx context.Context, q *query.Queries, s *OrderSheet, p *planned) (err error) {
+	if s.Away, err = planning.Away(ctx, q, s.Airframe.ID); err != nil {
+		return err
+	}
+	p.Away = planning.Planned(s.Away)
 	if s.Week, err = planning.Week(ctx, q, s.Airframe.ID); err != nil {
 		return err
 	}

@@ -35,8 +35,8 @@ func New(l *ledger.Ledger) *Planning { return &Planning{l} }
 // Capability is what the package brings to the ledger.
 var Capability = ledger.Capability{
 	Name:   "planning",
-	Tables: ledger.Records("plan_steps", "plan_weeks", "plan_visits", "work_sessions", "plan_orders", "plan_money", "plan_stages"),
-	Kinds:  ledger.Kinds(stepAdded, stepMoved, weekSet, visitAdded, workStarted, workStopped, orderAdded, orderMoved, orderCame, orderTold, moneySet, stageAdded, stagePaid, eveningTold, stepSplit, elseDone, hoursIn, usualLaid, planBrought),
+	Tables: ledger.Records("plan_steps", "plan_weeks", "plan_aways", "plan_visits", "work_sessions", "plan_orders", "plan_money", "plan_stages"),
+	Kinds:  ledger.Kinds(stepAdded, stepMoved, weekSet, awaySet, visitAdded, workStarted, workStopped, orderAdded, orderMoved, orderCame, orderTold, moneySet, stageAdded, stagePaid, eveningTold, stepSplit, elseDone, hoursIn, usualLaid, planBrought),
 }
 
 // Categories are what hours are told by.

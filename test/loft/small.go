@@ -180,6 +180,7 @@ func (l *Loft) plans() {
 		do(l.Planning.AddStage(ctx, planning.NewStage{Form: Named(fmt.Sprint("wing kit ", i)), Airframe: frame, Name: "wing kit", Price: "7800", Lead: "60", NeededBy: ID(fmt.Sprint("fit ", i))}))
 		do(l.Planning.PayStage(ctx, planning.StagePaid{Form: l.Form(), Stage: ID(fmt.Sprint("wing kit ", i)), Paid: i == 0}))
 		do(l.Planning.SetWeek(ctx, planning.WeekSet{Form: l.Form(), Airframe: frame, From: map[string]string{"tue": "19:00"}, Long: map[string]string{"tue": "2"}}))
+		do(l.Planning.SetAway(ctx, planning.AwaySet{Form: l.Form(), Airframe: frame, Away: "24 Dec to 2 Jan"}))
 		do(l.Planning.AddVisit(ctx, planning.NewVisit{Form: l.Form(), Airframe: frame, Date: "2026-06-06", From: "09:00", Long: "3 h", Who: "Robin"}))
 		do(l.Planning.StartWork(ctx, planning.WorkStarted{Form: Named(fmt.Sprint("work ", i)), Airframe: frame, Who: "kit", Category: "build", Step: ID(fmt.Sprint("bond ", i))}))
 		do(l.Planning.StopWork(ctx, planning.WorkStopped{Form: l.Form(), Session: ID(fmt.Sprint("work ", i))}))

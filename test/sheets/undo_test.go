@@ -2,6 +2,7 @@ package sheets_test
 
 import (
 	"net/http"
+	"net/http/httptest"
 	"regexp"
 	"strings"
 	"testing"
@@ -83,7 +84,12 @@ func TestACountIsTakenBackByItsLink(t *testing.T) {
 	page := v.Get(bay).Body.String()
 	link := regexp.MustCompile(`/undo\?entry=[0-9a-f-]{36}`).FindString(page)
 	require.NotEmpty(t, link, "each count has one")
-	v.Sees(link, "counted in", "Take it back")
+	v.Sees(link, "counted in", "Take it back", `name="back" value="/log"`)
+	asked := httptest.NewRequest(http.MethodGet, link, nil)
+	asked.Header.Set("Referer", "http://"+asked.Host+bay)
+	assert.Contains(t, v.Ask(asked).Body.String(), `name="back" value="`+bay+`"`, "one comes back to where one was")
+	asked.Header.Set("Referer", "http://elsewhere.example"+bay)
+	assert.Contains(t, v.Ask(asked).Body.String(), `name="back" value="/log"`)
 	entry := strings.TrimPrefix(link, "/undo?entry=")
 	v.Refused("why? In words", "/undo", "entry", entry, "by", "kept words")
 	v.Refused("who takes it back?", "/undo", "entry", entry, "reason", "kept words")

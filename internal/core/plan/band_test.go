@@ -3,6 +3,7 @@ package plan
 import (
 	"encoding/json"
 	"fmt"
+	"math/rand/v2"
 	"strings"
 	"testing"
 
@@ -256,5 +257,33 @@ func TestRiskIsReadAndWritten(t *testing.T) {
 		_, errs := Read([]byte(`{"format": "orpine.plan", "version": 1, "now": "2026-11-25T00:00", "steps": [], "risk": ` + risk + `}`))
 		require.Len(t, errs, 1, risk)
 		assert.Equal(t, path, errs[0].Path)
+	}
+}
+
+// Whatever plan it is: a band comes to an end, its days are in order and not before now, and shares are
+// shares.
+func TestEveryPlanHasABand(t *testing.T) {
+	t.Parallel()
+	for seed := range uint64(40) {
+		doc := randomPlan(rand.New(rand.NewPCG(71, seed)))
+		if seed%3 == 0 {
+			doc["risk"] = map[string]any{"step": 1.5, "pace": 1, "unplanned": 0.9, "visit": 0.9, "evening": 0.9, "lead": 2}
+		}
+		text, err := json.Marshal(doc)
+		require.NoError(t, err)
+		p, errs := Read(text)
+		require.Empty(t, errs)
+		_, way := p.Advise(1)
+		b := p.game(way, seed).band(10, 3, nil)
+		assert.True(t, p.Now <= b.Early && b.Early <= b.Likely && b.Likely <= b.Late, "%s", text)
+		sum := 0.0
+		for _, share := range b.NeverBy {
+			sum += share
+		}
+		assert.InDelta(t, b.Never, sum, 1e-9)
+		assert.True(t, 0 <= b.ExtraVisits && b.ExtraVisits <= 1)
+		for _, d := range b.Drivers {
+			assert.True(t, d.Days >= leastDays || d.Share >= leastShare, "%+v", d)
+		}
 	}
 }

@@ -34,6 +34,12 @@ UPDATE plan_steps SET withdrawn = ?, revised = ? WHERE id = ?;
 -- name: SetPlanWeek :exec
 INSERT INTO plan_weeks (airframe_id, days, entry) VALUES (?, ?, ?) ON CONFLICT (airframe_id) DO UPDATE SET days = excluded.days, entry = excluded.entry;
 
+-- name: SetPlanAway :exec
+INSERT INTO plan_aways (airframe_id, days, entry) VALUES (?, ?, ?) ON CONFLICT (airframe_id) DO UPDATE SET days = excluded.days, entry = excluded.entry;
+
+-- name: PlanAway :one
+SELECT days FROM plan_aways WHERE airframe_id = ?;
+
 -- name: PlanWeek :one
 SELECT days FROM plan_weeks WHERE airframe_id = ?;
 

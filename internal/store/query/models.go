@@ -412,6 +412,12 @@ type Placing struct {
 	Entry   int64
 }
 
+type PlanAway struct {
+	AirframeID string
+	Days       string
+	Entry      int64
+}
+
 type PlanMoney struct {
 	AirframeID string
 	Currency   string

@@ -471,6 +471,17 @@ func (q *Queries) PayPlanStage(ctx context.Context, arg PayPlanStageParams) erro
 	return err
 }
 
+const planAway = `-- name: PlanAway :one
+SELECT days FROM plan_aways WHERE airframe_id = ?
+`
+
+func (q *Queries) PlanAway(ctx context.Context, airframeID string) (string, error) {
+	row := q.db.QueryRowContext(ctx, planAway, airframeID)
+	var days string
+	err := row.Scan(&days)
+	return days, err
+}
+
 const planMoney = `-- name: PlanMoney :one
 SELECT airframe_id, currency, saved, per_month, day, entry, total FROM plan_money WHERE airframe_id = ?
 `
@@ -869,6 +880,21 @@ func (q *Queries) RunningSessions(ctx context.Context) ([]RunningSessionsRow, er
 		return nil, err
 	}
 	return items, nil
+}
+
+const setPlanAway = `-- name: SetPlanAway :exec
+INSERT INTO plan_aways (airframe_id, days, entry) VALUES (?, ?, ?) ON CONFLICT (airframe_id) DO UPDATE SET days = excluded.days, entry = excluded.entry
+`
+
+type SetPlanAwayParams struct {
+	AirframeID string
+	Days       string
+	Entry      int64
+}
+
+func (q *Queries) SetPlanAway(ctx context.Context, arg SetPlanAwayParams) error {
+	_, err := q.db.ExecContext(ctx, setPlanAway, arg.AirframeID, arg.Days, arg.Entry)
+	return err
 }
 
 const setPlanMoney = `-- name: SetPlanMoney :exec

@@ -69,7 +69,7 @@ func (s sheets) undone(c *gin.Context, v *undoView) error {
 	case kind == "holes":
 		v.Form = &undoForm{Route: "POST /rows/:id/undo", Action: "/rows/" + asked("row") + "/undo", Hidden: []ui.Named{{Name: "undoes", Value: v.Last.ID}}, By: true}
 	case overview.Retractable(kind):
-		v.Form = &undoForm{Route: "POST /undo", Action: "/undo", Hidden: []ui.Named{{Name: "entry", Value: v.Last.ID}}, Reason: true, By: true}
+		v.Form = &undoForm{Route: "POST /undo", Action: "/undo", Hidden: []ui.Named{{Name: "entry", Value: v.Last.ID}, {Name: "back", Value: cameFrom(c)}}, Reason: true, By: true}
 	case kind == "release" || kind == "step":
 		v.Href = "/holds/" + asked("hold")
 	case things[kind] != "":
@@ -81,6 +81,19 @@ func (s sheets) undone(c *gin.Context, v *undoView) error {
 // undo shows the last thing that somebody did, or an entry that is named.
 func (s sheets) undo(c *gin.Context) { s.showUndo(c, c.Query("entry"), ui.Refused{}) }
 
+// cameFrom is the sheet from which something is to be taken back: it is shown again afterwards; the log
+// where that is not known.
+func cameFrom(c *gin.Context) string {
+	if back := c.PostForm("back"); back != "" {
+		return ui.Within(back)
+	}
+	from, err := url.Parse(c.Request.Referer())
+	if err != nil || from.Host != c.Request.Host || from.Path == "" || from.Path == c.Request.URL.Path {
+		return "/log"
+	}
+	return ui.Within(from.Path)
+}
+
 // takeBack takes back an entry that has no sheet of its own on which that is done.
 func (s sheets) takeBack(c *gin.Context) {
 	var n ledger.Mistaken
@@ -88,7 +101,7 @@ func (s sheets) takeBack(c *gin.Context) {
 	if err == nil {
 		err = s.Retract(c.Request.Context(), n)
 	}
-	s.Done(c, err, "/undo?entry="+url.QueryEscape(n.Entry), func(r ui.Refused) { s.showUndo(c, n.Entry, r) })
+	s.Done(c, err, ui.Back(c), func(r ui.Refused) { s.showUndo(c, n.Entry, r) })
 }
 
 func (s sheets) showUndo(c *gin.Context, entry string, r ui.Refused) {

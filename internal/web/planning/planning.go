@@ -74,6 +74,7 @@ func Routes(u *ui.UI) {
 	u.POST("/airframes/:id/steps", s.addStep)
 	u.POST("/airframes/:id/step", s.moveStep)
 	u.POST("/airframes/:id/week", s.setWeek)
+	u.POST("/airframes/:id/away", s.setAway)
 	u.POST("/airframes/:id/visits", s.addVisit)
 	u.POST("/airframes/:id/work", s.startWork)
 	u.POST("/airframes/:id/work-ended", s.stopWork)
@@ -96,6 +97,7 @@ type view struct {
 	Never      []string // what is not scheduled, and why
 	Strip      template.HTML
 	Days       []dayForm
+	AwaySays   string
 	Evenings   string // of the week, in words; "" where nobody said
 	Categories []string
 	Done       []Line // steps added by hand that are done, the last five
@@ -229,7 +231,7 @@ func (s sheets) show(c *gin.Context, id string, r ui.Refused) {
 		}
 		v.Days = append(v.Days, d)
 	}
-	v.Evenings = weekOf(sheet.Week)
+	v.Evenings, v.AwaySays = weekOf(sheet.Week), planning.SayAway(sheet.Away)
 	for i, one := range sheet.Sessions {
 		h := hoursLine{one, sheet.Steps[one.Step].Name, spokenHours(one.Hours(sheet.Now))}
 		if one.Running() {
@@ -436,6 +438,15 @@ func (s sheets) setWeek(c *gin.Context) {
 		n.From[day], n.Long[day] = c.PostForm("from."+day), c.PostForm("long."+day)
 	}
 	s.done(c, s.Planning.SetWeek(c.Request.Context(), n), "week")
+}
+
+func (s sheets) setAway(c *gin.Context) {
+	n := planning.AwaySet{Airframe: c.Param("id")}
+	err := ui.Bind(c, &n)
+	if err == nil {
+		err = s.Planning.SetAway(c.Request.Context(), n)
+	}
+	s.done(c, err, "away")
 }
 
 func (s sheets) addVisit(c *gin.Context) {
