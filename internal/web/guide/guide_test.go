@@ -10,8 +10,8 @@ import (
 	"orpine/internal/web/kinds"
 )
 
-func TestTheGuideIsTwelvePagesOfOneScreenWithDrawings(t *testing.T) {
-	assert.Len(t, guide.Pages, 12)
+func TestTheGuideIsFourteenPagesOfOneScreenWithDrawings(t *testing.T) {
+	assert.Len(t, guide.Pages, 14)
 	for _, p := range guide.Pages {
 		assert.LessOrEqual(t, len(p.Do), 4, p.ID)
 		assert.NotEmpty(t, p.Pictures)
