@@ -1,4 +1,4 @@
-import { angles, checkOf, expect, id, solve, start, takeAll, test, instead, again } from "./workshop.mjs";
+import { again, angles, checkOf, expect, id, instead, settled, solve, start, takeAll, test } from "./workshop.mjs";
 import { spawnSync } from "node:child_process";
 
 const bad = ["0.08 R", "-0.1 up", "1/2", "1,234", "1.234,5", "2.9e3", "NaN", "Inf", "361", "0.1 0.2", "1:0", "3 mm", "0.1 mil", "1/2/3", "x".repeat(70)];
@@ -47,6 +47,7 @@ test("a further placing, a mistype put right and a reading taken back stay on th
   await again(page, "moved");
   await page.getByRole("button", { name: "Keep it, stay here" }).click();
   await expect(page.locator(".points li").first()).toContainText("2 placings");
+  await settled(page); // the field has the focus again, and Escape leaves it
   await page.keyboard.press("Escape");
   await page.keyboard.press("v");
   await expect(page.locator(".points li").first()).toContainText("+0.060°");
