@@ -22,7 +22,7 @@ var templates embed.FS
 // Page is one page of the guide.
 type Page struct {
 	ID, Title string
-	Pictures  []string // kinds of checks whose drawing stands on it
+	Pictures  []string // kinds of checks whose drawing stands on it, where it is of measuring
 	Do        []string // what is done, in order
 	Because   string   // why, in a line or two
 	Never     string   // what it must not be taken for
@@ -60,10 +60,10 @@ var Pages = []Page{
 	{"closing", "Closing", []string{"tank-leak"},
 		[]string{"Count what goes in before the first cleco, and count it out.", "Wiring, primer, pipes, inspection: what will be out of reach?", "Photograph it; nobody can look again.", "Holes that stay open inside: can they still be reached?"},
 		"What is closed in too early is opened with a drill.", "Nothing counted is not nothing inside: look."},
-	{"finish", "When it is finished", []string{"level"},
+	{"finish", "When it is finished", nil,
 		[]string{"The build is played some hundred times, with all that is doubtful drawn anew: pace, hours, visits, evenings, orders, savings.", "Eight in ten plays end in the band; the circle is the plan alone. Each line below is how many days that alone moves the finish: begin with the longest.", "Say when you work, when you are away and when somebody comes; tell afterwards what you did.", "Where it says never: put a later visit in, or say how the rest is paid."},
 		"Your own months tell more of your pace than any list of hours.", "A date without its band is a wish."},
-	{"putting-right", "Putting right", []string{"length"},
+	{"putting-right", "Putting right", nil,
 		[]string{"Undo, at the foot of every sheet, names the last thing that you entered, and takes it back or leads to where that is done.", "Take back stands beside each count, tick, proof and photo: say why, by name.", "What was set up wrong is changed by put right beside it; something moved, by mistake, on its setup.", "What rests on an entry is named, and the entry stays: take that back first."},
 		"The log keeps both, with the reason.", "Nothing is put right by entering it twice."},
 	{"unsure", "When it says unsure", []string{"level"},

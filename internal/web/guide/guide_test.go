@@ -14,7 +14,7 @@ func TestTheGuideIsFourteenPagesOfOneScreenWithDrawings(t *testing.T) {
 	assert.Len(t, guide.Pages, 14)
 	for _, p := range guide.Pages {
 		assert.LessOrEqual(t, len(p.Do), 4, p.ID)
-		assert.NotEmpty(t, p.Pictures)
+		assert.Equal(t, p.ID == "finish" || p.ID == "putting-right", len(p.Pictures) == 0, p.ID)
 		for _, kind := range p.Pictures {
 			k, ok := kinds.Of(kind)
 			assert.True(t, ok && len(k.Pictogram) > 0, "%s: %s", p.ID, kind)
