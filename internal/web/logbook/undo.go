@@ -5,6 +5,7 @@ import (
 	"errors"
 	"net/url"
 	"strconv"
+	"strings"
 
 	"github.com/gin-gonic/gin"
 
@@ -69,7 +70,7 @@ func (s sheets) undone(c *gin.Context, v *undoView) error {
 	case kind == "holes":
 		v.Form = &undoForm{Route: "POST /rows/:id/undo", Action: "/rows/" + asked("row") + "/undo", Hidden: []ui.Named{{Name: "undoes", Value: v.Last.ID}}, By: true}
 	case overview.Retractable(kind):
-		v.Form = &undoForm{Route: "POST /undo", Action: "/undo", Hidden: []ui.Named{{Name: "entry", Value: v.Last.ID}, {Name: "back", Value: cameFrom(c)}}, Reason: true, By: true}
+		v.Form = &undoForm{Route: "POST /undo", Action: "/undo", Hidden: []ui.Named{{Name: "entry", Value: v.Last.ID}, {Name: "back", Value: s.cameFrom(c)}}, Reason: true, By: true}
 	case kind == "release" || kind == "step":
 		v.Href = "/holds/" + asked("hold")
 	case things[kind] != "":
@@ -83,7 +84,7 @@ func (s sheets) undo(c *gin.Context) { s.showUndo(c, c.Query("entry"), ui.Refuse
 
 // cameFrom is the sheet from which something is to be taken back: it is shown again afterwards; the log
 // where that is not known.
-func cameFrom(c *gin.Context) string {
+func (s sheets) cameFrom(c *gin.Context) string {
 	if back := c.PostForm("back"); back != "" {
 		return ui.Within(back)
 	}
@@ -91,7 +92,7 @@ func cameFrom(c *gin.Context) string {
 	if err != nil || from.Host != c.Request.Host || from.Path == "" || from.Path == c.Request.URL.Path {
 		return "/log"
 	}
-	return ui.Within(from.Path)
+	return ui.Within(strings.TrimPrefix(from.Path, s.Base))
 }
 
 // takeBack takes back an entry that has no sheet of its own on which that is done.
