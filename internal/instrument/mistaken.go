@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"slices"
 
 	"orpine/internal/core/say"
 	"orpine/internal/ledger"
@@ -16,40 +17,69 @@ type retracted struct {
 	Instrument string `json:"instrument"` // id
 }
 
-// unproven is a proof, or a test end for end, that was entered by mistake, and what of the same is in
-// force again.
+// unproven is a proof, or a test end for end, that was entered by mistake.
 type unproven struct {
-	Name    string  `json:"name"`
-	What    string  `json:"what"`    // spread, offset or zero
-	InForce bool    `json:"inForce"` // it was the last of its sort
-	Value   float64 `json:"value"`   // of the one before, mm or degrees; 0 with At "" where there is none
-	From    int64   `json:"from,omitempty"`
-	At      string  `json:"at,omitempty"`
+	Name string `json:"name"` // of the instrument
+	What string `json:"what"` // spread, offset or zero
 }
 
 var mistaken = &ledger.Kind[retracted, unproven]{
 	Name: "proof-mistaken", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Work},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n retracted, f unproven) error {
-		remove := q.RemoveProof
 		if f.What == "zero" {
-			remove = q.RemoveZeroTest
+			if err := q.RemoveZeroTest(ctx, n.Entry); err != nil {
+				return err
+			}
+			return lastZero(ctx, q, e, n.Instrument)
 		}
-		if err := remove(ctx, n.Entry); err != nil || !f.InForce {
+		if err := q.RemoveProof(ctx, n.Entry); err != nil {
 			return err
 		}
-		switch f.What {
-		case "spread":
-			return q.SpreadOfInstrument(ctx, query.SpreadOfInstrumentParams{SpreadFound: f.Value, SpreadFrom: f.From, SpreadAt: f.At, Revised: e.Seq, ID: n.Instrument})
-		case "offset":
-			return q.OffsetOfInstrument(ctx, query.OffsetOfInstrumentParams{OffsetFound: f.Value, OffsetAt: f.At, Revised: e.Seq, ID: n.Instrument})
-		}
-		return q.ZeroOfInstrument(ctx, query.ZeroOfInstrumentParams{Zero: f.Value, ZeroAt: f.At, Revised: e.Seq, ID: n.Instrument})
+		return lastProof(ctx, q, e, n.Instrument, f.What)
 	},
 	Rights: func(retracted, unproven) bool { return true },
 	Words: func(n retracted, f unproven) ledger.Words {
 		return ledger.Words{What: fmt.Sprintf("Taken back: %s of %s", f.What, f.Name), Detail: say.Join(n.Reason, "by "+n.By)}
 	},
 	Travel: ledger.Travel[retracted, unproven]{Shared: func(_ string, n retracted) []string { return []string{n.Instrument} }},
+}
+
+// everyProof is how far back the last one is looked for.
+const everyProof = 1000
+
+// lastZero puts the last test end for end in force that is left; none where none is. It is found where
+// the entry is applied, for a workshop that an instrument came to may have tested it since.
+func lastZero(ctx context.Context, q *query.Queries, e ledger.Entry, id string) error {
+	rows, err := q.ZeroTests(ctx, query.ZeroTestsParams{InstrumentID: id, Limit: 1})
+	if err != nil {
+		return err
+	}
+	to := query.ZeroOfInstrumentParams{Revised: e.Seq, ID: id}
+	for _, r := range rows {
+		to.Zero, to.ZeroAt = r.Zero, r.At
+	}
+	return q.ZeroOfInstrument(ctx, to)
+}
+
+// lastProof puts the last proof of a sort in force that is left; none where none is.
+func lastProof(ctx context.Context, q *query.Queries, e ledger.Entry, id, what string) error {
+	rows, err := q.ProofsOfInstrument(ctx, query.ProofsOfInstrumentParams{InstrumentID: id, Limit: everyProof})
+	if err != nil {
+		return err
+	}
+	spread, offset := query.SpreadOfInstrumentParams{Revised: e.Seq, ID: id}, query.OffsetOfInstrumentParams{Revised: e.Seq, ID: id}
+	if i := slices.IndexFunc(rows, func(r query.Proof) bool { return r.What == what }); i >= 0 {
+		texts := []string{}
+		if err := json.Unmarshal([]byte(rows[i].Texts), &texts); err != nil {
+			return err
+		}
+		spread.SpreadFound, spread.SpreadFrom, spread.SpreadAt = rows[i].Value, int64(len(texts)), rows[i].At
+		offset.OffsetFound, offset.OffsetAt = rows[i].Value, rows[i].At
+	}
+	if what == "spread" {
+		return q.SpreadOfInstrument(ctx, spread)
+	}
+	return q.OffsetOfInstrument(ctx, offset)
 }
 
 // Retracts tells whether entries of a kind are taken back here.
@@ -73,67 +103,25 @@ func (s *Instruments) TakeBack(ctx context.Context, was ledger.OwnEntry, n ledge
 		if err != nil {
 			return f, err
 		}
+		there := false
 		if f.Name = in.Name; was.Kind == tested.Name {
 			f.What = "zero"
-			return f, f.zeroBefore(ctx, q, in.ID, was.ID)
+			rows, err := q.ZeroTests(ctx, query.ZeroTestsParams{InstrumentID: in.ID, Limit: everyProof})
+			if err != nil {
+				return f, err
+			}
+			there = slices.ContainsFunc(rows, func(r query.ZeroTest) bool { return r.ID == was.ID })
+		} else {
+			rows, err := q.ProofsOfInstrument(ctx, query.ProofsOfInstrumentParams{InstrumentID: in.ID, Limit: everyProof})
+			if err != nil {
+				return f, err
+			}
+			there = slices.ContainsFunc(rows, func(r query.Proof) bool { return r.ID == was.ID })
 		}
-		return f, f.proofBefore(ctx, q, in.ID, was.ID)
+		if !there {
+			return f, ledger.Problems{"": "it was taken back already"}
+		}
+		return f, nil
 	})
 	return err
-}
-
-// errTakenBack tells that an entry was taken back before.
-var errTakenBack = ledger.Problems{"": "it was taken back already"}
-
-// everyProof is how far back the one before is looked for.
-const everyProof = 1000
-
-// zeroBefore finds the test before one.
-func (f *unproven) zeroBefore(ctx context.Context, q *query.Queries, instrument, id string) error {
-	rows, err := q.ZeroTests(ctx, query.ZeroTestsParams{InstrumentID: instrument, Limit: everyProof})
-	if err != nil {
-		return err
-	}
-	for i, r := range rows {
-		if r.ID != id {
-			continue
-		}
-		if f.InForce = i == 0; i == 0 && len(rows) > 1 {
-			f.Value, f.At = rows[1].Zero, rows[1].At
-		}
-		return nil
-	}
-	return errTakenBack
-}
-
-// proofBefore finds the proof of the same sort before one.
-func (f *unproven) proofBefore(ctx context.Context, q *query.Queries, instrument, id string) error {
-	rows, err := q.ProofsOfInstrument(ctx, query.ProofsOfInstrumentParams{InstrumentID: instrument, Limit: everyProof})
-	if err != nil {
-		return err
-	}
-	later, found := false, false
-	for _, r := range rows {
-		switch {
-		case r.What != f.What:
-		case r.ID == id:
-			found = true
-		case !found:
-			later = true
-		default:
-			f.Value, f.At = r.Value, r.At
-			texts := []string{}
-			if err := json.Unmarshal([]byte(r.Texts), &texts); err != nil {
-				return err
-			}
-			f.From = int64(len(texts))
-			f.InForce = !later
-			return nil
-		}
-	}
-	if !found {
-		return errTakenBack
-	}
-	f.InForce = !later
-	return nil
 }

@@ -12,6 +12,7 @@ import (
 	"orpine/internal/demo"
 	"orpine/internal/gate"
 	"orpine/internal/holding"
+	"orpine/internal/ledger"
 	"orpine/internal/overview"
 	"orpine/internal/photo"
 	"orpine/internal/stores"
@@ -128,9 +129,9 @@ func TestOneAloneNamesAClueOfTheHand(t *testing.T) {
 	assert.Contains(t, wrong, "note")
 	assert.Contains(t, wrong, "twin", "it is not its own twin")
 	assert.Contains(t, loft.Problems(t, l.Look(look))["photo"], "a photo of it is wanted")
-	require.NoError(t, l.Photos.Add(l.Ctx(), photo.NewPhoto{Form: l.Form(), Of: rib, Data: loft.PNG(t, 40, 30)}))
+	require.NoError(t, l.Photos.Add(l.Ctx(), photo.NewPhoto{Form: loft.Named("photo of the rib"), Of: rib, Data: loft.PNG(t, 40, 30)}))
 	assert.Contains(t, loft.Problems(t, l.Look(look))["photo"], "of its twin")
-	require.NoError(t, l.Photos.Add(l.Ctx(), photo.NewPhoto{Form: l.Form(), Of: twin, Data: loft.PNG(t, 41, 30)}))
+	require.NoError(t, l.Photos.Add(l.Ctx(), photo.NewPhoto{Form: loft.Named("photo of the twin"), Of: twin, Data: loft.PNG(t, 41, 30)}))
 	require.NoError(t, l.Look(look))
 	assert.Equal(t, hold.Met, hand().Standing)
 	assert.Contains(t, hand().Why, "by a clue that only this hand has: joggle left, flange towards you; seen by builder")
@@ -140,5 +141,14 @@ func TestOneAloneNamesAClueOfTheHand(t *testing.T) {
 	one := sheet.Hands[rib]
 	assert.Len(t, one.Photos, 1)
 	assert.Equal(t, twin, one.Twins[0].ID, "the one with a photo first")
+
+	back := func(name string) error {
+		return l.Retract(l.Ctx(), ledger.Mistaken{Form: l.Form(), Entry: loft.ID(name), By: "builder", Reason: "blurred"})
+	}
+	for _, name := range []string{"photo of the rib", "photo of the twin"} {
+		assert.Contains(t, loft.Problems(t, back(name))[""], "builder answered for a hand alone, by this photo", name)
+	}
+	require.NoError(t, l.Photos.Add(l.Ctx(), photo.NewPhoto{Form: l.Form(), Of: rib, Data: loft.PNG(t, 42, 30)}))
+	require.NoError(t, back("photo of the rib"), "another one is there")
 	l.Verify()
 }

@@ -93,7 +93,12 @@ func TestACountIsTakenBackByItsLink(t *testing.T) {
 	entry := strings.TrimPrefix(link, "/undo?entry=")
 	v.Refused("why? In words", "/undo", "entry", entry, "by", "kept words")
 	v.Refused("who takes it back?", "/undo", "entry", entry, "reason", "kept words")
-	v.Done("/undo", "entry", entry, "by", "builder", "reason", "these lay on the bench")
+	form := v.Form("/undo", "entry", entry, "by", "builder", "reason", "these lay on the bench", "back", bay)
+	for range 2 { // the answer was lost: the same form once more is one entry
+		again := v.Post("/undo", form, false)
+		assert.Equal(t, http.StatusSeeOther, again.Code)
+		assert.Equal(t, bay, again.Header().Get("Location"))
+	}
 	assert.NotContains(t, v.Get(bay).Body.String(), link)
 	v.Sees("/log", "Taken back: Tail boom", "these lay on the bench")
 	v.Refused("it was taken back already", "/undo", "entry", entry, "by", "builder", "reason", "kept words")
