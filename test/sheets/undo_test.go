@@ -106,3 +106,15 @@ func TestACountIsTakenBackByItsLink(t *testing.T) {
 	status, _ := v.Send("/undo", "entry", demo.ID("fin"), "by", "builder", "reason", "no")
 	assert.Equal(t, http.StatusNotFound, status)
 }
+
+// The guide's list and each of its pages are shown, those of no measuring too, which have no drawing.
+func TestEveryPageOfTheGuideIsShown(t *testing.T) {
+	t.Parallel()
+	v := site.Of(loft.Empty(t), "")
+	pages := regexp.MustCompile(`/guide/[a-z-]+`).FindAllString(v.Get("/guide").Body.String(), -1)
+	require.Len(t, pages, 14)
+	for _, page := range pages {
+		assert.Equal(t, http.StatusOK, v.Get(page).Code, page)
+		v.Sees(page, "Because:", "Mind:")
+	}
+}
