@@ -1,5 +1,5 @@
 // The whole evening, counted: keys pressed one by one, besides the figures and their Enter; from an empty shop.
-import { expect, test } from "./workshop.mjs";
+import { expect, settled, test } from "./workshop.mjs";
 
 // Counted types on a page and counts what is pressed besides figures and their Enter, and the pages that are opened.
 class Counted {
@@ -107,8 +107,10 @@ test("one wrong distance is mended by one field and one press, and the readings 
 test("what is typed and not kept outlives a closed tab, at each place", async ({ page, empty }) => {
   await page.goto(empty.url + "/measure/twist");
   await page.locator("select[name=instrument]").selectOption({ label: "spirit level" });
+  await settled(page);
   await page.locator("#text").focus();
   await page.keyboard.type("0.02");
+  await settled(page);
   await page.locator(".points a.value").nth(1).click();
   await expect(page.locator(".points li.current")).toContainText("inner");
   await page.locator("#text").focus();
