@@ -11,6 +11,7 @@ import (
 	"orpine/internal/core/measure"
 	"orpine/internal/core/quantity"
 	"orpine/internal/core/say"
+	"orpine/internal/core/school"
 	"orpine/internal/demo"
 	"orpine/internal/gate"
 	"orpine/internal/instrument"
@@ -84,6 +85,12 @@ func TestAFirstGoRestsOnWhatIsUsual(t *testing.T) {
 	assert.Contains(t, met, "twist +0.02° ± 0.08°, not proven: of spirit level what is usual is taken")
 	assert.Contains(t, string(l.Worksheet(id)), `"type": "spirit-level"`)
 	l.Verify()
+
+	require.NoError(t, l.Schools(sheet.Airframe.ID, school.Choice{school.Instruments: school.Proven}))
+	asked := l.HoldOf(sheet.Holds[0].ID).Judgement
+	assert.Equal(t, hold.Missing, asked.Standing, "the aircraft asks for proven instruments")
+	assert.Contains(t, say.Plain(asked.Lines[0].Why), "not proven, and proven instruments are asked for here: turn it end for end")
+	assert.Equal(t, measure.Go, l.SetupOf(id).Checks[0].Result.Verdict, "what was measured is as it was")
 }
 
 // Placings on one spot repeat what is wrong with the spot: 1.8·(0.0003 + 0.04² + 4·0.05²/12/3) = 0.003920, and one that was

@@ -120,7 +120,7 @@ func (t CheckForm) Far(f Filled, on shape.Shape, unit quantity.Unit) string {
 // farFigure questions a figure of the form that is of another size than the part's own shape offers
 // for it, or longer than the part.
 func (t CheckForm) farFigure(f Filled, on shape.Shape, unit quantity.Unit) string {
-	offered := t.Fresh(on, unit)
+	offered := t.Fresh(on, unit, nil)
 	for _, field := range t.Fields() {
 		text := strings.TrimSpace(f.Values[field.Key])
 		if text == "" || len(field.Columns) > 0 {

@@ -1,12 +1,16 @@
 package measuring
 
 import (
+	"context"
+	"encoding/json"
+	"fmt"
 	"strings"
 
 	"orpine/internal/core/form"
 	"orpine/internal/core/measure"
 	"orpine/internal/core/quantity"
 	"orpine/internal/core/shape"
+	"orpine/internal/store/query"
 )
 
 // offers are the fields of a check's form that follow from the shape of an assembly, by key.
@@ -58,15 +62,44 @@ func same(a, b string) bool {
 }
 
 // Fresh are the values of a form that is opened for the first time: words and names are
-// offered, and what follows from the shape of the part; other figures are the plans'.
-func (t CheckForm) Fresh(s shape.Shape, unit quantity.Unit) map[string]string {
+// offered, what follows from the shape of the part, and what the aircraft keeps; other figures are the
+// plans'.
+func (t CheckForm) Fresh(s shape.Shape, unit quantity.Unit, kept Stated) map[string]string {
 	out := t.Offered(s, unit)
 	for _, f := range t.Fields() {
+		if text, ok := kept[f.Key]; ok && f.Kept {
+			out[f.Key] = text
+		}
 		if _, ok := out[f.Key]; !ok && (f.As == "word" || len(f.Columns) == 1 && f.Columns[0] == "name") {
 			out[f.Key] = t.Usual[f.Key]
 		}
 	}
 	return out
+}
+
+// Stated is what the last checks of an aircraft that said so say of what is asked once and kept (form.Field.Kept):
+// an incidence board's own angle, how well the datum is the plans' reference. By key, as it was typed.
+type Stated map[string]string
+
+// Stated gathers what an aircraft keeps.
+func (m *Measuring) Stated(ctx context.Context, airframe string) (out Stated, err error) {
+	out = Stated{}
+	err = m.ledger.View(ctx, func(q *query.Queries) error {
+		rows, err := q.Definitions(ctx, airframe)
+		for _, row := range rows {
+			definition := map[string]any{}
+			if err := json.Unmarshal([]byte(row.Definition), &definition); err != nil {
+				return err
+			}
+			for _, f := range formOf(row.Kind).Fields {
+				if v, said := definition[f.Key]; said && f.Kept && v != "" {
+					out[f.Key] = fmt.Sprint(v)
+				}
+			}
+		}
+		return err
+	})
+	return out, err
 }
 
 // Like is an example for a field: figures in millimetres are given in the unit of bare

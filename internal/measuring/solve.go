@@ -406,7 +406,7 @@ func (s Setup) Late(c Check) string {
 func (s Setup) proofs(c Check) (out []hold.InstrumentState, zeroed string) {
 	for _, tool := range c.Used {
 		in := s.tool(tool.Name)
-		state := hold.InstrumentState{ID: in.ID, Name: in.Name, Angle: in.Angle, Days: in.DueDays, Usual: in.AssumesOffset()}
+		state := hold.InstrumentState{ID: in.ID, Name: in.Name, Angle: in.Angle, Days: in.DueDays, Usual: in.AssumesOffset(), Asked: c.Judged.Answer(school.Instruments) == school.Proven}
 		each([]Check{c}, tool.Name, func(r check.Reading) {
 			test, gap := in.OffsetAt, max(0, r.At.Sub(in.OffsetAt))
 			if in.Angle {

@@ -106,10 +106,10 @@ func (s Spot) oneWay() bool {
 	return s.Aid == measure.Board && len(counting) > 0 && !slices.ContainsFunc(counting, func(r Reading) bool { return r.Aid == TurnedRound })
 }
 
-// rests says what a go rests on; sure is false where something of it is not known but taken
 // LimitsLate says that limits are later than what they judge.
 const LimitsLate = "a limit that was set after it was read"
 
+// rests says what a go rests on; sure is false where something of it is not known but taken
 // to be so.
 func (c Check) rests() (says string, sure bool) {
 	sure = len(c.Assumed) == 0 && c.Late == ""

@@ -9,6 +9,7 @@ type Field struct {
 	As       string   // length, pitch, plain, or word for one of Words
 	Words    []string
 	Optional bool
+	Kept     bool // it is of the aircraft or of a tool: what its last check states is offered to the next
 }
 
 // Names tells whether it is a list of things by their names.

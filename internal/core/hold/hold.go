@@ -123,6 +123,7 @@ type InstrumentState struct {
 	Days   int           // a test is good for so many days; 0: TestLasts for angles, for ever for lengths
 	Gap    time.Duration // between the test and the reading that is furthest from it
 	Usual  bool          // what is usual of its type bounds its constant error until it is proven
+	Asked  bool          // the hold takes proven instruments alone
 }
 
 // TestLasts is how long an end-for-end test is good for, where the instrument does not say:
@@ -497,6 +498,8 @@ func tested(in InstrumentState) Line {
 		lasts, good = TestLasts, fmt.Sprintf("%.0f hours", TestLasts.Hours())
 	}
 	switch {
+	case in.Asked && in.Usual && in.Tested.IsZero():
+		l.Standing, l.Why = Missing, "not proven, and proven instruments are asked for here: "+how
 	case !in.Angle && in.Days == 0:
 		l.What, l.Why = in.Name, "has no zero to prove"
 	case in.Tested.IsZero() && in.Usual:

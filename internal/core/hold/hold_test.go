@@ -116,6 +116,23 @@ func TestALevelMeetsItsLineByWhatIsUsualUntilItIsProven(t *testing.T) {
 	assert.Equal(t, Missing, late.Standing, "once proven it is held to its interval")
 }
 
+// Where the aircraft asks for proven instruments, what is usual of one does not do: a level is turned, a tape held
+// against a known length. One without a type is as it was, and a feeler that is proven by nothing has nothing usual to take.
+func TestAHoldMayAskForProvenInstruments(t *testing.T) {
+	t.Parallel()
+	level := InstrumentState{Name: "level", Angle: true, Usual: true, Asked: true}
+	assert.Equal(t, Missing, tested(level).Standing)
+	assert.Contains(t, tested(level).Why, "turn it end for end")
+	tape := InstrumentState{Name: "tape", Usual: true, Asked: true}
+	assert.Equal(t, Missing, tested(tape).Standing)
+	assert.Contains(t, tested(tape).Why, "hold it against a known length")
+	tape.Asked = false
+	assert.Equal(t, Met, tested(tape).Standing)
+	level.Tested = time.Date(2026, 5, 4, 8, 0, 0, 0, time.UTC)
+	assert.Equal(t, Met, tested(level).Standing)
+	assert.Equal(t, Met, tested(InstrumentState{Name: "tape", Asked: true}).Standing, "nothing usual is taken of it")
+}
+
 // The usual limits judge, the line says so, and nobody releases by them unawares.
 func TestAReleaseOnUsualLimitsSaysThatItIs(t *testing.T) {
 	t.Parallel()

@@ -59,7 +59,7 @@ var (
 )
 
 // DatumAngleU asks how well the datum that a level is put on is the reference that the plans mean.
-var DatumAngleU = form.Field{Key: "datum_u", Label: "The datum is the plans’ reference to within (one standard deviation; empty: it is that reference)", As: "plain", Optional: true}
+var DatumAngleU = form.Field{Key: "datum_u", Label: "The datum is the plans’ reference to within (one standard deviation; empty: it is that reference)", As: "plain", Optional: true, Kept: true}
 
 // PointsU asks how well some points are known.
 func PointsU(key, label string) form.Field {

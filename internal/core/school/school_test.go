@@ -10,7 +10,7 @@ func TestACheckDiffersFromItsAirframeOnlyWhereItSaysSo(t *testing.T) {
 	t.Parallel()
 	airframe := Choice{Reference: Zeroed, Limits: Plain}
 	check := Choice{Limits: Guarded}
-	assert.Equal(t, Choice{Reference: Zeroed, Bench: Ignored, Limits: Guarded}, check.Over(airframe))
+	assert.Equal(t, Choice{Reference: Zeroed, Bench: Ignored, Limits: Guarded, Instruments: Usual}, check.Over(airframe))
 	assert.Equal(t, Guarded, Choice(nil).Answer(Limits), "guarded unless it is chosen otherwise")
 	assert.Equal(t, Matched, Choice{Reference: "sideways"}.Answer(Reference))
 }

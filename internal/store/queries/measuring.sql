@@ -59,6 +59,9 @@ FROM checks c JOIN journal j ON j.seq = c.revised JOIN setups s ON s.id = c.setu
 -- name: ChecksOfKind :many
 SELECT c.*, s.name AS setup FROM checks c JOIN setups s ON s.id = c.setup_id JOIN assemblies a ON a.id = s.assembly_id WHERE a.airframe_id = ? AND c.kind = ? AND c.withdrawn = '' AND s.withdrawn = '' ORDER BY c.entry, c.position;
 
+-- name: Definitions :many
+SELECT c.kind, c.definition FROM checks c JOIN setups s ON s.id = c.setup_id JOIN assemblies a ON a.id = s.assembly_id WHERE a.airframe_id = ? AND c.withdrawn = '' AND s.withdrawn = '' ORDER BY c.redefined, c.position;
+
 -- name: AddCheck :exec
 INSERT INTO checks (id, setup_id, position, name, kind, definition, instrument_id, accepts, schools, after_of, assumed, survey, first_limits, entry, redefined, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
 

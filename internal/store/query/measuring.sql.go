@@ -527,6 +527,38 @@ func (q *Queries) Counting(ctx context.Context, checks []string) ([]Reading, err
 	return items, nil
 }
 
+const definitions = `-- name: Definitions :many
+SELECT c.kind, c.definition FROM checks c JOIN setups s ON s.id = c.setup_id JOIN assemblies a ON a.id = s.assembly_id WHERE a.airframe_id = ? AND c.withdrawn = '' AND s.withdrawn = '' ORDER BY c.redefined, c.position
+`
+
+type DefinitionsRow struct {
+	Kind       string
+	Definition string
+}
+
+func (q *Queries) Definitions(ctx context.Context, airframeID string) ([]DefinitionsRow, error) {
+	rows, err := q.db.QueryContext(ctx, definitions, airframeID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []DefinitionsRow
+	for rows.Next() {
+		var i DefinitionsRow
+		if err := rows.Scan(&i.Kind, &i.Definition); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const event = `-- name: Event :one
 SELECT id, setup_id, what, at, entry, undone FROM events WHERE id = ?
 `

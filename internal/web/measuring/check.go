@@ -274,10 +274,15 @@ func (s sheets) showNewCheck(c *gin.Context, kind string, filled *measuring.Fill
 	if form, ok := measuring.FormOf(kind); ok {
 		view.Kind, _ = worksheet.KindNamed(kind)
 		view.Name = c.DefaultPostForm("name", view.Kind.Title)
-		if filled == nil {
-			filled = &measuring.Filled{Take: true, Values: form.Fresh(sheet.Shape, sheet.Airframe.Unit)}
+		kept, err := s.Measuring.Stated(c.Request.Context(), sheet.Airframe.ID)
+		if err != nil {
+			s.Fail(c, err)
+			return
 		}
-		view.Form = formOf(form, 0, filled, formAround{sheet.Shape, sheet.Airframe.Unit, sheet.Instruments}, r.Wrong)
+		if filled == nil {
+			filled = &measuring.Filled{Take: true, Values: form.Fresh(sheet.Shape, sheet.Airframe.Unit, kept)}
+		}
+		view.Form = formOf(form, 0, filled, formAround{sheet.Shape, sheet.Airframe.Unit, sheet.Instruments, kept}, r.Wrong)
 		for i, l := range view.Kind.Limits {
 			view.Form.Limits[i].Label = sayLimited(view.Kind, l, sheet.Airframe.Unit)
 		}

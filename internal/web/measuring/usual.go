@@ -57,6 +57,7 @@ type checkForm struct {
 type fieldForm struct {
 	form.Field
 	Name, Value, Like, Problem string
+	AsKept                     bool         // the aircraft keeps it, and it stands as it was said last
 	Assumed                    bool         // what is offered rests on something nobody stated
 	Heads                      []string     // of a list: its columns
 	Rows                       [][]ui.Named // of a list: a row of fields for each item
@@ -117,6 +118,11 @@ func (s sheets) showUsual(c *gin.Context, filled []measuring.Filled, planned str
 		s.Fail(c, ledger.ErrNotFound)
 		return
 	}
+	kept, err := s.Measuring.Stated(c.Request.Context(), sheet.Airframe.ID)
+	if err != nil {
+		s.Fail(c, err)
+		return
+	}
 	view := usualView{Instruments: sheet.Instruments, Assembly: sheet.Assembly, Airframe: sheet.Airframe, Usual: u, Name: c.DefaultPostForm("name", "on the bench"), Planned: planned, Drills: hold.Step(u.Step).Drills(), Pins: c.PostForm("pins") != "", Look: c.PostForm("look"), Lessons: sheet.Lessons}
 	take := c.Query("take")
 	for i, form := range u.Checks {
@@ -131,9 +137,9 @@ func (s sheets) showUsual(c *gin.Context, filled []measuring.Filled, planned str
 		}
 		view.Plans = view.Plans || joins
 		if one == nil {
-			one = &measuring.Filled{Take: take == form.Kind || take == "all", Values: form.Fresh(sheet.Shape, sheet.Airframe.Unit)}
+			one = &measuring.Filled{Take: take == form.Kind || take == "all", Values: form.Fresh(sheet.Shape, sheet.Airframe.Unit, kept)}
 		}
-		view.Forms = append(view.Forms, formOf(form, i, one, formAround{sheet.Shape, sheet.Airframe.Unit, sheet.Instruments}, r.Wrong))
+		view.Forms = append(view.Forms, formOf(form, i, one, formAround{sheet.Shape, sheet.Airframe.Unit, sheet.Instruments, kept}, r.Wrong))
 	}
 	p := s.Page(c, "airframe", sheet.Name+": "+u.Name, view, ui.Footing{Label: "airframe", Text: sheet.Airframe.Name}, ui.Footing{Label: "assembly", Text: sheet.Name}, ui.Footing{Label: "checks", Text: u.Name}, ui.Footing{Label: "sheet", Text: "A 3"})
 	p.Problem, p.Unit = r.Wrong, sheet.Airframe.Unit
@@ -145,6 +151,7 @@ type formAround struct {
 	shape       shape.Shape
 	unit        quantity.Unit
 	instruments []instrument.Instrument
+	kept        measuring.Stated
 }
 
 // formOf is the form of a check as it is filled in.
@@ -153,6 +160,7 @@ func formOf(of measuring.CheckForm, number int, filled *measuring.Filled, around
 	for _, f := range of.Fields() {
 		name := fmt.Sprintf("%d.%s", number, f.Key)
 		one := fieldForm{Field: f, Name: name, Value: filled.Values[f.Key], Like: measuring.Like(f, of.Usual[f.Key], around.unit), Problem: wrong[name], Assumed: of.Rests(f.Key, around.shape, around.unit)}
+		one.AsKept = f.Kept && one.Value != "" && one.Value == around.kept[f.Key]
 		if len(f.Columns) > 0 {
 			one.rowsOf()
 		}
