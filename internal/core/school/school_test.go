@@ -33,7 +33,7 @@ func TestAKindIsAskedOnlyWhatChangesIt(t *testing.T) {
 		}
 		return ids
 	}
-	assert.Equal(t, []string{Bench, Limits}, asked(true, Bench))
-	assert.Equal(t, []string{Reference, Limits}, asked(true, Reference))
+	assert.Equal(t, []string{Bench, Limits, Instruments}, asked(true, Bench))
+	assert.Equal(t, []string{Reference, Limits, Instruments}, asked(true, Reference))
 	assert.Empty(t, asked(false))
 }
