@@ -171,12 +171,7 @@ func readTable(text string) ([]cure.Line, error) {
 
 // Celsius reads a temperature: "17", "17 °C", "62 °F".
 func Celsius(text string) (float64, error) {
-	t := strings.ToUpper(strings.Join(strings.Fields(text), ""))
-	number, fahrenheit := strings.CutSuffix(strings.ReplaceAll(t, "°", ""), "F")
-	v, err := strconv.ParseFloat(strings.Replace(strings.TrimSuffix(number, "C"), ",", ".", 1), 64)
-	if fahrenheit {
-		v = (v - 32) / 1.8
-	}
+	v, err := spoken.Celsius(text)
 	if err != nil || !(v >= -50 && v <= 100) {
 		return 0, fmt.Errorf("%q is no temperature of a shop: 17 °C or 62 °F", strings.TrimSpace(text))
 	}

@@ -15,6 +15,7 @@ import (
 	"orpine/internal/core/quantity"
 	"orpine/internal/core/say"
 	"orpine/internal/core/shape"
+	"orpine/internal/core/spoken"
 	"orpine/internal/ledger"
 	"orpine/internal/worksheet"
 )
@@ -202,6 +203,12 @@ func read(f form.Field, text string, unit quantity.Unit, path string, wrong ledg
 		return list, true
 	case f.Columns != nil:
 		return list(f, text, unit, path, wrong), true
+	case spokenFigures[f.As] != nil:
+		number, err := spokenFigures[f.As](text)
+		if err != nil {
+			wrong.Add(path, err.Error())
+		}
+		return number, err == nil
 	case f.As == "number":
 		number, err := strconv.ParseFloat(strings.Replace(text, ",", ".", 1), 64)
 		if err != nil || math.IsNaN(number) || math.IsInf(number, 0) {
@@ -212,6 +219,9 @@ func read(f form.Field, text string, unit quantity.Unit, path string, wrong ledg
 	}
 	return figure(f, text, unit, path, wrong), true
 }
+
+// spokenFigures are figures that are said with a unit of their own, which the worksheet has as plain numbers.
+var spokenFigures = map[string]func(text string) (float64, error){"temperature": spoken.Celsius, "pressure": spoken.Hectopascals}
 
 // figure checks one figure and returns it as typed.
 func figure(f form.Field, text string, unit quantity.Unit, path string, wrong ledger.Problems) string {

@@ -13,6 +13,7 @@ import (
 	"orpine/internal/core/rivet"
 	"orpine/internal/core/row"
 	"orpine/internal/core/say"
+	"orpine/internal/core/spoken"
 	"orpine/internal/ledger"
 	"orpine/internal/worksheet"
 )
@@ -90,27 +91,36 @@ var Sums = []Sum{
 		map[string]string{"needed": "1.9", "stock": "0.3; 0.5; 0.8; 1.0", "pieces": "3"},
 		func(r sumReader) map[string]any { return r.some("needed", "stock", "pieces") }},
 	{"mix", "Mix a pot", "parts by ratio, from the total or from one of them",
-		[]form.Field{{Key: "ratio", Label: "Ratio", Columns: []string{""}, As: "number"}, {Key: "by", Label: "By", As: "word", Words: []string{"mass", "volume"}}, optional(form.Field{Key: "total", Label: "All together", As: "number"}), optional(form.Field{Key: "index", Label: "Or: of the component number", As: "number"}), optional(form.Field{Key: "amount", Label: "there is", As: "number"})},
+		[]form.Field{{Key: "ratio", Label: "Ratio", Columns: []string{""}, As: "number"}, {Key: "by", Label: "By", As: "word", Words: []string{"mass", "volume"}}, optional(form.Field{Key: "total", Label: "All together: 250 g, 30 ml", As: "amount"}), optional(form.Field{Key: "index", Label: "Or: of the component number", As: "number"}), optional(form.Field{Key: "amount", Label: "there is", As: "amount"})},
 		map[string]string{"ratio": "4; 1", "by": "mass", "total": "250"},
 		func(r sumReader) map[string]any {
-			d := r.some("ratio", "by", "total")
+			d := r.some("ratio", "by")
+			if total := r.amount("total"); total != nil {
+				d["total"] = *total
+			}
 			if index := r.number("index"); index != nil {
-				d["part"] = map[string]any{"index": *index - 1, "amount": r.either("amount")}
+				part := map[string]any{"index": *index - 1}
+				if amount := r.amount("amount"); amount != nil {
+					part["amount"] = *amount
+				} else {
+					r.wrong.Add("amount", "is wanted")
+				}
+				d["part"] = part
 			}
 			return d
 		}},
 	{"tank-leak", "Does the tank leak?", "air closed in, a column of water, and the weather between two looks",
-		[]form.Field{lengthField("start_head", "At the start: one side of the water less the other"), {Key: "start_pressure", Label: "air pressure, hPa", As: "number"}, {Key: "start_temp", Label: "air in the tank, °C", As: "number"},
-			lengthField("end_head", "At the end: one side less the other"), {Key: "end_pressure", Label: "air pressure, hPa, then", As: "number"}, {Key: "end_temp", Label: "air in the tank, °C, then", As: "number"}, optional(lengthField("step", "The column is read in steps of"))},
+		[]form.Field{lengthField("start_head", "At the start: one side of the water less the other"), {Key: "start_pressure", Label: "air pressure: hPa, or with its unit, inHg", As: "pressure"}, {Key: "start_temp", Label: "air in the tank: °C, or with its unit, °F", As: "temperature"},
+			lengthField("end_head", "At the end: one side less the other"), {Key: "end_pressure", Label: "air pressure then", As: "pressure"}, {Key: "end_temp", Label: "air in the tank then", As: "temperature"}, optional(lengthField("step", "The column is read in steps of"))},
 		map[string]string{"start_head": "250", "start_pressure": "1013", "start_temp": "18", "end_head": "240", "end_pressure": "1015", "end_temp": "17", "step": "1"},
 		func(r sumReader) map[string]any {
 			look := func(which string) map[string]any {
-				return map[string]any{"head": r.reading(which + "_head"), "air_pressure_hpa": r.either(which + "_pressure"), "air_temp_c": r.either(which + "_temp")}
+				return map[string]any{"head": r.reading(which + "_head"), "air_pressure_hpa": r.said(which + "_pressure"), "air_temp_c": r.said(which + "_temp")}
 			}
 			return map[string]any{"start": look("start"), "end": look("end")}
 		}},
 	{"shop-temperature", "A length in the cold", "what a part measures at " + say.Temperature(20).String(),
-		[]form.Field{lengthField("reading", "Read in the shop"), {Key: "temp_c", Label: "Temperature in °C", As: "number"}, {Key: "tape", Label: "Tape of", As: "word", Words: []string{"steel", "fibreglass", "aluminium"}}, {Key: "part", Label: "Part of", As: "word", Words: []string{"aluminium", "steel", "wood", "carbon"}}, optional(lengthField("step", "The tape is read in steps of"))},
+		[]form.Field{lengthField("reading", "Read in the shop"), {Key: "temp_c", Label: "Temperature: °C, or with its unit, °F", As: "temperature"}, {Key: "tape", Label: "Tape of", As: "word", Words: []string{"steel", "fibreglass", "aluminium"}}, {Key: "part", Label: "Part of", As: "word", Words: []string{"aluminium", "steel", "wood", "carbon"}}, optional(lengthField("step", "The tape is read in steps of"))},
 		map[string]string{"reading": "5750", "temp_c": "6", "tape": "steel", "part": "aluminium", "step": "1"},
 		func(r sumReader) map[string]any {
 			d := r.some("temp_c", "tape", "part")
@@ -228,6 +238,38 @@ func (r sumReader) either(key string) float64 {
 	return r.numeric(key, r.values[key])
 }
 
+// said is a figure that is wanted, with a unit of its own or the usual one.
+func (r sumReader) said(key string) float64 {
+	i := slices.IndexFunc(r.sum.Fields, func(f form.Field) bool { return f.Key == key })
+	v, ok := read(r.sum.Fields[i], r.values[key], r.unit, key, r.wrong)
+	if !ok {
+		return 0
+	}
+	return v.(float64)
+}
+
+// amount is what goes into a pot, by weight or by volume; nil where nothing is said.
+func (r sumReader) amount(key string) *float64 {
+	if strings.TrimSpace(r.values[key]) == "" {
+		return nil
+	}
+	v, _, err := spoken.Measure(r.values[key], r.values["by"] == "volume")
+	if err != nil {
+		r.wrong.Add(key, err.Error())
+	}
+	return &v
+}
+
+// potUnit is the unit in which a pot was asked for, "" for none.
+func potUnit(values map[string]string) string {
+	for _, key := range []string{"total", "amount"} {
+		if _, unit, err := spoken.Measure(values[key], values["by"] == "volume"); err == nil && unit != "" {
+			return " " + unit
+		}
+	}
+	return ""
+}
+
 // sumTool is the name of the instrument of a sum, of which the step may be known.
 const sumTool = "as read"
 
@@ -243,6 +285,7 @@ func (r sumReader) reading(key string) map[string]any {
 type Worked struct {
 	Result measure.Result
 	Kind   measure.Kind
+	unit   string // of what goes into a pot, as it was typed
 }
 
 // Says are its figures in words.
@@ -280,7 +323,11 @@ func (w Worked) Says() (out []string) {
 		out = append([]string{check.SayStack(w.Result.Stack)}, out...)
 	}
 	for i, a := range w.Result.Amounts {
-		out = append(out, fmt.Sprintf("component %d: %s", i+1, say.Number(a, 1)))
+		decimals := 1
+		if w.unit != "" && !slices.Contains([]string{" g", " ml"}, w.unit) { // an ounce is much
+			decimals = 2
+		}
+		out = append(out, fmt.Sprintf("component %d: %s%s", i+1, say.Number(a, decimals), w.unit))
 	}
 	return out
 }
@@ -308,7 +355,7 @@ func (s Sum) WorkOut(values map[string]string, unit quantity.Unit) (Worked, erro
 	if err := r.wrong.Err(); err != nil {
 		return Worked{}, err
 	}
-	return Worked{doc.Solve()[0].Result, kind}, nil
+	return Worked{doc.Solve()[0].Result, kind, potUnit(values)}, nil
 }
 
 // fieldAt is the field of a sum that a path of its worksheet is about.

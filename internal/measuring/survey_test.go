@@ -2,6 +2,7 @@ package measuring_test
 
 import (
 	"math"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -224,7 +225,24 @@ func TestNothingOfTheSolverIsWithoutAScreen(t *testing.T) {
 	assert.Equal(t, []string{"component 1: 200.0", "component 2: 50.0"}, says("mix"))
 	assert.Contains(t, says("zero-test")[0], "0.05°")
 	mix, _ := measuring.SumOf("mix")
-	_, err := mix.WorkOut(map[string]string{"ratio": "4; x", "by": "mass", "total": "9"}, quantity.Millimetre)
+	for typed, says := range map[string][]string{"total: 30 ml": {"component 1: 24.0 ml", "component 2: 6.0 ml"}, "total: 2 1/2 fl oz": {"component 1: 2.00 fl oz", "component 2: 0.50 fl oz"}, "amount: 12": {"component 1: 48.0", "component 2: 12.0"}} {
+		field, amount, _ := strings.Cut(typed, ": ")
+		worked, err := mix.WorkOut(map[string]string{"ratio": "4; 1", "by": "volume", field: amount, "index": map[bool]string{true: "2"}[field == "amount"]}, quantity.Millimetre)
+		require.NoError(t, err, typed)
+		assert.Equal(t, says, say.Reader{}.Texts(worked.Says()), typed)
+	}
+	_, err := mix.WorkOut(map[string]string{"ratio": "4; 1", "by": "mass", "total": "30 ml"}, quantity.Millimetre)
+	assert.Equal(t, "that is a volume, and the ratio goes by mass", loft.Problems(t, err)["total"])
+	tank, _ := measuring.SumOf("tank-leak")
+	metric, err := tank.WorkOut(map[string]string{"start_head": "250", "start_pressure": "1013.2076", "start_temp": "20", "end_head": "240", "end_pressure": "1015.239", "end_temp": "18", "step": "1"}, quantity.Millimetre)
+	require.NoError(t, err)
+	spoken, err := tank.WorkOut(map[string]string{"start_head": "250", "start_pressure": "29.92 inHg", "start_temp": "68 F", "end_head": "240", "end_pressure": "29.98 inHg", "end_temp": "64.4 °F", "step": "1"}, quantity.Millimetre)
+	require.NoError(t, err)
+	assert.InDelta(t, metric.Result.Quantities[1].Value, spoken.Result.Quantities[1].Value, 0.02, "0.001 hPa are 0.01 mm of water")
+	_, err = tank.WorkOut(map[string]string{"start_head": "250", "start_pressure": "29.92", "start_temp": "hot", "end_head": "240", "end_pressure": "1", "end_temp": "2"}, quantity.Millimetre)
+	assert.Contains(t, loft.Problems(t, err)["start_pressure"], "hPa or 29.92 inHg?")
+	assert.Contains(t, loft.Problems(t, err)["start_temp"], "65 °F")
+	_, err = mix.WorkOut(map[string]string{"ratio": "4; x", "by": "mass", "total": "9"}, quantity.Millimetre)
 	assert.ErrorContains(t, err, "a number is wanted")
 }
 

@@ -9,6 +9,7 @@ import (
 
 	"orpine/internal/core/quantity"
 	"orpine/internal/core/say"
+	"orpine/internal/core/spoken"
 	"orpine/internal/gate"
 	"orpine/internal/ledger"
 	"orpine/internal/store/query"
@@ -82,9 +83,11 @@ const (
 // celsius is a temperature as typed, "12,5 °C" or "68 F", in °C; what cannot be read stays.
 func celsius(typed string) string {
 	bare := strings.TrimSpace(strings.TrimSuffix(strings.TrimSpace(strings.Replace(typed, ",", ".", 1)), "°C"))
-	upper, fahrenheit := strings.CutSuffix(strings.ToUpper(bare), "F")
-	if v, err := strconv.ParseFloat(strings.TrimSpace(strings.TrimSuffix(upper, "°")), 64); fahrenheit && err == nil {
-		return quantity.Fixed((v-32)/1.8, 1)
+	if _, err := strconv.ParseFloat(bare, 64); err == nil {
+		return bare
+	}
+	if v, err := spoken.Celsius(typed); err == nil {
+		return quantity.Fixed(v, 1)
 	}
 	return bare
 }

@@ -235,11 +235,11 @@ func (b *bringing) named(name string, list []Named) (string, error) {
 }
 
 func bringStock(ctx context.Context, b *bringing, r exchange.TableRow) (what, says string, err error) {
-	number, err := strconv.Atoi(r.Get("number"))
-	if err != nil {
-		return "", "", ledger.Problems{"number": "how many? A whole number"}
+	n := stores.NewStock{Form: b.form(r), Airframe: b.n.Airframe, Sort: r.Get("sort"), Name: r.Get("name"), Place: r.Get("place"), Note: r.Get("note")}
+	if err := n.Count(r.Get("number")); err != nil {
+		return "", "", err
 	}
-	n := stores.NewStock{Form: b.form(r), Airframe: b.n.Airframe, Sort: r.Get("sort"), Name: r.Get("name"), Number: number, Place: r.Get("place"), Note: r.Get("note")}
+	number := n.Number
 	what, says = "new", fmt.Sprintf("%s: %d counted", n.Name, number)
 	var last *query.StockCount
 	for i, s := range b.stock {

@@ -15,6 +15,7 @@ import (
 	"orpine/internal/core/measure"
 	"orpine/internal/core/part"
 	"orpine/internal/core/say"
+	"orpine/internal/core/spoken"
 	"orpine/internal/gate"
 	"orpine/internal/ledger"
 	"orpine/internal/store/query"
@@ -510,6 +511,18 @@ type NewStock struct {
 	Number   int    `json:"number" form:"-"`
 	Place    string `json:"place,omitempty" form:"place"` // box and shelf
 	Note     string `json:"note,omitempty" form:"note" text:"lines"`
+}
+
+// Count reads how many there are, by number or by weight; what was weighed goes into the note.
+func (n *NewStock) Count(typed string) error {
+	number, weighed, err := spoken.Pieces(typed)
+	if err != nil {
+		return ledger.Problems{"number": err.Error()}
+	}
+	if n.Number = number; weighed {
+		n.Note = say.Join(n.Note, "weighed: "+strings.TrimSpace(typed))
+	}
+	return nil
 }
 
 var stockCounted = &ledger.Kind[NewStock, struct{}]{

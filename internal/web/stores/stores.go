@@ -129,7 +129,9 @@ func names(c *gin.Context, field string) []string {
 func (s sheets) countStock(c *gin.Context) {
 	var n stores.NewStock
 	err := ui.Bind(c, &n)
-	n.Number = int(ui.Int(strings.TrimSpace(c.PostForm("number")))) // anything else is 0, and refused
+	if err == nil {
+		err = n.Count(c.PostForm("number"))
+	}
 	if err == nil {
 		err = s.Stores.CountStock(c.Request.Context(), n)
 	}
