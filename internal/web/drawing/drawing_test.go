@@ -92,7 +92,15 @@ func TestAScaleShowsLimitsAndInterval(t *testing.T) {
 	assert.Equal(t, 2, strings.Count(svg, `class="bracket"`))
 	assert.Contains(t, say.Plain(svg), "+0.10")
 	elements(t, svg)
+	assert.NotContains(t, svg, "grip")
 	assert.NotContains(t, string(Scale{}.Draw()), "NaN")
+
+	// In inches: 5.08 mm are 0.2 in; the axis reaches 0.4 in over 156 of the drawing, so that each of it is 0.4/156 in.
+	low, high = -5.08, 5.08
+	svg = string(Scale{Value: 1, U: 0.5, Low: &low, High: &high, Figure: say.Length, Round: 25.4, Of: "bow"}.Draw())
+	elements(t, svg)
+	assert.Contains(t, svg, `data-of="bow" data-end="low" data-value="-0.2" data-each="0.0025641" data-decimals="3"`)
+	assert.Contains(t, svg, `data-end="high" data-value="0.2"`)
 }
 
 func TestPartsAreLinksWithTheirStateInWords(t *testing.T) {

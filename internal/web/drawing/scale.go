@@ -15,6 +15,7 @@ type Scale struct {
 	Low, High *float64
 	Figure    func(float64) say.Figure
 	Round     float64 // the ticks stand at round figures of so many of its unit
+	Of        string  // the quantity whose limits are moved by pulling their marks; "" where they are not
 }
 
 // Draw draws the scale.
@@ -49,6 +50,10 @@ func (s Scale) Draw() template.HTML {
 			return
 		}
 		p := at(*l)
+		if s.Of != "" {
+			s.grip(c, p, *l, side, reach/(width/2-margin), step)
+			defer c.raw("</g>")
+		}
 		c.strokes("bracket", p.plus(side*8, -20), p.plus(0, -20), p.plus(0, 20), p.plus(side*8, 20))
 	}
 	bracket(s.Low, 1)
@@ -56,6 +61,18 @@ func (s Scale) Draw() template.HTML {
 	c.line("needle", at(s.Value).plus(0, -14), at(s.Value).plus(0, 14))
 	label := s.Figure(s.Value).Signed().Within(s.U).String() + " on a scale with its limits"
 	return c.svg("scale", width, height, label)
+}
+
+// grip begins a mark that is pulled: what it stands at, how much a unit of the drawing is, and how finely it is set, as
+// the field has it that says the same in figures.
+func (s Scale) grip(c *canvas, p point, v, side, each, step float64) {
+	decimals := int(math.Max(0, math.Ceil(-math.Log10(step/s.Round/10))))
+	if s.Round > 1 { // of an inch a hundredth is much
+		decimals++
+	}
+	end := map[bool]string{true: "low", false: "high"}[side > 0]
+	c.raw(`<g class="grip" data-of="%s" data-end="%s" data-value="%.6g" data-each="%.6g" data-decimals="%d"><rect x="%.1f" y="%.1f" width="28" height="60" class="reach"/>`,
+		template.HTMLEscapeString(s.Of), end, v/s.Round, each/s.Round, decimals, p.x-14-side*6, p.y-28)
 }
 
 // tickStep is a round step that cuts a reach into two or three parts, so that

@@ -87,7 +87,7 @@ func scaleOf(q measure.Quantity, unit quantity.Unit) drawing.Scale {
 		scale.Round = 25.4
 	}
 	if q.Limit != nil {
-		scale.Low, scale.High = q.Limit.Low, q.Limit.High
+		scale.Low, scale.High, scale.Of = q.Limit.Low, q.Limit.High, q.Name
 	}
 	return scale
 }

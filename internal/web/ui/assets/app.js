@@ -109,7 +109,9 @@ function placeField() {
   for (const [i, balloon] of [...drawing.querySelectorAll("circle.balloon")].entries()) {
     const number = balloon.nextElementSibling?.textContent;
     const cell = cells.find((c) => new URL(c.href).searchParams.get("spot") === number);
-    if (cell && i < cells.length) balloon.onclick = () => cell.click();
+    if (!cell || i >= cells.length) continue;
+    balloon.onclick = () => balloon.dataset.pulled || cell.click();
+    balloon.onpointerdown = (event) => pullPlace(event, balloon, drawing, i);
   }
   const entry = one("#entry");
   const here = drawing.querySelector("circle.balloon.now");
@@ -129,6 +131,80 @@ function placeField() {
   entry.style.left = `${on.left - from.left + x}px`;
   entry.style.top = `${on.top - from.top + y}px`;
 }
+
+// A place along a part is pulled to where it is: its field takes the figure, and says it when the hand lets go. Only where
+// one length says where each of them lies, in the order of the drawing.
+const lengthIn = (text) => {
+  const [, whole = "0", over = "0", under = "1"] = text.trim().match(/^(\d+(?:[.,]\d+)?)?(?:[ -]?(\d+)\/(\d+))?$/) ?? [, "x"];
+  return Number(whole.replace(",", ".")) + Number(over) / Number(under);
+};
+
+function pullPlace(event, balloon, drawing, number) {
+  const fields = [...document.querySelectorAll(".size .places > span")].map((row) => row.querySelectorAll("input:not([aria-label$=' name'])"));
+  const balloons = [...drawing.querySelectorAll("circle.balloon")];
+  if (fields.length !== balloons.length || fields.length < 3 || fields.some((row) => row.length !== 1)) return;
+  const at = fields.map(([field]) => lengthIn(field.value || field.placeholder));
+  const on = balloons.map((b) => Number(b.getAttribute("cx")));
+  const [first, last] = [0, on.length - 1];
+  const each = (at[last] - at[first]) / (on[last] - on[first]);
+  if (!Number.isFinite(each) || on.some((x, i) => Math.abs(at[first] + (x - on[first]) * each - at[i]) > Math.abs(2 * each))) return;
+  const step = one("#unit-in:checked") || document.body.dataset.unit === "in" ? 0.125 : Math.abs(each) > 5 ? 10 : 1;
+  const px = drawing.getScreenCTM().a;
+  const from = event.clientX;
+  const [[field]] = [fields[number]];
+  delete balloon.dataset.pulled;
+  balloon.setPointerCapture(event.pointerId);
+  balloon.onpointermove = (e) => {
+    const by = (e.clientX - from) / px;
+    if (Math.abs(e.clientX - from) < 6 && !balloon.dataset.pulled) return;
+    balloon.dataset.pulled = "yes";
+    balloon.setAttribute("transform", `translate(${by} 0)`);
+    field.value = String(Number((Math.round((at[number] + by * each) / step) * step).toFixed(3)));
+  };
+  balloon.onpointerup = balloon.onpointercancel = () => {
+    balloon.onpointermove = balloon.onpointerup = balloon.onpointercancel = null;
+    if (!balloon.dataset.pulled) return;
+    for (const [other] of fields) other.value ||= other.placeholder; // else they would follow in proportion
+    const folded = field.closest("details");
+    if (folded) folded.open = true;
+    field.dispatchEvent(new Event("change", { bubbles: true }));
+  };
+}
+
+// A limit is a mark on the scale that is pulled: the fields beside it say the same in figures, and what is pulled goes
+// into them. Where there are no such fields, nothing is pulled.
+const limitField = (grip, end = grip.dataset.end) => one(`[name="0.${end}.${CSS.escape(grip.dataset.of)}"]`) ?? (one(".limit-beside [name=quantity]")?.value === grip.dataset.of ? one("#limit-" + end) : null);
+
+function freeGrips() {
+  for (const grip of document.querySelectorAll(".grip")) grip.classList.toggle("free", Boolean(limitField(grip)));
+}
+
+document.addEventListener("pointerdown", (event) => {
+  const grip = event.target.closest?.(".grip.free");
+  if (!grip) return;
+  event.preventDefault();
+  const svg = grip.ownerSVGElement;
+  const on = (e) => e.clientX / svg.getScreenCTM().a;
+  const [from, was, each] = [on(event), Number(grip.dataset.value), Number(grip.dataset.each)];
+  grip.setPointerCapture(event.pointerId);
+  grip.classList.add("pulled");
+  const field = limitField(grip);
+  for (const other of svg.querySelectorAll(".grip")) { // what is usual is said too, once one end is one's own
+    const beside = limitField(other);
+    if (beside && !beside.value) beside.value = other.dataset.value;
+  }
+  grip.onpointermove = (e) => {
+    const by = on(e) - from;
+    grip.setAttribute("transform", `translate(${by} 0)`);
+    field.value = String(Number((was + by * each).toFixed(grip.dataset.decimals)));
+  };
+  grip.onpointerup = grip.onpointercancel = () => {
+    grip.onpointermove = grip.onpointerup = grip.onpointercancel = null;
+    grip.classList.remove("pulled");
+    field.dispatchEvent(new Event("change", { bubbles: true }));
+    field.closest(".limit-beside")?.querySelector("button").focus();
+  };
+});
 
 // backToLane puts the field into the lane again: on a phone, or where the drawing is of before. In the page it stands
 // there always, so that Tab goes from it to what is said with it.
@@ -186,6 +262,8 @@ document.addEventListener("htmx:beforeSwap", (event) => {
 
 document.addEventListener("DOMContentLoaded", drafts);
 document.addEventListener("DOMContentLoaded", placeField);
+document.addEventListener("DOMContentLoaded", freeGrips);
+document.addEventListener("htmx:afterSettle", freeGrips);
 document.addEventListener("htmx:afterSettle", (event) => {
   if (event.detail.target?.id !== "sheet" && event.detail.elt?.id !== "sheet") return;
   drafts();
