@@ -134,6 +134,8 @@ func TestOneLimitIsSetBesideTheAnswerAndSaysThatItIsLate(t *testing.T) {
 	assert.Equal(t, []string{"-0.2", "0.2"}, []string{low, high})
 	assert.True(t, c.LimitsLate, "it judges what was read before")
 	assert.True(t, c.UsualLimits, "the kink's is still the usual one")
+	assert.False(t, c.Usual("twist"))
+	assert.True(t, c.Usual("kink"))
 	assert.NotContains(t, c.Nobody(), "twist")
 	l.Verify()
 }

@@ -374,7 +374,7 @@ func (c Check) keptWith(limits map[string]any, typed string) []string {
 	before, _ := c.Definition["limits"].(map[string]any)
 	var rest []string
 	for name := range limits {
-		if name != typed && c.usual(name) && reflect.DeepEqual(limits[name], before[name]) {
+		if name != typed && c.Usual(name) && reflect.DeepEqual(limits[name], before[name]) {
 			rest = append(rest, name)
 		}
 	}
@@ -385,8 +385,8 @@ func (c Check) keptWith(limits map[string]any, typed string) []string {
 	return c.kept()
 }
 
-// usual tells whether the limit of a quantity is the usual one, and not the plans'.
-func (c Check) usual(name string) bool {
+// Usual tells whether the limit of a quantity is the usual one, and not the plans'.
+func (c Check) Usual(name string) bool {
 	if !c.UsualLimits {
 		return false
 	}

@@ -108,7 +108,7 @@ func limitOf(c measuring.Check, typed *measuring.LimitTo, wrong ledger.Problems)
 	if typed != nil && typed.Quantity == l.Name && v.Problem != "" {
 		v.Low, v.High = typed.Low, typed.High
 	}
-	v.Usual = c.UsualLimits && v.Low+v.High != ""
+	v.Usual = c.Usual(l.Name) && v.Low+v.High != ""
 	return v
 }
 
