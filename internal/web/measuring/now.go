@@ -175,7 +175,9 @@ func (s sheets) showNow(c *gin.Context, typed typedReading, r ui.Refused) {
 	}
 	v := nowView{setupView: viewSetup(sheet, setupForm{number: at, typed: typed, wrong: r.Wrong, turning: typed.Turned}), Now: n, Unit: unit, Picture: kinds.Pictogram(n.Kind)}
 	v.Action, v.Sketch, v.Quiet = "/measure/"+n.Kind, true, c.Query("said") != ""
-	v.Asks = v.Quiet || f.Instrument == ""
+	if v.Asks = v.Quiet || f.Instrument == ""; f.Instrument == "" {
+		v.Tested = "" // of none that was chosen
+	}
 	for i := range v.Rows {
 		for j := range v.Rows[i].Cells {
 			x := &v.Rows[i].Cells[j]
