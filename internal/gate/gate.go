@@ -407,6 +407,24 @@ func PutUndone(ctx context.Context, q *query.Queries, e ledger.Entry, id string)
 	return q.UndoneHold(ctx, query.UndoneHoldParams{Revised: e.Seq, ID: id})
 }
 
+// PutNotDone writes that the step of a hold, recorded by an entry, was not done: the release that it spent is not in
+// force any more. One that was told as a fact spent none.
+func PutNotDone(ctx context.Context, q *query.Queries, e ledger.Entry, s Step, step, why string) error {
+	if s.Release == "" {
+		if err := q.RemoveFact(ctx, step); err != nil {
+			return err
+		}
+		return q.UnfactHold(ctx, query.UnfactHoldParams{Revised: e.Seq, ID: s.Hold})
+	}
+	if err := q.RemoveStep(ctx, step); err != nil {
+		return err
+	}
+	if err := q.WithdrawRelease(ctx, query.WithdrawReleaseParams{Withdrawn: why, ID: s.Release}); err != nil {
+		return err
+	}
+	return PutUndone(ctx, q, e, s.Hold)
+}
+
 // PutWrong marks releases of steps that are done: they rested on what was wrong, for ever.
 func PutWrong(ctx context.Context, q *query.Queries, releases []string, why string) error {
 	for _, id := range releases {

@@ -42,7 +42,7 @@ func New(l *ledger.Ledger, g *gate.Gate, m *measuring.Measuring) *Holding {
 // those whose things a step changes.
 var Capability = ledger.Capability{
 	Name:  "holding",
-	Kinds: ledger.Kinds(stood, released, stepped, withdrawn, stepIsFact),
+	Kinds: ledger.Kinds(stood, released, stepped, withdrawn, stepIsFact, mistaken),
 }
 
 // Hold stands before an irreversible step, with how its evidence stands.
@@ -100,8 +100,20 @@ type Release struct {
 
 // Done is the irreversible step, recorded.
 type Done struct {
+	ID       string // of its entry
 	By, Note string
 	At       time.Time
+}
+
+// Recorded is the entry by which the step was recorded as it is done now, under a release; "" for none.
+func (h Hold) Recorded() (id string) {
+	var last time.Time
+	for _, r := range h.Releases {
+		if h.Done && h.Fact == "" && r.Done != nil && !r.Done.At.Before(last) {
+			id, last = r.Done.ID, r.Done.At
+		}
+	}
+	return id
 }
 
 // Current returns the release that stands or was spent; nil when there is none.
@@ -253,7 +265,7 @@ func (h *Holding) releases(ctx context.Context, q *query.Queries, one *Hold) err
 		}
 		for _, s := range steps {
 			if s.ReleaseID == r.ID {
-				release.Done = &Done{s.ByName, s.Note, h.ledger.When(s.At)}
+				release.Done = &Done{s.ID, s.ByName, s.Note, h.ledger.When(s.At)}
 			}
 		}
 		one.Releases = append(one.Releases, release)

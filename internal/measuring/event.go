@@ -148,8 +148,8 @@ type EventMistaken struct {
 	By     string `json:"by" form:"by"`
 }
 
-// restored is what an event had done, and is so no more.
-type restored struct {
+// Restored is what an event had done, and is so no more.
+type Restored struct {
 	Event  string        `json:"event"` // its id
 	Title  string        `json:"title"`
 	What   measure.Event `json:"what"`
@@ -159,28 +159,28 @@ type restored struct {
 	Checks []string      `json:"checks"`
 	Entry  string        `json:"entry,omitempty"` // id of the entry that it came with
 	Setup  string        `json:"setup,omitempty"` // id; "" for the one that the entry names
-	Also   []restored    `json:"also,omitempty"`  // in the setups in which it happened too
+	Also   []Restored    `json:"also,omitempty"`  // in the setups in which it happened too
 }
 
-var eventMistaken = &ledger.Kind[EventMistaken, restored]{
+var eventMistaken = &ledger.Kind[EventMistaken, Restored]{
 	Name: "event-mistaken", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Work},
-	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n EventMistaken, f restored) error {
+	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n EventMistaken, f Restored) error {
 		f.Setup = n.Setup
-		for _, one := range append([]restored{f}, f.Also...) {
-			if err := one.put(ctx, q, e, n.Reason); err != nil {
+		for _, one := range append([]Restored{f}, f.Also...) {
+			if err := one.Put(ctx, q, e, n.Reason); err != nil {
 				return err
 			}
 		}
 		return nil
 	},
-	TakesBack: func(_ EventMistaken, f restored) []string { return []string{f.Event, f.Entry} },
-	Words: func(n EventMistaken, f restored) ledger.Words {
+	TakesBack: func(_ EventMistaken, f Restored) []string { return []string{f.Event, f.Entry} },
+	Words: func(n EventMistaken, f Restored) ledger.Words {
 		return ledger.Words{What: f.Title + ": a *" + string(f.What) + "* was taken back", Detail: n.Reason}
 	},
 }
 
-// put writes that the event did not happen.
-func (f restored) put(ctx context.Context, q *query.Queries, e ledger.Entry, reason string) error {
+// Put writes that the event did not happen.
+func (f Restored) Put(ctx context.Context, q *query.Queries, e ledger.Entry, reason string) error {
 	if err := q.UndoEvent(ctx, query.UndoEventParams{Undone: reason, ID: f.Event}); err != nil {
 		return err
 	}
@@ -206,7 +206,7 @@ func (m *Measuring) TakeEventBack(ctx context.Context, n EventMistaken) error {
 	wrong := ledger.Problems{}
 	wrong.Text("reason", &n.Reason, ledger.MaxNote, "why was it entered by mistake?")
 	wrong.Text("by", &n.By, ledger.MaxName, "who says so?")
-	_, err := ledger.Do(ctx, m.ledger, eventMistaken, n.Form, n, func(q *query.Queries) (f restored, err error) {
+	_, err := ledger.Do(ctx, m.ledger, eventMistaken, n.Form, n, func(q *query.Queries) (f Restored, err error) {
 		if err := wrong.Err(); err != nil {
 			return f, err
 		}
@@ -221,39 +221,50 @@ func (m *Measuring) TakeEventBack(ctx context.Context, n EventMistaken) error {
 		if err != nil {
 			return f, ledger.Found(err)
 		}
-		if f, err = s.without(ctx, q, last); err != nil {
-			return f, err
+		if what := measure.Event(last.What); !what.Known() {
+			return f, ledger.Problems{"": "it was " + last.What + " by a step that is recorded: take that back"}
 		}
-		entry, err := q.Entry(ctx, last.Entry)
+		all, err := m.Without(ctx, q, last.Entry)
 		if err != nil {
 			return f, err
 		}
-		f.Entry = entry.ID
-		with, err := q.EventsOfEntry(ctx, last.Entry)
-		for _, e := range with {
-			if e.ID == last.ID {
-				continue
+		for _, one := range all {
+			if one.Event == last.ID {
+				f = one
+			} else {
+				f.Also = append(f.Also, one)
 			}
-			one, err := m.Load(ctx, q, e.SetupID)
-			if err != nil {
-				return f, err
-			}
-			also, err := one.without(ctx, q, e)
-			if err != nil {
-				return f, err
-			}
-			f.Also = append(f.Also, also)
 		}
+		entry, err := q.Entry(ctx, last.Entry)
+		f.Entry = entry.ID
 		return f, err
 	})
 	return err
 }
 
-// without is a setup as it was before its last event.
-func (s Setup) without(ctx context.Context, q *query.Queries, last query.Event) (f restored, err error) {
-	if what := measure.Event(last.What); !what.Known() {
-		return f, ledger.Problems{"": "it was " + last.What + " by a step that is recorded: take that back"}
+// Without is what the events that came with an entry had done, setup by setup. Where something happened there since, or
+// was read, it is a problem.
+func (m *Measuring) Without(ctx context.Context, q *query.Queries, entry int64) (out []Restored, err error) {
+	events, err := q.EventsOfEntry(ctx, entry)
+	if err != nil {
+		return nil, err
 	}
+	for _, e := range events {
+		s, err := m.Load(ctx, q, e.SetupID)
+		if err != nil {
+			return nil, err
+		}
+		one, err := s.without(ctx, q, e)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, one)
+	}
+	return out, nil
+}
+
+// without is a setup as it was before its last event.
+func (s Setup) without(ctx context.Context, q *query.Queries, last query.Event) (f Restored, err error) {
 	newest, err := q.LastEventOf(ctx, s.ID)
 	if err != nil {
 		return f, ledger.Found(err)
@@ -265,7 +276,7 @@ func (s Setup) without(ctx context.Context, q *query.Queries, last query.Event) 
 	if read > 0 || newest.ID != last.ID {
 		return f, ledger.Problems{"": "it was read in “" + s.Name + "” since, or something else happened there: take that back first, or let it stand"}
 	}
-	f = restored{Event: last.ID, Setup: s.ID, Title: s.Title(), What: measure.Event(last.What), State: s.State - 1, Checks: []string{}, Steady: ledger.Kept(s.Steady)}
+	f = Restored{Event: last.ID, Setup: s.ID, Title: s.Title(), What: measure.Event(last.What), State: s.State - 1, Checks: []string{}, Steady: ledger.Kept(s.Steady)}
 	stale, err := q.ReadingsStaleBy(ctx, gate.Reference(last.ID))
 	if err != nil {
 		return f, err

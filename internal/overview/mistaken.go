@@ -4,6 +4,7 @@ import (
 	"context"
 
 	"orpine/internal/closing"
+	"orpine/internal/holding"
 	"orpine/internal/instrument"
 	"orpine/internal/ledger"
 	"orpine/internal/photo"
@@ -12,7 +13,7 @@ import (
 // Retractable tells whether entries of a kind are taken back by name and reason, and have no sheet of
 // their own on which that is done.
 func Retractable(kind string) bool {
-	return photo.Retracts(kind) || instrument.Retracts(kind) || closing.Retracts(kind)
+	return photo.Retracts(kind) || instrument.Retracts(kind) || closing.Retracts(kind) || holding.Retracts(kind)
 }
 
 // Retract takes back an entry that was made by mistake. What rests on it is named, and it stays.
@@ -29,6 +30,8 @@ func (w *Workshop) Retract(ctx context.Context, n ledger.Mistaken) error {
 		return w.Instruments.TakeBack(ctx, was, n)
 	case closing.Retracts(was.Kind):
 		return w.Closing.TakeBack(ctx, was, n)
+	case holding.Retracts(was.Kind):
+		return w.Holding.TakeBack(ctx, was, n)
 	}
 	return ledger.ErrNotFound
 }

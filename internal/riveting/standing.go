@@ -317,3 +317,12 @@ func InBay(ctx context.Context, q *query.Queries, bay string) ([]Standing, error
 	}
 	return out, nil
 }
+
+// WorkedSince names the rows of a hold in which something was done after an entry, in words.
+func WorkedSince(ctx context.Context, q *query.Queries, hold string, entry int64) (out []string, err error) {
+	names, err := q.RowsWorkedSince(ctx, query.RowsWorkedSinceParams{Entry: entry, Hold: hold})
+	for _, name := range names {
+		out = append(out, "work in "+name)
+	}
+	return out, err
+}

@@ -237,6 +237,9 @@ func (l *Loft) drillings() {
 	require.NoError(l.T, l.Release(all, holding.NewRelease{By: "builder"}))
 	require.NoError(l.T, l.Do(ID("drilled row"), row.Drill, 2))
 	require.NoError(l.T, l.Step(all, "builder", ""))
+	require.NoError(l.T, l.Retract(ctx, ledger.Mistaken{Form: l.Form(), Entry: l.HoldOf(all).Recorded(), By: "builder", Reason: "it was the other frame"}))
+	require.NoError(l.T, l.Release(all, holding.NewRelease{By: "builder"}))
+	require.NoError(l.T, l.Step(all, "builder", ""))
 	require.NoError(l.T, l.Measuring.AddCheck(ctx, measuring.AddedCheck{Form: l.Form(), Setup: n.ID, Kind: "level", Name: "Level", Filled: measuring.Filled{Take: true, Values: map[string]string{"span": "500"}}}))
 	require.NoError(l.T, l.Judge(n.ID, ledger.Child(n.ID, "check 0"), measuring.CheckChange{Name: "Bow of the frame", Limits: map[string][2]string{"bow": {"-2", "2"}}}))
 }

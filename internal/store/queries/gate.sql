@@ -75,6 +75,15 @@ SELECT * FROM steps WHERE hold_id = ? ORDER BY entry;
 -- name: AddStep :exec
 INSERT INTO steps (id, release_id, hold_id, by_name, note, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?);
 
+-- name: RemoveFact :exec
+DELETE FROM facts WHERE id = ?;
+
+-- name: UnfactHold :exec
+UPDATE holds SET done = 0, fact = '', revised = ? WHERE id = ?;
+
+-- name: RemoveStep :exec
+DELETE FROM steps WHERE id = ?;
+
 -- name: AddLook :exec
 INSERT INTO looks (id, need, of, what, by_name, second_name, note, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?);
 

@@ -20,6 +20,10 @@ SELECT r.*, t.arithmetic, t.revised AS worked_out, t.says, CAST(coalesce((SELECT
 -- name: RowsOfBays :many
 SELECT r.*, t.arithmetic, t.revised AS worked_out, t.says FROM rivet_rows r LEFT JOIN row_standings t ON t.row_id = r.id WHERE r.bay_id IN (sqlc.slice('bays')) AND r.withdrawn = '' ORDER BY r.entry;
 
+-- name: RowsWorkedSince :many
+SELECT DISTINCT r.name FROM operations o JOIN rivet_rows r ON r.id = o.row_id
+WHERE o.entry > sqlc.arg(entry) AND o.undone = 0 AND (r.rivet_hold = sqlc.arg(hold) OR r.id IN (SELECT d.row_id FROM drill_holds d WHERE d.hold_id = sqlc.arg(hold))) ORDER BY r.entry;
+
 -- name: RowsOfHold :many
 SELECT * FROM rivet_rows r WHERE r.withdrawn = '' AND (r.rivet_hold = sqlc.arg(hold) OR r.id IN (SELECT d.row_id FROM drill_holds d WHERE d.hold_id = sqlc.arg(hold))) ORDER BY r.entry;
 

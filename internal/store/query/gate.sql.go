@@ -1498,12 +1498,30 @@ func (q *Queries) ReleasesToReckon(ctx context.Context, arithmetic int64) (int64
 	return column_1, err
 }
 
+const removeFact = `-- name: RemoveFact :exec
+DELETE FROM facts WHERE id = ?
+`
+
+func (q *Queries) RemoveFact(ctx context.Context, id string) error {
+	_, err := q.db.ExecContext(ctx, removeFact, id)
+	return err
+}
+
 const removeLook = `-- name: RemoveLook :exec
 DELETE FROM looks WHERE id = ?
 `
 
 func (q *Queries) RemoveLook(ctx context.Context, id string) error {
 	_, err := q.db.ExecContext(ctx, removeLook, id)
+	return err
+}
+
+const removeStep = `-- name: RemoveStep :exec
+DELETE FROM steps WHERE id = ?
+`
+
+func (q *Queries) RemoveStep(ctx context.Context, id string) error {
+	_, err := q.db.ExecContext(ctx, removeStep, id)
 	return err
 }
 
@@ -1690,6 +1708,20 @@ type UndoneHoldParams struct {
 
 func (q *Queries) UndoneHold(ctx context.Context, arg UndoneHoldParams) error {
 	_, err := q.db.ExecContext(ctx, undoneHold, arg.Revised, arg.ID)
+	return err
+}
+
+const unfactHold = `-- name: UnfactHold :exec
+UPDATE holds SET done = 0, fact = '', revised = ? WHERE id = ?
+`
+
+type UnfactHoldParams struct {
+	Revised int64
+	ID      string
+}
+
+func (q *Queries) UnfactHold(ctx context.Context, arg UnfactHoldParams) error {
+	_, err := q.db.ExecContext(ctx, unfactHold, arg.Revised, arg.ID)
 	return err
 }
 

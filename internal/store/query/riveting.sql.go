@@ -1059,6 +1059,39 @@ func (q *Queries) RowsOfHold(ctx context.Context, hold string) ([]RivetRow, erro
 	return items, nil
 }
 
+const rowsWorkedSince = `-- name: RowsWorkedSince :many
+SELECT DISTINCT r.name FROM operations o JOIN rivet_rows r ON r.id = o.row_id
+WHERE o.entry > ?1 AND o.undone = 0 AND (r.rivet_hold = ?2 OR r.id IN (SELECT d.row_id FROM drill_holds d WHERE d.hold_id = ?2)) ORDER BY r.entry
+`
+
+type RowsWorkedSinceParams struct {
+	Entry int64
+	Hold  string
+}
+
+func (q *Queries) RowsWorkedSince(ctx context.Context, arg RowsWorkedSinceParams) ([]string, error) {
+	rows, err := q.db.QueryContext(ctx, rowsWorkedSince, arg.Entry, arg.Hold)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []string
+	for rows.Next() {
+		var name string
+		if err := rows.Scan(&name); err != nil {
+			return nil, err
+		}
+		items = append(items, name)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const setRowStanding = `-- name: SetRowStanding :exec
 INSERT INTO row_standings (row_id, arithmetic, revised, says) VALUES (?, ?, ?, ?)
 ON CONFLICT (row_id) DO UPDATE SET arithmetic = excluded.arithmetic, revised = excluded.revised, says = excluded.says

@@ -40,7 +40,7 @@ var things = map[string]string{
 }
 
 // backs are kinds that take something back themselves.
-var backs = map[string]bool{"bay-mistaken": true, "photo-mistaken": true, "proof-mistaken": true, "taken-back": true, "holes-undone": true, "event-mistaken": true, "put-right": true, "withdrawal": true}
+var backs = map[string]bool{"bay-mistaken": true, "step-mistaken": true, "photo-mistaken": true, "proof-mistaken": true, "taken-back": true, "holes-undone": true, "event-mistaken": true, "put-right": true, "withdrawal": true}
 
 // undone finds how the last thing is taken back.
 func (s sheets) undone(c *gin.Context, v *undoView) error {
@@ -71,7 +71,7 @@ func (s sheets) undone(c *gin.Context, v *undoView) error {
 		v.Form = &undoForm{Route: "POST /rows/:id/undo", Action: "/rows/" + asked("row") + "/undo", Hidden: []ui.Named{{Name: "undoes", Value: v.Last.ID}}, By: true}
 	case overview.Retractable(kind):
 		v.Form = &undoForm{Route: "POST /undo", Action: "/undo", Hidden: []ui.Named{{Name: "entry", Value: v.Last.ID}, {Name: "back", Value: s.cameFrom(c)}}, Reason: true, By: true}
-	case kind == "release" || kind == "step":
+	case kind == "release":
 		v.Href = "/holds/" + asked("hold")
 	case things[kind] != "":
 		v.Href = "/right/" + things[kind] + "?id=" + url.QueryEscape(v.Last.ID)
