@@ -1,5 +1,5 @@
-// Package guide is fourteen short pages for the bench, each one screen, reached from where
-// its question arises.
+// Package guide is short pages for the bench, each one screen, reached from where its question
+// arises, and a list of the words that the sheets use.
 package guide
 
 import (
@@ -66,6 +66,21 @@ var Pages = []Page{
 	{"putting-right", "Putting right", nil,
 		[]string{"Undo, at the foot of every sheet, names the last thing that you entered, and takes it back or leads to where that is done.", "Take back stands beside each count, tick, proof and photo: say why, by name.", "What was set up wrong is changed by put right beside it; something moved, by mistake, on its setup.", "What rests on an entry is named, and the entry stays: take that back first."},
 		"The log keeps both, with the reason.", "Nothing is put right by entering it twice."},
+	{"where", "Where to press for what", nil,
+		[]string{"Is it true? Measure. May I drill, rivet or close? Holds. What is next, and with whom? Work. Where is it, and is there enough? Parts. What was done, by whom? Record. Tonight has what waits for you.", "The letter on a tab goes there from every sheet; / finds a part, a hole, a reading or a command; ? shows the keys.", "The circle on a drawing is a place: press it to read there. The circle with ? beside a verdict leads to its page here.", "Show the arithmetic, under each answer, is the whole way from the readings to the figure."},
+		"One sheet for one question: what it needs from another stands on it as a link.", "A letter of a tab never writes anything; keys that write are shown on the sheet itself."},
+	{"people", "People and phones", nil,
+		[]string{"Alone on this machine nobody signs in. Under People the first builder is named; from then on each has an account and a role.", "A helper reads and counts; a builder releases; an inspector answers and signs; a viewer looks.", "Started for the shop's network, it shows a code: a phone opens it once, and is that person's until it is ended there.", "Without a network a phone keeps what is typed and sends it later, with the time at which it was read. What has moved since is shown, and not forced in."},
+		"The name on a release is the name of whoever signed in.", "A telephone that was lost is ended under People, from any other."},
+	{"stores", "Parts and stores", nil,
+		[]string{"Write down each part with its number, hand, lot and place; a table brings the whole packing list in.", "A part's hand is unknown until somebody says it; its label alone is no evidence.", "Rivets, shims and sealant are counted in, by number or by weight; rows and clocks draw from the lot in use.", "A maker's notice is typed as it came: it names what it reaches, how deep that lies, and what nobody can tell and must be looked at."},
+		"A lot that was written down takes a minute; one that was not takes the wing apart.", "Not affected is said with what is written on each, so that you can see it for yourself."},
+	{"paper", "Paper", nil,
+		[]string{"Paper prints bench cards to fill in with a pencil, the sheets of a setup, boards to cut, and the book.", "A printed card has a code that leads back to its own setup; what was written on it is typed in on one page.", "Choose the paper once: A4, A3 or Letter. Print at 100 %, and hold a rule to the bar on the sheet before you cut.", "The book is the record of an aircraft for whoever comes to look at it: figures with ±, names, photos, lots, hours."},
+		"A card on the bench does not mind glue.", "A board that was printed fit to page is the wrong size."},
+	{"files", "Files", nil,
+		[]string{"Each setup can be taken away as a worksheet, each plan as a plan: both are read by the same program from the command line.", "Tables come in and go out as CSV; the sheet shows first how it was read, and nothing is kept before you agree.", "The whole workshop, or one aircraft with all that belongs to it, is one file: it opens in another workshop with its record.", "Copies are made every night, and each is opened and compared once; where one fails, every sheet says so."},
+		"What is in open files is yours, whatever becomes of this program.", "A copy on the same disk is no copy."},
 	{"unsure", "When it says unsure", []string{"level"},
 		[]string{"The interval reaches over a limit: the readings cannot decide.", "Do what it asks: more placings a little beside the last, a finer instrument, another point.", "What nobody stated is not sure: say it from the plans, and it is judged anew.", "It may be released with a written reason: that is on the record, with your name."},
 		"Most wrong holes were drilled on a reading that was nearly good enough.", "Placing it again on the very same spot repeats its error."},
@@ -80,6 +95,10 @@ func Routes(u *ui.UI) {
 	for _, p := range Pages {
 		u.Findable(finding.Doc{Sort: "guide", ID: p.ID, Title: p.Title, More: strings.Join(p.Do, " ") + " " + p.Because + " " + p.Never, Path: "/guide/" + p.ID})
 	}
+	for _, w := range Words {
+		u.Findable(finding.Doc{Sort: "guide", ID: "word " + w.Word, Title: w.Word, More: w.Means, Path: "/guide/words#" + slug(w.Word)})
+	}
+	u.GET("/guide/words", func(c *gin.Context) { showWords(u, c) })
 	u.GET("/guide", func(c *gin.Context) { show(u, c, Pages, "A guide at the bench") })
 	u.GET("/guide/:page", func(c *gin.Context) {
 		i := slices.IndexFunc(Pages, func(p Page) bool { return p.ID == c.Param("page") })

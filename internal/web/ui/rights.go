@@ -24,7 +24,7 @@ var routes = map[account.Right][]string{
 	account.Own: {"POST /sign-out", "GET /me", "POST /me/password", "POST /me/out"},
 	account.See: {
 		"GET /", "GET /sheets", "GET /airframes/:id", "GET /airframes/:id/book.pdf", "GET /airframes/:id/labels.pdf", "GET /assemblies/:id", "GET /undo", "GET /assemblies/:id/record", "GET /assemblies/:id/history", "GET /assemblies/:id/history.csv", "GET /instruments/:id/zero.csv", "GET /assemblies/:id/rows",
-		"GET /bays/:id", "GET /cures", "GET /echo", "GET /files", "GET /files/csv/:name", "GET /find", "GET /guide", "GET /guide/:page", "GET /holds", "GET /holds/:id", "GET /holds/:id/sheet.pdf",
+		"GET /bays/:id", "GET /cures", "GET /echo", "GET /files", "GET /files/csv/:name", "GET /find", "GET /guide", "GET /guide/:page", "GET /guide/words", "GET /holds", "GET /holds/:id", "GET /holds/:id/sheet.pdf",
 		"GET /hours", "GET /hours.csv", "GET /instruments", "GET /instruments/:id/live", "GET /joins", "GET /log", "GET /measure", "GET /measure/:kind", "GET /measure/:kind/as-if", "GET /work-out/:kind", "GET /money", "GET /order", "GET /order.ics", "GET /order/band", "GET /order/network",
 		"GET /order/plan.json", "GET /order/visits/:id", "GET /order/visits/:id/page.pdf", "GET /paper", "GET /paper/blank.pdf", "GET /paper/board", "POST /paper/board", "GET /paper/discs.pdf", "GET /paper/scaled",
 		"GET /photos/:id", "GET /photos/:id/thumb", "GET /questions", "GET /resume", "GET /rows", "GET /rows/:id", "GET /rows/:id/holes.csv", "GET /rows/:id/map.pdf", "GET /rows/:id/plan", "GET /rows/:id/strip.pdf",
