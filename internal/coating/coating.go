@@ -18,6 +18,7 @@ import (
 	"orpine/internal/core/cure"
 	"orpine/internal/core/say"
 	"orpine/internal/core/spoken"
+	"orpine/internal/core/stock"
 	"orpine/internal/gate"
 	"orpine/internal/ledger"
 	"orpine/internal/store/query"
@@ -264,6 +265,7 @@ type NewClock struct {
 	Began       string `json:"began,omitempty" form:"began"`            // "" for now, "14:20" today, or a day and time
 	Full        string `json:"full,omitempty" form:"full"`              // without a table: how long it takes
 	Over        string `json:"over,omitempty" form:"over" text:"lines"` // why it goes over what is not done beneath
+	Late        string `json:"late,omitempty" form:"late" text:"lines"` // why it is used although its lot is out of date
 }
 
 // begun is a clock as it was understood.
@@ -283,8 +285,24 @@ var clockStarted = &ledger.Kind[NewClock, begun]{
 		return q.AddClock(ctx, query.AddClockParams{ID: e.ID, AirframeID: n.Airframe, AssemblyID: gate.Reference(n.Assembly), StepID: n.Step, Sort: n.Sort, What: n.What, MaterialID: n.Material, Sides: f.Sides, Temperature: f.Temperature, Lasts: string(f.Lasts), Passes: string(f.Passes), Entry: e.Seq, Revised: e.Seq})
 	},
 	Words: func(n NewClock, f begun) ledger.Words {
-		return ledger.Words{What: "Clock started: " + n.What, Detail: say.Join(n.Sort, f.Material, say.Temperature(f.Temperature).String(), say.After("over what is not done: ", n.Over))}
+		return ledger.Words{What: "Clock started: " + n.What, Detail: say.Join(n.Sort, f.Material, say.Temperature(f.Temperature).String(), say.After("over what is not done: ", n.Over), say.After("out of date: ", n.Late))}
 	},
+}
+
+// inDate asks why something is used whose lot in use is out of date.
+func (c *Coating) inDate(ctx context.Context, q *query.Queries, airframe, name string, wrong ledger.Problems) error {
+	rows, err := q.Boxes(ctx, airframe)
+	if err != nil {
+		return fmt.Errorf("reading the lots: %w", err)
+	}
+	var boxes stock.Boxes
+	for _, r := range rows {
+		boxes = append(boxes, stock.Box{Name: r.Name, Lot: r.Lot, Best: r.Best, Entry: r.Entry, Chosen: r.Chosen != 0})
+	}
+	if box, ok := boxes.Drawn(name, math.MaxInt64); ok && box.OutOfDate(c.ledger.Now().Format(time.DateOnly)) {
+		wrong.Add("late", fmt.Sprintf("%s, lot %s, was best before %s. Draw from another lot, or write why it is used", name, box.Lot, box.Best))
+	}
+	return nil
 }
 
 // Start starts a clock. Problems are by field.
@@ -292,6 +310,7 @@ func (c *Coating) Start(ctx context.Context, n NewClock) error {
 	wrong := ledger.Problems{}
 	wrong.Text("what", &n.What, ledger.MaxName, "what is it: left ribs, 300 g of resin, the left tank?")
 	wrong.Text("over", &n.Over, ledger.MaxNote, "")
+	wrong.Text("late", &n.Late, ledger.MaxNote, "")
 	if !slices.Contains(cure.Sorts, n.Sort) {
 		wrong.Add("sort", "a coat, a cure, a mix or a tank?")
 	}
@@ -343,6 +362,11 @@ func (c *Coating) Start(ctx context.Context, n NewClock) error {
 			if err != nil || m.Withdrawn != "" {
 				wrong.Add("material", "choose one of the list")
 				return f, wrong.Err()
+			}
+			if n.Late == "" {
+				if err := c.inDate(ctx, q, n.Airframe, m.Name, wrong); err != nil {
+					return f, err
+				}
 			}
 			kept, err := materialOf(m)
 			if err != nil {

@@ -81,7 +81,7 @@ var BringTables = []string{"parts", "stock", "steps", "orders", "readings", "hol
 
 var bringers = map[string]bringer{
 	"parts":    {[]string{"number", "name", "hand", "supplier", "lot", "process", "condition", "place", "clue", "assembly"}, []string{"number", "name"}, bringPart},
-	"stock":    {[]string{"sort", "name", "number", "place", "note"}, []string{"sort", "name", "number"}, bringStock},
+	"stock":    {[]string{"sort", "name", "number", "place", "lot", "best", "note"}, []string{"sort", "name", "number"}, bringStock},
 	"steps":    {[]string{"step", "assembly", "state"}, []string{"step"}, bringStep},
 	"orders":   {[]string{"name", "supplier", "days", "asked", "promised", "hand", "count", "price"}, []string{"name", "supplier"}, bringOrder},
 	"readings": {[]string{"setup", "check", "list", "point", "field", "as typed", "instrument", "condition"}, []string{"setup", "check", "as typed", "instrument"}, bringReading},
@@ -235,7 +235,7 @@ func (b *bringing) named(name string, list []Named) (string, error) {
 }
 
 func bringStock(ctx context.Context, b *bringing, r exchange.TableRow) (what, says string, err error) {
-	n := stores.NewStock{Form: b.form(r), Airframe: b.n.Airframe, Sort: r.Get("sort"), Name: r.Get("name"), Place: r.Get("place"), Note: r.Get("note")}
+	n := stores.NewStock{Form: b.form(r), Airframe: b.n.Airframe, Sort: r.Get("sort"), Name: r.Get("name"), Place: r.Get("place"), Lot: r.Get("lot"), Best: r.Get("best"), Note: r.Get("note")}
 	if err := n.Count(r.Get("number")); err != nil {
 		return "", "", err
 	}
@@ -248,7 +248,7 @@ func bringStock(ctx context.Context, b *bringing, r exchange.TableRow) (what, sa
 		}
 	}
 	if last != nil {
-		if last.Number == int64(number) && last.Place == n.Place {
+		if last.Number == int64(number) && last.Place == n.Place && last.Lot == n.Lot {
 			return "same", fmt.Sprintf("%s: %d, as counted last", n.Name, number), nil
 		}
 		what, says = "change", fmt.Sprintf("%s: counted %d, last time %d", n.Name, number, last.Number)

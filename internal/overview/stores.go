@@ -6,6 +6,7 @@ import (
 	"math"
 	"slices"
 	"strings"
+	"time"
 
 	"orpine/internal/airframe"
 	"orpine/internal/core/hold"
@@ -75,14 +76,35 @@ type StockLine struct {
 	Sort, Name string
 	stock.Stand
 	Measured bool // it follows from the holes, too
+	Lots     []StockLot
+}
+
+// StockLot is a lot of a line, with whether it is drawn from.
+type StockLot struct {
+	stock.Box
+	InUse, OutOfDate bool
 }
 
 // Notice is a maker's notice, with the parts that it means or may mean.
 type Notice struct {
 	stores.Notice
 	Affected []Affected
-	Cleared  []string // parts that it does not mean, with what is written on each
+	Things   []Reached // stock, holes and pots that it means, or may mean
+	Lotless  []string  // likewise, of which no lot was written down, where it names lots alone
+	Cleared  []string  // parts that it does not mean, with what is written on each
 }
+
+// Reached is something beside single parts that a notice means, or may mean.
+type Reached struct {
+	stores.Thing
+	Answer part.Answer
+	Found  stores.Found // zero while nobody looked
+	Drill  int          // rivets to drill, where it is affected
+	Closed []string     // the steps that closed what it lies behind
+}
+
+// Open tells whether somebody has yet to look at it, or to answer for it.
+func (r Reached) Open() bool { return r.Found.By == "" || r.Found.Answer == part.Affected }
 
 // Affected is a part that a notice means, or may mean; after an inspection, what that found.
 type Affected struct {
@@ -120,7 +142,7 @@ func (w *Workshop) Store(ctx context.Context, id string) (s StoresSheet, err err
 		if s.Checks, err = measuring.HandChecks(ctx, q, s.Airframe.ID); err != nil {
 			return err
 		}
-		if err := s.stock(ctx, q, rows); err != nil {
+		if err := s.stock(ctx, q, rows, w.Ledger.Now().Format(time.DateOnly)); err != nil {
 			return err
 		}
 		return w.notices(ctx, q, &s)
@@ -227,7 +249,7 @@ func (p *Part) lie(lies *part.Lies, rows []riveting.Standing, bays []query.Bay, 
 func handed(hand string) bool { return part.Handed(hand) }
 
 // stock sets what was counted beside what was set, spoilt and is still to be set.
-func (s *StoresSheet) stock(ctx context.Context, q *query.Queries, rows []riveting.Standing) error {
+func (s *StoresSheet) stock(ctx context.Context, q *query.Queries, rows []riveting.Standing, today string) error {
 	all, err := riveting.Tries(ctx, q, s.Airframe.ID)
 	if err != nil {
 		return err
@@ -302,7 +324,19 @@ func (s *StoresSheet) stock(ctx context.Context, q *query.Queries, rows []riveti
 		s.Clecos = append(s.Clecos, need)
 	}
 	slices.SortFunc(s.Clecos, func(a, b ClecoNeed) int { return strings.Compare(a.Size, b.Size) })
+	boxes, err := stores.Boxes(ctx, q, s.Airframe.ID)
+	if err != nil {
+		return err
+	}
 	for _, l := range lines {
+		drawn, _ := boxes.Drawn(l.Name, math.MaxInt64)
+		lots := boxes.Lots(l.Name)
+		written := slices.ContainsFunc(lots, func(b stock.Box) bool { return b.Lot != "" || b.Best != "" })
+		for _, box := range lots {
+			if written { // else there is nothing to choose from
+				l.Lots = append(l.Lots, StockLot{box, box.Lot == drawn.Lot, box.OutOfDate(today)})
+			}
+		}
 		s.Stock = append(s.Stock, *l)
 	}
 	slices.SortFunc(s.Stock, func(a, b StockLine) int { return strings.Compare(a.Sort+a.Name, b.Sort+b.Name) })
@@ -311,6 +345,13 @@ func (s *StoresSheet) stock(ctx context.Context, q *query.Queries, rows []riveti
 
 func (w *Workshop) notices(ctx context.Context, q *query.Queries, s *StoresSheet) error {
 	list, err := w.Stores.Notices(ctx, q, s.Airframe.ID)
+	if err != nil || len(list) == 0 {
+		return err
+	}
+	things, err := stores.Things(ctx, q, s.Airframe.ID)
+	if err != nil {
+		return err
+	}
 	for _, kept := range list {
 		n := Notice{Notice: kept}
 		for _, p := range s.Parts {
@@ -322,7 +363,78 @@ func (w *Workshop) notices(ctx context.Context, q *query.Queries, s *StoresSheet
 			n.Affected = append(n.Affected, Affected{p, answer, n.Found[p.ID]})
 		}
 		slices.SortStableFunc(n.Affected, func(a, b Affected) int { return int(b.Depth) - int(a.Depth) })
+		if err := n.reaches(ctx, q, things); err != nil {
+			return err
+		}
 		s.Notices = append(s.Notices, n)
 	}
-	return err
+	return nil
+}
+
+// drillHours are what a rivet takes to be drilled out and set anew: five minutes.
+const drillHours = 5.0 / 60
+
+// Tasks is the work that a notice makes: how many things there are, how many have yet to be looked at or answered for,
+// and the hours that drilling takes of what is affected, or may be.
+type Tasks struct {
+	Of, Open int
+	Hours    float64
+}
+
+// Takes says how long the drilling takes; "" for none.
+func (t Tasks) Takes() string {
+	switch minutes := math.Round(60 * t.Hours); {
+	case minutes == 0:
+		return ""
+	case minutes < 90:
+		return fmt.Sprintf("%.0f min", minutes)
+	}
+	return fmt.Sprintf("%.0f h", math.Ceil(t.Hours))
+}
+
+// Tasks counts them.
+func (n Notice) Tasks() (t Tasks) {
+	for _, a := range n.Affected {
+		t.Of++
+		if a.Found.By == "" || a.Found.Answer == part.Affected {
+			t.Open++
+			t.Hours += drillHours * float64(a.Drill)
+		}
+	}
+	for _, r := range n.Things {
+		t.Of++
+		if r.Open() {
+			t.Open++
+			t.Hours += drillHours * float64(r.Drill)
+		}
+	}
+	return t
+}
+
+// reaches finds what beside single parts a notice means.
+func (n *Notice) reaches(ctx context.Context, q *query.Queries, things []stores.Thing) error {
+	for _, t := range things {
+		answer := t.Of(n.Names)
+		switch {
+		case answer == part.NotAffected:
+			continue
+		case t.Lot == "" && !t.Named(n.Names):
+			n.Lotless = append(n.Lotless, t.Says())
+			continue
+		}
+		one := Reached{Thing: t, Answer: answer, Found: n.Found[t.ID], Drill: len(t.Numbers)}
+		if t.Assembly != "" {
+			holds, err := gate.All(q.HoldsOfAssembly(ctx, t.Assembly))
+			if err != nil {
+				return err
+			}
+			for _, h := range holds {
+				if h.Done && hold.Step(h.Step).Closes() {
+					one.Closed = append(one.Closed, h.Name)
+				}
+			}
+		}
+		n.Things = append(n.Things, one)
+	}
+	return nil
 }

@@ -7,6 +7,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"time"
 
 	"orpine/internal/core/part"
 	"orpine/internal/core/say"
@@ -146,7 +147,7 @@ func loadStock(ctx context.Context, q *query.Queries, id string, _ map[string]st
 		return t, ledger.Found(err)
 	}
 	return ledger.Thing{Kind: "stock", ID: id, Title: fmt.Sprintf("%d × %s", s.Number, s.Name), Path: "/stores?airframe=" + s.AirframeID, After: "/stores?airframe=" + s.AirframeID, Seen: s.Revised, Withdrawn: s.Withdrawn, Fields: []ledger.ThingField{
-		{Key: "sort", Label: "What", Value: s.Sort, Words: StockSorts}, {Key: "name", Label: "Which", Value: s.Name}, {Key: "number", Label: "How many", Value: fmt.Sprint(s.Number)}, {Key: "place", Label: "Where: box, shelf", Value: s.Place}, {Key: "note", Label: "Note", Value: s.Note},
+		{Key: "sort", Label: "What", Value: s.Sort, Words: StockSorts}, {Key: "name", Label: "Which", Value: s.Name}, {Key: "number", Label: "How many", Value: fmt.Sprint(s.Number)}, {Key: "place", Label: "Where: box, shelf", Value: s.Place}, {Key: "lot", Label: "Lot", Value: s.Lot}, {Key: "best", Label: "Best before", Value: s.Best}, {Key: "note", Label: "Note", Value: s.Note},
 	}}, nil
 }
 
@@ -157,6 +158,8 @@ type stockFacts struct {
 	Number int64  `json:"number"`
 	Note   string `json:"note"`
 	Place  string `json:"place,omitempty"`
+	Lot    string `json:"lot,omitempty"`
+	Best   string `json:"best,omitempty"`
 }
 
 func judgeStock(_ context.Context, _ *query.Queries, t ledger.Thing, values map[string]string, wrong ledger.Problems) (any, error) {
@@ -164,12 +167,14 @@ func judgeStock(_ context.Context, _ *query.Queries, t ledger.Thing, values map[
 	if values == nil {
 		return f, nil
 	}
-	f = stockFacts{Sort: values["sort"], Name: values["name"], Note: values["note"], Place: values["place"]}
+	f = stockFacts{Sort: values["sort"], Name: values["name"], Note: values["note"], Place: values["place"], Lot: values["lot"]}
+	wrong.Text("lot", &f.Lot, ledger.MaxName, "")
+	f.Best = bestBefore(values["best"], time.Time{}, wrong)
 	wrong.Text("place", &f.Place, ledger.MaxName, "")
 	wrong.Text("name", &f.Name, ledger.MaxName, "which one: solid 1/8 × "+say.Example("6 mm", "1/4 in")+"?")
 	wrong.Text("note", &f.Note, ledger.MaxNote, "")
 	if !slices.Contains(StockSorts, f.Sort) {
-		wrong.Add("sort", "rivet, cleco, shim, sheet or other hardware?")
+		wrong.Add("sort", "what is it? Choose one of the list")
 	}
 	var err error
 	if f.Number, err = strconv.ParseInt(strings.TrimSpace(values["number"]), 10, 64); err != nil || f.Number == 0 || f.Number > 1_000_000 || f.Number < -1_000_000 {
@@ -183,7 +188,7 @@ func putStock(ctx context.Context, q *query.Queries, e ledger.Entry, id string, 
 	if err := json.Unmarshal(judged, &f); err != nil {
 		return err
 	}
-	return q.ChangeStockCount(ctx, query.ChangeStockCountParams{Sort: f.Sort, Name: f.Name, Number: f.Number, Note: f.Note, Place: f.Place, Revised: e.Seq, ID: id})
+	return q.ChangeStockCount(ctx, query.ChangeStockCountParams{Sort: f.Sort, Name: f.Name, Number: f.Number, Note: f.Note, Place: f.Place, Lot: f.Lot, Best: f.Best, Revised: e.Seq, ID: id})
 }
 
 func withdrawStock(ctx context.Context, q *query.Queries, e ledger.Entry, id, reason string, _ json.RawMessage) error {

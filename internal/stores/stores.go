@@ -38,8 +38,8 @@ type Stores struct{ ledger *ledger.Ledger }
 // Capability is what the package brings to the ledger.
 var Capability = ledger.Capability{
 	Name:   "stores",
-	Tables: ledger.Records("parts", "notices", "stock_counts", "part_lies", "notice_findings"),
-	Kinds:  ledger.Kinds(partAdded, partMoved, noticeAdded, stockCounted, partFound),
+	Tables: ledger.Records("parts", "notices", "stock_counts", "part_lies", "notice_findings", "lots_used", "hole_lots", "notice_things"),
+	Kinds:  ledger.Kinds(partAdded, partMoved, noticeAdded, stockCounted, partFound, lotUsed, holeLot),
 }
 
 // Comparison is what the check that compares a part with its twin says.
@@ -67,6 +67,9 @@ func (s *Stores) noticed(ctx context.Context, q *query.Queries, holds []gate.Hol
 	}
 	if len(assemblies) == 0 || !into.Noticed {
 		return nil
+	}
+	if err := lots(ctx, q, holds, assemblies, into); err != nil {
+		return err
 	}
 	rows, err := q.NoticedParts(ctx, assemblies)
 	if err != nil {
@@ -359,7 +362,7 @@ type Notice struct {
 	ID, Title, Note string
 	At              time.Time
 	Names           part.Notice
-	Found           map[string]Found // by the id of the part
+	Found           map[string]Found // by the id of the part, or the thing
 }
 
 // Found is what an inspection found of a part that a notice may mean.
@@ -374,7 +377,8 @@ type Found struct {
 type PartFound struct {
 	ledger.Form
 	Notice string `json:"notice" form:"-"` // id
-	Part   string `json:"part" form:"part"`
+	Part   string `json:"part,omitempty" form:"part"`
+	Thing  string `json:"thing,omitempty" form:"thing"` // in place of a part: stock of a lot, rivets in holes, a pot
 	Answer string `json:"answer" form:"answer"`
 	Found  string `json:"found" form:"found" text:"lines"`
 	By     string `json:"by" form:"by"`
@@ -383,6 +387,9 @@ type PartFound struct {
 var partFound = &ledger.Kind[PartFound, named]{
 	Name: "notice-found", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Work},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n PartFound, _ named) error {
+		if n.Thing != "" {
+			return q.FindThing(ctx, query.FindThingParams{NoticeID: n.Notice, Thing: n.Thing, Answer: n.Answer, Found: n.Found, ByName: n.By, At: e.At, Entry: e.Seq})
+		}
 		return q.FindOfNotice(ctx, query.FindOfNoticeParams{NoticeID: n.Notice, PartID: n.Part, Answer: n.Answer, Found: n.Found, ByName: n.By, At: e.At, Entry: e.Seq})
 	},
 	Words: func(n PartFound, f named) ledger.Words {
@@ -403,6 +410,17 @@ func (s *Stores) Find(ctx context.Context, n PartFound) error {
 		notice, err := q.Notice(ctx, n.Notice)
 		if err != nil {
 			return f, err
+		}
+		if n.Thing != "" {
+			things, err := Things(ctx, q, notice.AirframeID)
+			if err != nil {
+				return f, err
+			}
+			i := slices.IndexFunc(things, func(t Thing) bool { return t.ID == n.Thing })
+			if i < 0 || !isThing(n.Thing) {
+				return f, ledger.ErrNotFound
+			}
+			return named{notice.Title + ": " + things[i].Says()}, wrong.Err()
 		}
 		kept, err := q.Part(ctx, n.Part)
 		if err != nil {
@@ -478,20 +496,24 @@ func (s *Stores) Notices(ctx context.Context, q *query.Queries, airframe string)
 	if err != nil {
 		return nil, fmt.Errorf("reading what was found: %w", err)
 	}
+	things, err := q.ThingsFound(ctx, airframe)
+	if err != nil {
+		return nil, fmt.Errorf("reading what was found: %w", err)
+	}
 	var out []Notice
 	for _, r := range rows {
 		n := Notice{Found: map[string]Found{}, ID: r.ID, Title: r.Title, Note: r.Note, At: s.ledger.When(r.At)}
-		for _, list := range []struct {
-			text string
-			into *[]string
-		}{{r.Numbers, &n.Names.Numbers}, {r.Lots, &n.Names.Lots}, {r.Processes, &n.Names.Processes}} {
-			if err := json.Unmarshal([]byte(list.text), list.into); err != nil {
-				return nil, fmt.Errorf("reading the notice %s: %w", r.Title, err)
-			}
+		if err := read(r, &n.Names); err != nil {
+			return nil, err
 		}
 		for _, f := range found {
 			if f.NoticeID == r.ID {
 				n.Found[f.PartID] = Found{part.Answer(f.Answer), f.Found, f.ByName, s.ledger.When(f.At)}
+			}
+		}
+		for _, f := range things {
+			if f.NoticeID == r.ID {
+				n.Found[f.Thing] = Found{part.Answer(f.Answer), f.Found, f.ByName, s.ledger.When(f.At)}
 			}
 		}
 		out = append(out, n)
@@ -500,9 +522,9 @@ func (s *Stores) Notices(ctx context.Context, q *query.Queries, airframe string)
 }
 
 // StockSorts are what is counted.
-var StockSorts = []string{"rivet", "cleco", "shim", "sheet", "hardware"}
+var StockSorts = []string{"rivet", "cleco", "shim", "sheet", "hardware", "sealant", "resin", "hardener", "primer", "hose"}
 
-// NewStock is fasteners counted in.
+// NewStock is fasteners, or something else that is counted, counted in.
 type NewStock struct {
 	ledger.Form
 	Airframe string `json:"airframe" form:"airframe"` // id
@@ -510,6 +532,8 @@ type NewStock struct {
 	Name     string `json:"name" form:"name"`
 	Number   int    `json:"number" form:"-"`
 	Place    string `json:"place,omitempty" form:"place"` // box and shelf
+	Lot      string `json:"lot,omitempty" form:"lot"`     // that is written on it
+	Best     string `json:"best,omitempty" form:"best"`   // the last day on which it may be used
 	Note     string `json:"note,omitempty" form:"note" text:"lines"`
 }
 
@@ -528,11 +552,26 @@ func (n *NewStock) Count(typed string) error {
 var stockCounted = &ledger.Kind[NewStock, struct{}]{
 	Name: "stock", Version: 1, Bears: ledger.Evidence, Takes: ledger.Rights{ledger.Make},
 	Apply: func(ctx context.Context, q *query.Queries, e ledger.Entry, n NewStock, _ struct{}) error {
-		return q.AddStockCount(ctx, query.AddStockCountParams{ID: e.ID, AirframeID: n.Airframe, Sort: n.Sort, Name: n.Name, Number: int64(n.Number), Note: n.Note, Place: n.Place, At: e.At, Entry: e.Seq, Revised: e.Seq})
+		return q.AddStockCount(ctx, query.AddStockCountParams{ID: e.ID, AirframeID: n.Airframe, Sort: n.Sort, Name: n.Name, Number: int64(n.Number), Note: n.Note, Place: n.Place, Lot: n.Lot, Best: n.Best, At: e.At, Entry: e.Seq, Revised: e.Seq})
 	},
 	Words: func(n NewStock, _ struct{}) ledger.Words {
-		return ledger.Words{What: "Counted: Stores", Detail: say.Join(fmt.Sprintf("%d × %s", n.Number, n.Name), n.Note)}
+		return ledger.Words{What: "Counted: Stores", Detail: say.Join(fmt.Sprintf("%d × %s", n.Number, n.Name), say.After("lot ", n.Lot), say.After("best before ", n.Best), n.Note)}
 	},
+}
+
+// bestBefore reads the last day on which something may be used.
+func bestBefore(text string, now time.Time, wrong ledger.Problems) string {
+	if text = strings.TrimSpace(text); text == "" {
+		return ""
+	}
+	if month, err := time.Parse("2006-01", text); err == nil { // the whole of it
+		return month.AddDate(0, 1, -1).Format(time.DateOnly)
+	}
+	day, err := spoken.Day(text, now)
+	if err != nil {
+		wrong.Add("best", err.Error())
+	}
+	return day
 }
 
 // CountStock counts fasteners in; a negative number takes a miscount back.
@@ -541,8 +580,10 @@ func (s *Stores) CountStock(ctx context.Context, n NewStock) error {
 	wrong.Text("name", &n.Name, ledger.MaxName, "which one: solid 1/8 × "+say.Example("6 mm", "1/4 in")+"?")
 	wrong.Text("place", &n.Place, ledger.MaxName, "")
 	wrong.Text("note", &n.Note, ledger.MaxNote, "")
+	wrong.Text("lot", &n.Lot, ledger.MaxName, "")
+	n.Best = bestBefore(n.Best, s.ledger.Now(), wrong)
 	if !slices.Contains(StockSorts, n.Sort) {
-		wrong.Add("sort", "rivet, cleco, shim, sheet or other hardware?")
+		wrong.Add("sort", "what is it? Choose one of the list")
 	}
 	if n.Number == 0 || n.Number > 1_000_000 || n.Number < -1_000_000 {
 		wrong.Add("number", "how many? A whole number")

@@ -24,6 +24,7 @@ import (
 	"orpine/internal/core/quantity"
 	"orpine/internal/core/row"
 	"orpine/internal/core/school"
+	"orpine/internal/core/stock"
 	"orpine/internal/gate"
 	"orpine/internal/holding"
 	"orpine/internal/instrument"
@@ -73,6 +74,7 @@ func Small(t testing.TB) *Loft {
 	l.rightings()
 	l.joints()
 	l.noticed()
+	l.lots()
 	l.plans()
 	l.firstEvening()
 	for _, lot := range []string{"77", "91"} {
@@ -196,6 +198,27 @@ func (l *Loft) plans() {
 		do(l.Right("session", ledger.Child(evening.ID, "hours 0"), amending.Change, map[string]string{"to": "18:50"}))
 		do(l.Right("visit", ID(past), amending.Withdraw, nil))
 		do(l.Right("stage", ID(fmt.Sprint("wing kit ", i)), amending.Change, map[string]string{"price": "7900"}))
+	}
+}
+
+// lots counts two lots in, draws from the second, tells of some holes that they had the first, and looks at what a
+// notice means of them.
+func (l *Loft) lots() {
+	l.T.Helper()
+	ctx := l.Ctx()
+	for _, lot := range []string{"A1", "B2"} {
+		require.NoError(l.T, l.Stores.CountStock(ctx, stores.NewStock{Form: Named("lot " + lot), Airframe: BenchFrame, Sort: "rivet", Name: "AD4-4", Number: 100, Lot: lot, Best: "2031-05"}))
+	}
+	require.NoError(l.T, l.Stores.UseLot(ctx, stores.LotUsed{Form: Named("use B2"), Airframe: BenchFrame, Name: "AD4-4", Lot: "B2"}))
+	require.NoError(l.T, l.Stores.TellLot(ctx, stores.HoleLot{Form: Named("hole of A1"), Row: BenchRow, Holes: "1", Lot: "A1", By: "helper"}))
+	require.NoError(l.T, l.Stores.AddNotice(ctx, stores.NewNotice{Form: Named("soft rivets"), Airframe: BenchFrame, Title: "Soft rivets", Names: part.Notice{Numbers: []string{"AD4-4"}, Lots: []string{"A1"}}}))
+	require.NoError(l.T, l.Stores.Find(ctx, stores.PartFound{Form: Named("box found"), Notice: ID("soft rivets"), Thing: "stock/" + stock.Key("AD4-4") + "/A1", Answer: "affected", Found: "the box is sent back", By: "builder"}))
+	s, err := l.Store(ctx, BenchFrame)
+	require.NoError(l.T, err)
+	for _, thing := range s.Notices[0].Things {
+		if thing.Row != "" {
+			require.NoError(l.T, l.Stores.Find(ctx, stores.PartFound{Form: l.Form(), Notice: ID("soft rivets"), Thing: thing.ID, Answer: "not affected", Found: "their heads are hard", By: "builder"}))
+		}
 	}
 }
 

@@ -29,6 +29,9 @@ import (
 // where wrong lines are put: the core, and all that stands between a builder and the metal.
 var where = []string{"internal/core", "internal/gate", "internal/ledger", "internal/holding", "internal/riveting", "internal/closing", "internal/stores", "internal/planning", "internal/account", "internal/archive", "internal/web/ui", "internal/web/account"}
 
+// proofs are packages that only play builders and scenes, for the proofs and the trainer.
+var proofs = []string{"sim", "practice"}
+
 // wrong is one wrong line: what stands from one byte to another in its file is put into a call of the
 // switches, and what stands between two others of them becomes a comma, where there are such.
 type wrong struct {
@@ -286,6 +289,9 @@ func noticed(packages []tested, number int, w wrong) string {
 func sites(root string) (out []wrong, err error) {
 	for _, dir := range where {
 		err := filepath.WalkDir(filepath.Join(root, dir), func(path string, d fs.DirEntry, err error) error {
+			if err == nil && d.IsDir() && slices.Contains(proofs, d.Name()) {
+				return filepath.SkipDir
+			}
 			if err != nil || d.IsDir() || !strings.HasSuffix(path, ".go") || strings.HasSuffix(path, "_test.go") {
 				return err
 			}

@@ -197,6 +197,7 @@ func TestWhoLeftOrLostAPhoneIsOutEverywhere(t *testing.T) {
 	assert.Equal(t, http.StatusUnprocessableEntity, status, "a page that was made before something changed")
 	require.NoError(t, s.door.Change(t.Context(), account.PersonChanged{Form: ledger.Form{ID: loft.ID("leaves")}, Person: helper.ID, Seen: helper.Revised, Role: account.Helper, Left: true}))
 	assert.True(t, out(phone1), "a helper who left")
+	assert.Equal(t, "Left the shop: helper", s.Log(1)[0].What)
 	status, _, _ = phone1.post("/sign-in", "name", "helper", "password", words)
 	assert.Equal(t, http.StatusUnprocessableEntity, status)
 	err := s.door.Change(t.Context(), account.PersonChanged{Form: ledger.Form{ID: loft.ID("first leaves")}, Person: loft.ID("first" + t.Name()), Seen: 1, Role: account.Viewer})

@@ -189,7 +189,7 @@ type Evidence struct {
 	Rests    map[string][]string // of several holds: ids of what else their lines rest on
 	Shuts    bool                // some holes are out of reach after some step
 	Measured bool                // what is measured alone is gathered: nothing else can have changed
-	Noticed  bool                // there are notices, and parts that they may mean
+	Noticed  bool                // there are notices, and parts, rivets or pots that they may mean
 	Extra    map[string][]Line   // of several holds: lines that nobody asked for (a notice, a step passed by, a provisional answer)
 
 	beyond []string // of the one that is judged

@@ -29,3 +29,27 @@ func TestAPlanSettledIntoItsSteps(t *testing.T) {
 	assert.Contains(t, left[2], "tank")
 	assert.Equal(t, []string{"days away", "the pace of work before"}, left[3:])
 }
+
+// A session may begin at the very minute that is now, and not after it.
+func TestASessionBeginsByNow(t *testing.T) {
+	t.Parallel()
+	read := func(from string) []string {
+		_, errs := plan.Read([]byte(`{"format":"orpine.plan","version":1,"now":"2026-11-30T08:00","builder":"kit","steps":[{"id":"a","hours":1}],"sessions":[{"who":"kit","from":"` + from + `","category":"build"}]}`))
+		var out []string
+		for _, e := range errs {
+			out = append(out, e.Message)
+		}
+		return out
+	}
+	assert.Empty(t, read("2026-11-30T08:00"))
+	assert.Equal(t, []string{"is after now"}, read("2026-11-30T08:01"))
+}
+
+// The names of a step's helpers, parts and the like stand in its list once each.
+func TestANameStandsInAListOnce(t *testing.T) {
+	t.Parallel()
+	_, errs := plan.Read([]byte(`{"format":"orpine.plan","version":1,"now":"2026-11-30T08:00","steps":[{"id":"a","hours":1},{"id":"b","hours":1},{"id":"c","hours":1,"after":["a","b","a"]}]}`))
+	require.Len(t, errs, 1)
+	assert.Equal(t, "steps[2].after[2]", errs[0].Path)
+	assert.Contains(t, errs[0].Message, `"a" is named twice`)
+}

@@ -12,7 +12,8 @@ func TestStockIsToldBySizesAndNotBySpelling(t *testing.T) {
 	t.Parallel()
 	for _, alike := range [][]string{
 		{"cleco 1/8", "Cleco 1/8 in", `1/8" clecos`, "cleco 3.175 mm"},
-		{"solid 1/8 × 1/4 in", "solid 1/8 x 1/4", "Solid 1/8 in × 6.35 mm"},
+		{"solid 1/8 × 1/4 in", "solid 1/8 x 1/4", "Solid 1/8 in × 6.35 mm", "AD4-4", "-4-4", "4-4", "470-4-4", "AN470AD4-4", "3.2 × 6.35", "3.2x6.35 mm", "solid 3.2 × 6.35 mm"},
+		{"solid 3/32 × 7/32 in", "AD3-3-5", "2.4 × 5.55625"},
 		{"shim 0.3 mm", "shim 0.3", "0,3 mm shim"},
 		{"blind B3.2-3", "Blind b3.2-3"},
 	} {
@@ -20,7 +21,7 @@ func TestStockIsToldBySizesAndNotBySpelling(t *testing.T) {
 			assert.Equal(t, stock.Key(alike[0]), stock.Key(name), name)
 		}
 	}
-	for _, other := range [][2]string{{"cleco 1/8", "cleco 3/32"}, {"solid 1/8 × 1/4 in", "solid 1/8 × 5/16 in"}, {"shim 0.3 mm", "shim 0.5 mm"}, {"rivet 1/8", "cleco 1/8"}} {
+	for _, other := range [][2]string{{"cleco 1/8", "cleco 3/32"}, {"solid 1/8 × 1/4 in", "solid 1/8 × 5/16 in"}, {"shim 0.3 mm", "shim 0.5 mm"}, {"rivet 1/8", "cleco 1/8"}, {"AD4-4", "AD4-5"}, {"AD4-4", "426AD4-4"}, {"AD4-4", "blind AD4-4"}, {"3.2 mm", "3.2 × 6"}} {
 		assert.NotEqual(t, stock.Key(other[0]), stock.Key(other[1]))
 	}
 }

@@ -41,7 +41,7 @@ SELECT * FROM stock_counts WHERE airframe_id = ? AND withdrawn = '' ORDER BY ent
 SELECT * FROM stock_counts WHERE id = ?;
 
 -- name: ChangeStockCount :exec
-UPDATE stock_counts SET sort = ?, name = ?, number = ?, note = ?, place = ?, revised = ? WHERE id = ?;
+UPDATE stock_counts SET sort = ?, name = ?, number = ?, note = ?, place = ?, lot = ?, best = ?, revised = ? WHERE id = ?;
 
 -- name: WithdrawStockCount :exec
 UPDATE stock_counts SET withdrawn = ?, revised = ? WHERE id = ?;
@@ -53,7 +53,49 @@ INSERT INTO notices (id, airframe_id, title, numbers, lots, processes, note, at,
 SELECT * FROM notices WHERE airframe_id = ? AND withdrawn = '' ORDER BY entry DESC;
 
 -- name: AddStockCount :exec
-INSERT INTO stock_counts (id, airframe_id, sort, name, number, note, place, at, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
+INSERT INTO stock_counts (id, airframe_id, sort, name, number, note, place, lot, best, at, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
+
+-- name: Boxes :many
+SELECT name, lot, best, entry, CAST(0 AS INTEGER) AS chosen FROM stock_counts c WHERE c.airframe_id = sqlc.arg(airframe) AND c.withdrawn = '' AND c.number > 0
+UNION ALL SELECT u.name, u.lot, '', u.entry, 1 FROM lots_used u WHERE u.airframe_id = sqlc.arg(airframe) ORDER BY entry;
+
+-- name: StockOfLots :many
+SELECT sort, name, lot, CAST(sum(number) AS INTEGER) AS number FROM stock_counts WHERE airframe_id = ? AND withdrawn = '' GROUP BY sort, name, lot ORDER BY sort, name, lot;
+
+-- name: UseLot :exec
+INSERT INTO lots_used (id, airframe_id, name, lot, at, entry) VALUES (?, ?, ?, ?, ?, ?);
+
+-- name: AddHoleLot :exec
+INSERT INTO hole_lots (id, row_id, numbers, lot, by_name, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?);
+
+-- name: HoleLots :many
+SELECT l.* FROM hole_lots l JOIN rivet_rows r ON r.id = l.row_id JOIN assemblies a ON a.id = r.assembly_id WHERE a.airframe_id = ? ORDER BY l.entry;
+
+-- name: RivetsIn :many
+SELECT h.row_id, r.name AS row_name, r.assembly_id, a.name AS assembly_name, h.number, o.fastener, o.entry
+FROM assemblies a CROSS JOIN rivet_rows r ON r.assembly_id = a.id CROSS JOIN holes h ON h.row_id = r.id
+CROSS JOIN operations o ON o.row_id = h.row_id AND o.number = h.number AND o.undone = 0 AND o.what = 'set'
+WHERE (a.id IN (sqlc.slice('assemblies')) OR r.id IN (sqlc.slice('rows'))) AND r.withdrawn = '' AND h.state IN ('set', 'doubtful', 'accepted', 'bad')
+    AND o.entry = (SELECT max(p.entry) FROM operations p WHERE p.row_id = h.row_id AND p.number = h.number AND p.undone = 0 AND p.what = 'set') ORDER BY r.entry, h.number;
+
+-- name: Pots :many
+SELECT c.id, c.what, c.entry, m.name AS material, CAST(coalesce(a.name, '') AS TEXT) AS assembly_name, CAST(coalesce(c.assembly_id, '') AS TEXT) AS assembly_id
+FROM clocks c JOIN materials m ON m.id = c.material_id LEFT JOIN assemblies a ON a.id = c.assembly_id WHERE c.airframe_id = ? AND c.withdrawn = '' ORDER BY c.entry;
+
+-- name: FindThing :exec
+INSERT INTO notice_things (notice_id, thing, answer, found, by_name, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?)
+    ON CONFLICT (notice_id, thing) DO UPDATE SET answer = excluded.answer, found = excluded.found, by_name = excluded.by_name, at = excluded.at, entry = excluded.entry;
+
+-- name: ThingsFound :many
+SELECT f.* FROM notice_things f JOIN notices n ON n.id = f.notice_id WHERE n.airframe_id = ? ORDER BY f.entry;
+
+-- name: NoticesOfAssemblies :many
+SELECT sqlc.embed(n), CAST((SELECT json_group_array(json_object('Name', c.name, 'Lot', c.lot, 'Entry', c.entry, 'Chosen', json(CASE WHEN c.chosen = 1 THEN 'true' ELSE 'false' END))) FROM (
+        SELECT name, lot, entry, 0 AS chosen FROM stock_counts WHERE airframe_id = n.airframe_id AND withdrawn = '' AND number > 0 UNION ALL SELECT name, lot, entry, 1 FROM lots_used WHERE airframe_id = n.airframe_id ORDER BY entry) c) AS TEXT) AS boxes,
+    CAST((SELECT json_group_array(m.name) FROM materials m WHERE m.withdrawn = '') AS TEXT) AS mixed,
+    CAST((SELECT json_group_array(json_object('Row', l.row_id, 'Numbers', json(l.numbers), 'Lot', l.lot, 'Entry', l.entry)) FROM hole_lots l JOIN rivet_rows r ON r.id = l.row_id JOIN assemblies b ON b.id = r.assembly_id WHERE b.airframe_id = n.airframe_id) AS TEXT) AS told,
+    CAST((SELECT json_group_object(f.thing, f.answer) FROM notice_things f WHERE f.notice_id = n.id) AS TEXT) AS found
+FROM notices n WHERE n.withdrawn = '' AND n.airframe_id IN (SELECT a.airframe_id FROM assemblies a WHERE a.id IN (sqlc.slice('assemblies'))) ORDER BY n.entry;
 
 -- name: StockPlaces :many
 SELECT name, place FROM stock_counts WHERE airframe_id = ? AND withdrawn = '' AND place <> '' ORDER BY entry DESC;

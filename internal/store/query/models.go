@@ -242,6 +242,16 @@ type Hole struct {
 	Until    string
 }
 
+type HoleLot struct {
+	ID      string
+	RowID   string
+	Numbers string
+	Lot     string
+	ByName  string
+	At      string
+	Entry   int64
+}
+
 type Instrument struct {
 	ID          string
 	Name        string
@@ -303,6 +313,15 @@ type Look struct {
 	Entry      int64
 }
 
+type LotsUsed struct {
+	ID         string
+	AirframeID string
+	Name       string
+	Lot        string
+	At         string
+	Entry      int64
+}
+
 type Material struct {
 	ID        string
 	Name      string
@@ -333,6 +352,16 @@ type Notice struct {
 type NoticeFinding struct {
 	NoticeID string
 	PartID   string
+	Answer   string
+	Found    string
+	ByName   string
+	At       string
+	Entry    int64
+}
+
+type NoticeThing struct {
+	NoticeID string
+	Thing    string
 	Answer   string
 	Found    string
 	ByName   string
@@ -698,6 +727,8 @@ type StockCount struct {
 	Withdrawn  string
 	Revised    int64
 	Place      string
+	Lot        string
+	Best       string
 }
 
 type Task struct {

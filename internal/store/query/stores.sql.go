@@ -11,6 +11,33 @@ import (
 	"strings"
 )
 
+const addHoleLot = `-- name: AddHoleLot :exec
+INSERT INTO hole_lots (id, row_id, numbers, lot, by_name, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?)
+`
+
+type AddHoleLotParams struct {
+	ID      string
+	RowID   string
+	Numbers string
+	Lot     string
+	ByName  string
+	At      string
+	Entry   int64
+}
+
+func (q *Queries) AddHoleLot(ctx context.Context, arg AddHoleLotParams) error {
+	_, err := q.db.ExecContext(ctx, addHoleLot,
+		arg.ID,
+		arg.RowID,
+		arg.Numbers,
+		arg.Lot,
+		arg.ByName,
+		arg.At,
+		arg.Entry,
+	)
+	return err
+}
+
 const addNotice = `-- name: AddNotice :exec
 INSERT INTO notices (id, airframe_id, title, numbers, lots, processes, note, at, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 `
@@ -111,7 +138,7 @@ func (q *Queries) AddPartLies(ctx context.Context, arg AddPartLiesParams) error 
 }
 
 const addStockCount = `-- name: AddStockCount :exec
-INSERT INTO stock_counts (id, airframe_id, sort, name, number, note, place, at, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO stock_counts (id, airframe_id, sort, name, number, note, place, lot, best, at, entry, revised) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 `
 
 type AddStockCountParams struct {
@@ -122,6 +149,8 @@ type AddStockCountParams struct {
 	Number     int64
 	Note       string
 	Place      string
+	Lot        string
+	Best       string
 	At         string
 	Entry      int64
 	Revised    int64
@@ -136,11 +165,55 @@ func (q *Queries) AddStockCount(ctx context.Context, arg AddStockCountParams) er
 		arg.Number,
 		arg.Note,
 		arg.Place,
+		arg.Lot,
+		arg.Best,
 		arg.At,
 		arg.Entry,
 		arg.Revised,
 	)
 	return err
+}
+
+const boxes = `-- name: Boxes :many
+SELECT name, lot, best, entry, CAST(0 AS INTEGER) AS chosen FROM stock_counts c WHERE c.airframe_id = ?1 AND c.withdrawn = '' AND c.number > 0
+UNION ALL SELECT u.name, u.lot, '', u.entry, 1 FROM lots_used u WHERE u.airframe_id = ?1 ORDER BY entry
+`
+
+type BoxesRow struct {
+	Name   string
+	Lot    string
+	Best   string
+	Entry  int64
+	Chosen int64
+}
+
+func (q *Queries) Boxes(ctx context.Context, airframe string) ([]BoxesRow, error) {
+	rows, err := q.db.QueryContext(ctx, boxes, airframe)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []BoxesRow
+	for rows.Next() {
+		var i BoxesRow
+		if err := rows.Scan(
+			&i.Name,
+			&i.Lot,
+			&i.Best,
+			&i.Entry,
+			&i.Chosen,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
 }
 
 const changeNotice = `-- name: ChangeNotice :exec
@@ -204,7 +277,7 @@ func (q *Queries) ChangePart(ctx context.Context, arg ChangePartParams) error {
 }
 
 const changeStockCount = `-- name: ChangeStockCount :exec
-UPDATE stock_counts SET sort = ?, name = ?, number = ?, note = ?, place = ?, revised = ? WHERE id = ?
+UPDATE stock_counts SET sort = ?, name = ?, number = ?, note = ?, place = ?, lot = ?, best = ?, revised = ? WHERE id = ?
 `
 
 type ChangeStockCountParams struct {
@@ -213,6 +286,8 @@ type ChangeStockCountParams struct {
 	Number  int64
 	Note    string
 	Place   string
+	Lot     string
+	Best    string
 	Revised int64
 	ID      string
 }
@@ -224,6 +299,8 @@ func (q *Queries) ChangeStockCount(ctx context.Context, arg ChangeStockCountPara
 		arg.Number,
 		arg.Note,
 		arg.Place,
+		arg.Lot,
+		arg.Best,
 		arg.Revised,
 		arg.ID,
 	)
@@ -283,6 +360,34 @@ func (q *Queries) FindOfNotice(ctx context.Context, arg FindOfNoticeParams) erro
 	return err
 }
 
+const findThing = `-- name: FindThing :exec
+INSERT INTO notice_things (notice_id, thing, answer, found, by_name, at, entry) VALUES (?, ?, ?, ?, ?, ?, ?)
+    ON CONFLICT (notice_id, thing) DO UPDATE SET answer = excluded.answer, found = excluded.found, by_name = excluded.by_name, at = excluded.at, entry = excluded.entry
+`
+
+type FindThingParams struct {
+	NoticeID string
+	Thing    string
+	Answer   string
+	Found    string
+	ByName   string
+	At       string
+	Entry    int64
+}
+
+func (q *Queries) FindThing(ctx context.Context, arg FindThingParams) error {
+	_, err := q.db.ExecContext(ctx, findThing,
+		arg.NoticeID,
+		arg.Thing,
+		arg.Answer,
+		arg.Found,
+		arg.ByName,
+		arg.At,
+		arg.Entry,
+	)
+	return err
+}
+
 const foundOfNotices = `-- name: FoundOfNotices :many
 SELECT f.notice_id, f.part_id, f.answer, f.found, f.by_name, f.at, f.entry FROM notice_findings f JOIN notices n ON n.id = f.notice_id WHERE n.airframe_id = ? ORDER BY f.entry
 `
@@ -301,6 +406,41 @@ func (q *Queries) FoundOfNotices(ctx context.Context, airframeID string) ([]Noti
 			&i.PartID,
 			&i.Answer,
 			&i.Found,
+			&i.ByName,
+			&i.At,
+			&i.Entry,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const holeLots = `-- name: HoleLots :many
+SELECT l.id, l.row_id, l.numbers, l.lot, l.by_name, l.at, l.entry FROM hole_lots l JOIN rivet_rows r ON r.id = l.row_id JOIN assemblies a ON a.id = r.assembly_id WHERE a.airframe_id = ? ORDER BY l.entry
+`
+
+func (q *Queries) HoleLots(ctx context.Context, airframeID string) ([]HoleLot, error) {
+	rows, err := q.db.QueryContext(ctx, holeLots, airframeID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []HoleLot
+	for rows.Next() {
+		var i HoleLot
+		if err := rows.Scan(
+			&i.ID,
+			&i.RowID,
+			&i.Numbers,
+			&i.Lot,
 			&i.ByName,
 			&i.At,
 			&i.Entry,
@@ -465,6 +605,72 @@ func (q *Queries) Notices(ctx context.Context, airframeID string) ([]Notice, err
 			&i.Entry,
 			&i.Withdrawn,
 			&i.Revised,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const noticesOfAssemblies = `-- name: NoticesOfAssemblies :many
+SELECT n.id, n.airframe_id, n.title, n.numbers, n.lots, n.processes, n.note, n.at, n.entry, n.withdrawn, n.revised, CAST((SELECT json_group_array(json_object('Name', c.name, 'Lot', c.lot, 'Entry', c.entry, 'Chosen', json(CASE WHEN c.chosen = 1 THEN 'true' ELSE 'false' END))) FROM (
+        SELECT name, lot, entry, 0 AS chosen FROM stock_counts WHERE airframe_id = n.airframe_id AND withdrawn = '' AND number > 0 UNION ALL SELECT name, lot, entry, 1 FROM lots_used WHERE airframe_id = n.airframe_id ORDER BY entry) c) AS TEXT) AS boxes,
+    CAST((SELECT json_group_array(m.name) FROM materials m WHERE m.withdrawn = '') AS TEXT) AS mixed,
+    CAST((SELECT json_group_array(json_object('Row', l.row_id, 'Numbers', json(l.numbers), 'Lot', l.lot, 'Entry', l.entry)) FROM hole_lots l JOIN rivet_rows r ON r.id = l.row_id JOIN assemblies b ON b.id = r.assembly_id WHERE b.airframe_id = n.airframe_id) AS TEXT) AS told,
+    CAST((SELECT json_group_object(f.thing, f.answer) FROM notice_things f WHERE f.notice_id = n.id) AS TEXT) AS found
+FROM notices n WHERE n.withdrawn = '' AND n.airframe_id IN (SELECT a.airframe_id FROM assemblies a WHERE a.id IN (/*SLICE:assemblies*/?)) ORDER BY n.entry
+`
+
+type NoticesOfAssembliesRow struct {
+	Notice Notice
+	Boxes  string
+	Mixed  string
+	Told   string
+	Found  string
+}
+
+func (q *Queries) NoticesOfAssemblies(ctx context.Context, assemblies []string) ([]NoticesOfAssembliesRow, error) {
+	query := noticesOfAssemblies
+	var queryParams []interface{}
+	if len(assemblies) > 0 {
+		for _, v := range assemblies {
+			queryParams = append(queryParams, v)
+		}
+		query = strings.Replace(query, "/*SLICE:assemblies*/?", strings.Repeat(",?", len(assemblies))[1:], 1)
+	} else {
+		query = strings.Replace(query, "/*SLICE:assemblies*/?", "NULL", 1)
+	}
+	rows, err := q.db.QueryContext(ctx, query, queryParams...)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []NoticesOfAssembliesRow
+	for rows.Next() {
+		var i NoticesOfAssembliesRow
+		if err := rows.Scan(
+			&i.Notice.ID,
+			&i.Notice.AirframeID,
+			&i.Notice.Title,
+			&i.Notice.Numbers,
+			&i.Notice.Lots,
+			&i.Notice.Processes,
+			&i.Notice.Note,
+			&i.Notice.At,
+			&i.Notice.Entry,
+			&i.Notice.Withdrawn,
+			&i.Notice.Revised,
+			&i.Boxes,
+			&i.Mixed,
+			&i.Told,
+			&i.Found,
 		); err != nil {
 			return nil, err
 		}
@@ -690,6 +896,122 @@ func (q *Queries) PartsLie(ctx context.Context, airframeID string) ([]PartLy, er
 	return items, nil
 }
 
+const pots = `-- name: Pots :many
+SELECT c.id, c.what, c.entry, m.name AS material, CAST(coalesce(a.name, '') AS TEXT) AS assembly_name, CAST(coalesce(c.assembly_id, '') AS TEXT) AS assembly_id
+FROM clocks c JOIN materials m ON m.id = c.material_id LEFT JOIN assemblies a ON a.id = c.assembly_id WHERE c.airframe_id = ? AND c.withdrawn = '' ORDER BY c.entry
+`
+
+type PotsRow struct {
+	ID           string
+	What         string
+	Entry        int64
+	Material     string
+	AssemblyName string
+	AssemblyID   string
+}
+
+func (q *Queries) Pots(ctx context.Context, airframeID string) ([]PotsRow, error) {
+	rows, err := q.db.QueryContext(ctx, pots, airframeID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []PotsRow
+	for rows.Next() {
+		var i PotsRow
+		if err := rows.Scan(
+			&i.ID,
+			&i.What,
+			&i.Entry,
+			&i.Material,
+			&i.AssemblyName,
+			&i.AssemblyID,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const rivetsIn = `-- name: RivetsIn :many
+SELECT h.row_id, r.name AS row_name, r.assembly_id, a.name AS assembly_name, h.number, o.fastener, o.entry
+FROM assemblies a CROSS JOIN rivet_rows r ON r.assembly_id = a.id CROSS JOIN holes h ON h.row_id = r.id
+CROSS JOIN operations o ON o.row_id = h.row_id AND o.number = h.number AND o.undone = 0 AND o.what = 'set'
+WHERE (a.id IN (/*SLICE:assemblies*/?) OR r.id IN (/*SLICE:rows*/?)) AND r.withdrawn = '' AND h.state IN ('set', 'doubtful', 'accepted', 'bad')
+    AND o.entry = (SELECT max(p.entry) FROM operations p WHERE p.row_id = h.row_id AND p.number = h.number AND p.undone = 0 AND p.what = 'set') ORDER BY r.entry, h.number
+`
+
+type RivetsInParams struct {
+	Assemblies []string
+	Rows       []string
+}
+
+type RivetsInRow struct {
+	RowID        string
+	RowName      string
+	AssemblyID   string
+	AssemblyName string
+	Number       int64
+	Fastener     string
+	Entry        int64
+}
+
+func (q *Queries) RivetsIn(ctx context.Context, arg RivetsInParams) ([]RivetsInRow, error) {
+	query := rivetsIn
+	var queryParams []interface{}
+	if len(arg.Assemblies) > 0 {
+		for _, v := range arg.Assemblies {
+			queryParams = append(queryParams, v)
+		}
+		query = strings.Replace(query, "/*SLICE:assemblies*/?", strings.Repeat(",?", len(arg.Assemblies))[1:], 1)
+	} else {
+		query = strings.Replace(query, "/*SLICE:assemblies*/?", "NULL", 1)
+	}
+	if len(arg.Rows) > 0 {
+		for _, v := range arg.Rows {
+			queryParams = append(queryParams, v)
+		}
+		query = strings.Replace(query, "/*SLICE:rows*/?", strings.Repeat(",?", len(arg.Rows))[1:], 1)
+	} else {
+		query = strings.Replace(query, "/*SLICE:rows*/?", "NULL", 1)
+	}
+	rows, err := q.db.QueryContext(ctx, query, queryParams...)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []RivetsInRow
+	for rows.Next() {
+		var i RivetsInRow
+		if err := rows.Scan(
+			&i.RowID,
+			&i.RowName,
+			&i.AssemblyID,
+			&i.AssemblyName,
+			&i.Number,
+			&i.Fastener,
+			&i.Entry,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const rowOfPart = `-- name: RowOfPart :one
 SELECT assembly_id FROM rivet_rows WHERE id = ?
 `
@@ -702,7 +1024,7 @@ func (q *Queries) RowOfPart(ctx context.Context, id string) (string, error) {
 }
 
 const stockCount = `-- name: StockCount :one
-SELECT id, airframe_id, sort, name, number, note, at, entry, withdrawn, revised, place FROM stock_counts WHERE id = ?
+SELECT id, airframe_id, sort, name, number, note, at, entry, withdrawn, revised, place, lot, best FROM stock_counts WHERE id = ?
 `
 
 func (q *Queries) StockCount(ctx context.Context, id string) (StockCount, error) {
@@ -720,12 +1042,14 @@ func (q *Queries) StockCount(ctx context.Context, id string) (StockCount, error)
 		&i.Withdrawn,
 		&i.Revised,
 		&i.Place,
+		&i.Lot,
+		&i.Best,
 	)
 	return i, err
 }
 
 const stockCounts = `-- name: StockCounts :many
-SELECT id, airframe_id, sort, name, number, note, at, entry, withdrawn, revised, place FROM stock_counts WHERE airframe_id = ? AND withdrawn = '' ORDER BY entry DESC LIMIT ?
+SELECT id, airframe_id, sort, name, number, note, at, entry, withdrawn, revised, place, lot, best FROM stock_counts WHERE airframe_id = ? AND withdrawn = '' ORDER BY entry DESC LIMIT ?
 `
 
 type StockCountsParams struct {
@@ -754,6 +1078,47 @@ func (q *Queries) StockCounts(ctx context.Context, arg StockCountsParams) ([]Sto
 			&i.Withdrawn,
 			&i.Revised,
 			&i.Place,
+			&i.Lot,
+			&i.Best,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const stockOfLots = `-- name: StockOfLots :many
+SELECT sort, name, lot, CAST(sum(number) AS INTEGER) AS number FROM stock_counts WHERE airframe_id = ? AND withdrawn = '' GROUP BY sort, name, lot ORDER BY sort, name, lot
+`
+
+type StockOfLotsRow struct {
+	Sort   string
+	Name   string
+	Lot    string
+	Number int64
+}
+
+func (q *Queries) StockOfLots(ctx context.Context, airframeID string) ([]StockOfLotsRow, error) {
+	rows, err := q.db.QueryContext(ctx, stockOfLots, airframeID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []StockOfLotsRow
+	for rows.Next() {
+		var i StockOfLotsRow
+		if err := rows.Scan(
+			&i.Sort,
+			&i.Name,
+			&i.Lot,
+			&i.Number,
 		); err != nil {
 			return nil, err
 		}
@@ -831,6 +1196,66 @@ func (q *Queries) StockTotals(ctx context.Context, airframeID string) ([]StockTo
 		return nil, err
 	}
 	return items, nil
+}
+
+const thingsFound = `-- name: ThingsFound :many
+SELECT f.notice_id, f.thing, f.answer, f.found, f.by_name, f.at, f.entry FROM notice_things f JOIN notices n ON n.id = f.notice_id WHERE n.airframe_id = ? ORDER BY f.entry
+`
+
+func (q *Queries) ThingsFound(ctx context.Context, airframeID string) ([]NoticeThing, error) {
+	rows, err := q.db.QueryContext(ctx, thingsFound, airframeID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []NoticeThing
+	for rows.Next() {
+		var i NoticeThing
+		if err := rows.Scan(
+			&i.NoticeID,
+			&i.Thing,
+			&i.Answer,
+			&i.Found,
+			&i.ByName,
+			&i.At,
+			&i.Entry,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const useLot = `-- name: UseLot :exec
+INSERT INTO lots_used (id, airframe_id, name, lot, at, entry) VALUES (?, ?, ?, ?, ?, ?)
+`
+
+type UseLotParams struct {
+	ID         string
+	AirframeID string
+	Name       string
+	Lot        string
+	At         string
+	Entry      int64
+}
+
+func (q *Queries) UseLot(ctx context.Context, arg UseLotParams) error {
+	_, err := q.db.ExecContext(ctx, useLot,
+		arg.ID,
+		arg.AirframeID,
+		arg.Name,
+		arg.Lot,
+		arg.At,
+		arg.Entry,
+	)
+	return err
 }
 
 const withdrawNotice = `-- name: WithdrawNotice :exec

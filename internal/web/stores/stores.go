@@ -31,6 +31,8 @@ func Routes(u *ui.UI) {
 	u.POST("/notices", s.addNotice)
 	u.POST("/notices/:id/found", s.found)
 	u.POST("/stock", s.countStock)
+	u.POST("/lots", s.useLot)
+	u.POST("/lots/holes", s.tellLot)
 	u.Shows("stores", s.show)
 }
 
@@ -112,7 +114,26 @@ func (s sheets) found(c *gin.Context) {
 	if err == nil {
 		err = s.Stores.Find(c.Request.Context(), n)
 	}
-	s.done(c, err, "found:"+n.Notice+":"+n.Part)
+	s.done(c, err, "found:"+n.Notice+":"+n.Part+n.Thing)
+}
+
+func (s sheets) useLot(c *gin.Context) {
+	var n stores.LotUsed
+	err := ui.Bind(c, &n)
+	if err == nil {
+		err = s.Stores.UseLot(c.Request.Context(), n)
+	}
+	s.done(c, err, "lot")
+}
+
+func (s sheets) tellLot(c *gin.Context) {
+	var n stores.HoleLot
+	err := ui.Bind(c, &n)
+	s.Remember(c, "who", n.By)
+	if err == nil {
+		err = s.Stores.TellLot(c.Request.Context(), n)
+	}
+	s.done(c, err, "holes")
 }
 
 // names reads a field of names parted by commas, semicolons or lines.

@@ -37,7 +37,7 @@ var routes = map[account.Right][]string{
 		"POST /undo", "POST /rows/:id/holes", "POST /rows/:id/several", "POST /rows/:id/undo", "POST /looks", "POST /photos", "POST /slips", "POST /slips/:id",
 		"POST /work", "POST /airframes/:id/work", "POST /airframes/:id/work-ended", "POST /bays/:id/counts", "POST /bays/:id/ticked", "POST /bays/:id/done", "POST /bays/:id/placed",
 		"POST /airframes/:id/clocks", "POST /airframes/:id/clocks/:clock/pass", "POST /airframes/:id/clocks/:clock/end", "POST /airframes/:id/came", "POST /airframes/:id/questions",
-		"POST /instruments/:id/test", "POST /instruments/:id/proofs", "POST /parts/:id", "POST /measure/:kind", "GET /level", "POST /level", "POST /notices/:id/found",
+		"POST /instruments/:id/test", "POST /instruments/:id/proofs", "POST /parts/:id", "POST /measure/:kind", "GET /level", "POST /level", "POST /notices/:id/found", "POST /lots", "POST /lots/holes",
 	},
 	account.Sign: {"POST /looks", "POST /holds/:id/release", "POST /airframes/:id/questions/:question/answer", "POST /airframes/:id/questions"},
 	account.Make: {
