@@ -37,6 +37,16 @@ test("a bench card is printed, and what was written on it typed in", async ({ pa
   await expect(page.locator(".below")).toContainText("+0.03°");
 });
 
+test("Letter prints Letter, by the links that are pressed", async ({ page, demo }) => {
+  const sheet = async (link) => (await pdf(new URL(await link.getAttribute("href"), page.url()).href)).toString("latin1").match(/\/MediaBox *\[([^\]]*)\]/)[1].trim().split(/\s+/).map(Number);
+  await page.goto(demo.url + "/paper");
+  const card = page.getByRole("link", { name: "A blank bench card" });
+  expect(await sheet(card)).toEqual([0, 0, expect.closeTo(595.28, 1), expect.closeTo(841.89, 1)]);
+  await page.getByRole("link", { name: "Letter", exact: true }).click();
+  expect(await sheet(card)).toEqual([0, 0, 612, 792]);
+  expect(await sheet(page.getByRole("link", { name: /: bench card/ }).first())).toEqual([0, 0, 612, 792]);
+});
+
 test("everything that can be printed is a PDF, in either size", async ({ page, shown }) => {
   await page.goto(shown.url + "/paper?paper=letter");
   const links = await page.locator('a[href*=".pdf"]').evaluateAll((all) => all.map((a) => a.href));
