@@ -20,6 +20,7 @@ require (
 	github.com/yeqown/go-qrcode/v2 v2.3.0
 	golang.org/x/image v0.48.0
 	golang.org/x/net v0.61.0
+	golang.org/x/text v0.44.0
 	golang.org/x/time v0.16.0
 	gonum.org/v1/gonum v0.17.0
 	modernc.org/sqlite v1.62.0
@@ -66,7 +67,6 @@ require (
 	golang.org/x/mod v0.42.0 // indirect
 	golang.org/x/sync v0.25.0 // indirect
 	golang.org/x/sys v0.50.0 // indirect
-	golang.org/x/text v0.44.0 // indirect
 	golang.org/x/tools v0.52.0 // indirect
 	google.golang.org/protobuf v1.36.12 // indirect
 	honnef.co/go/tools v0.8.2 // indirect

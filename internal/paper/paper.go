@@ -15,6 +15,8 @@ import (
 
 	"codeberg.org/go-pdf/fpdf"
 	"github.com/yeqown/go-qrcode/v2"
+	"golang.org/x/image/font/gofont/gobold"
+	"golang.org/x/image/font/gofont/goregular"
 	"golang.org/x/image/font/sfnt"
 
 	"orpine/internal/core/say"
@@ -88,6 +90,9 @@ func New(size Size, landscape bool, title string, at time.Time) *Doc {
 		}
 		pdf.AddUTF8FontFromBytes("next", style, data)
 	}
+	pdf.AddUTF8FontFromBytes("other", "", goregular.TTF)
+	pdf.AddUTF8FontFromBytes("other", "B", gobold.TTF)
+	pdf.AliasNbPages(allPages)
 	pdf.SetLineCapStyle("round")
 	pdf.SetLineJoinStyle("round")
 	return d
@@ -128,21 +133,28 @@ const mmPerPoint = 25.4 / 72
 // Leading is the height of a line of a style, in mm.
 func (s Style) Leading() float64 { return s.Points * mmPerPoint * 1.3 }
 
-func (d *Doc) set(s Style) {
+func (d *Doc) set(s Style) { d.setIn("next", s) }
+
+// setIn sets in the font of the prints, or in the other, which has the letters that it lacks.
+func (d *Doc) setIn(font string, s Style) {
 	style := ""
 	if s.Bold {
 		style = "B"
 	}
-	d.pdf.SetFont("next", style, s.Points)
+	d.pdf.SetFont(font, style, s.Points)
 }
+
+// allPages stands for the number of all pages, which is known once they are made.
+const allPages = "{nb}"
 
 // fraction is one as a builder writes it: 5/16, or 64 5/16.
 var fraction = regexp.MustCompile(`(^|[^\d/.])(\d{1,3})/(\d{1,3})($|[^\d/])`)
 
 // run is a piece of a text: small and raised or lowered within a fraction.
 type run struct {
-	text string
-	rise float64 // of the text's size; 0 for a plain one
+	text  string
+	rise  float64 // of the text's size; 0 for a plain one
+	other bool    // in the other font
 }
 
 const (
@@ -156,53 +168,82 @@ func runs(text string) (out []run) {
 	for text != "" {
 		m := fraction.FindStringSubmatchIndex(text)
 		if m == nil {
-			return append(out, run{text, 0})
+			return plain(out, text)
 		}
 		if before := text[:m[3]]; before != "" {
 			if strings.HasSuffix(before, " ") && len(before) > 1 && before[len(before)-2] >= '0' && before[len(before)-2] <= '9' {
 				before = before[:len(before)-1] + "\u2009" // the fraction stands close to its whole number
 			}
-			out = append(out, run{before, 0})
+			out = plain(out, before)
 		}
-		out = append(out, run{text[m[4]:m[5]], raised}, run{"\u2044", 0}, run{text[m[6]:m[7]], lowered})
+		out = append(out, run{text: text[m[4]:m[5]], rise: raised}, run{text: "\u2044"}, run{text: text[m[6]:m[7]], rise: lowered})
 		text = text[m[7]:]
 	}
 	return out
 }
 
-// instead are the characters that the font lacks.
-var instead = strings.NewReplacer("⅛", " 1/8", "⅜", " 3/8", "⅝", " 5/8", "⅞", " 7/8", "½", " 1/2", "¼", " 1/4", "¾", " 3/4", "′", "'", "″", "\"", "→", "to", "←", "from", "↑", "up", "↓", "down", "Σ", "sum", "α", "alpha", "β", "beta", "µ", "u", "⌀", "diam. ", "\u2009", "", "\u00a0", " ", "\u202f", " ")
-
-var outlines = sync.OnceValue(func() *sfnt.Font {
-	data, err := fonts.ReadFile("fonts/Regular.ttf")
-	if err != nil {
-		return nil
+// plain adds a text without fractions, each letter in the font that has it.
+func plain(out []run, text string) []run {
+	from, other := 0, false
+	for at, r := range text {
+		if lacks := lacks(outlines(), r); lacks != other {
+			if at > from {
+				out = append(out, run{text: text[from:at], other: other})
+			}
+			from, other = at, lacks
+		}
 	}
+	return append(out, run{text: text[from:], other: other})
+}
+
+// instead are the characters that the font lacks.
+var instead = strings.NewReplacer("⅛", " 1/8", "⅜", " 3/8", "⅝", " 5/8", "⅞", " 7/8", "½", " 1/2", "¼", " 1/4", "¾", " 3/4", "′", "'", "″", "\"", "→", "to", "←", "from", "↑", "up", "↓", "down", "⌀", "diam. ", "\u2009", "", "\u00a0", " ", "\u202f", " ")
+
+// The letters of the font of the prints, and of the other: Latin, Greek and Cyrillic.
+var (
+	outlines = sync.OnceValue(func() *sfnt.Font {
+		data, err := fonts.ReadFile("fonts/Regular.ttf")
+		if err != nil {
+			return nil
+		}
+		return parsed(data)
+	})
+	others = sync.OnceValue(func() *sfnt.Font { return parsed(goregular.TTF) })
+)
+
+func parsed(data []byte) *sfnt.Font {
 	f, err := sfnt.Parse(data)
 	if err != nil {
 		return nil
 	}
 	return f
-})
+}
 
-// printable replaces what the font lacks.
-func printable(text string) string {
-	text = instead.Replace(text)
+// lacks tells whether a font has no letter for a character.
+func lacks(font *sfnt.Font, r rune) bool {
+	if font == nil || r < 0x7f {
+		return false
+	}
 	var b sfnt.Buffer
-	return strings.Map(func(r rune) rune {
+	g, err := font.GlyphIndex(&b, r)
+	return err != nil || g == 0
+}
+
+// printable replaces what both fonts lack: a letter of another script stands as its code, which tells it.
+func printable(text string) string {
+	var out strings.Builder
+	for _, r := range instead.Replace(text) {
 		switch {
 		case r == '\n' || r == '\t':
-			return ' '
-		case r < 0x20:
-			return -1
-		case r < 0x7f:
-			return r
+			out.WriteByte(' ')
+		case r < 0x20 || r == 0x7f:
+		case lacks(outlines(), r) && lacks(others(), r):
+			fmt.Fprintf(&out, "<%04X>", r)
+		default:
+			out.WriteRune(r)
 		}
-		if g, err := outlines().GlyphIndex(&b, r); err != nil || g == 0 {
-			return '?'
-		}
-		return r
-	}, text)
+	}
+	return out.String()
 }
 
 func (d *Doc) walk(text string, s Style, each func(r run, size, width float64)) (width float64) {
@@ -213,7 +254,7 @@ func (d *Doc) walk(text string, s Style, each func(r run, size, width float64)) 
 		}
 		thin := strings.HasSuffix(r.text, "\u2009")
 		r.text = strings.TrimSuffix(r.text, "\u2009")
-		d.set(Style{size, s.Bold})
+		d.setIn(map[bool]string{false: "next", true: "other"}[r.other], Style{size, s.Bold})
 		w := d.pdf.GetStringWidth(r.text)
 		if each != nil {
 			each(r, size, width)

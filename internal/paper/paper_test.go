@@ -86,13 +86,14 @@ func TestTilesCoverADrawingOnce(t *testing.T) {
 }
 
 func TestFractionsAreComposed(t *testing.T) {
-	assert.Equal(t, []run{{"64\u2009", 0}, {"5", raised}, {"\u2044", 0}, {"16", lowered}, {" in", 0}}, runs("64 5/16 in"))
-	assert.Equal(t, []run{{"12/10/2026", 0}}, runs("12/10/2026"), "a date is none")
-	assert.Equal(t, []run{{"5", raised}, {"\u2044", 0}, {"8", lowered}}, runs(strings.TrimSpace(printable("⅝"))))
+	assert.Equal(t, []run{{text: "64\u2009"}, {text: "5", rise: raised}, {text: "\u2044"}, {text: "16", rise: lowered}, {text: " in"}}, runs("64 5/16 in"))
+	assert.Equal(t, []run{{text: "12/10/2026"}}, runs("12/10/2026"), "a date is none")
+	assert.Equal(t, []run{{text: "5", rise: raised}, {text: "\u2044"}, {text: "8", rise: lowered}}, runs(strings.TrimSpace(printable("⅝"))))
 	d := New(A4, false, "", made)
 	d.Page()
 	assert.Less(t, d.Width("64 5/16", Body), d.Width("64 5 16", Body))
-	assert.Equal(t, "a?b to c", printable("a字b → c")[0:3]+" to c")
+	assert.Equal(t, "a<5B57>b to c", printable("a字b → c"))
+	assert.Equal(t, []run{{text: "tail "}, {text: "Жук", other: true}, {text: " and "}, {text: "Ψ", other: true}}, runs("tail Жук and Ψ"))
 }
 
 func TestALongWordIsCutAndNothingIsLost(t *testing.T) {

@@ -59,7 +59,7 @@ func (s *sheet) next() {
 	foot := s.H - Margin + 2
 	s.Line(Margin, foot-4, s.W-Margin, foot-4, 0.2)
 	s.Text(Margin, foot, Small, strings.Trim(s.of.Of+" · "+s.of.Path, " ·"))
-	s.TextRight(s.W-Margin, foot, Small, fmt.Sprintf("printed %s · page %d", s.of.Made.Format("2 January 2006 15:04"), s.Pages()))
+	s.TextRight(s.W-Margin, foot, Small, fmt.Sprintf("printed %s · page %d of %s", s.of.Made.Format("2 January 2006 15:04"), s.Pages(), allPages))
 }
 
 // room makes sure that so much is left on the page.

@@ -27,7 +27,7 @@ func same(t *testing.T, size Size, pdf []byte) (pages int, text string) {
 }
 
 func TestABenchCardHasItsNumbersLimitsAndBoxes(t *testing.T) {
-	c := Card{Heading: heading("Tailplane"), Checks: []CardCheck{{Name: "Twist", Kind: "twist along a surface", Limits: []string{"twist −0.10° to +0.10°"}, Notes: []string{"held down"},
+	c := Card{Heading: heading("Tailplane"), Checks: []CardCheck{{Name: "Twist", Kind: "twist along a surface", Limits: []string{"twist −0.10° to +0.10°"}, Notes: []string{"held down", "read by Жук and Καλλιόπη, with 漢"},
 		Drawing: `<svg class="drawing" viewBox="0 0 800 300"><line class="edge" x1="10" y1="100" x2="790" y2="100"/><path class="surface" d="M10 100L400 50L790 100Z"/><circle class="balloon" cx="10" cy="200" r="13"/><text class="balloon-number" x="10" y="200">1</text><text class="middle" x="400" y="280">5 3/8 in &amp; more</text></svg>`}}}
 	for i := range 40 {
 		c.Checks[0].Lines = append(c.Checks[0].Lines, CardLine{Number: i + 1, Place: fmt.Sprintf("station %d, support under it", i+1), How: "display the same way round at every station"})
@@ -37,7 +37,7 @@ func TestABenchCardHasItsNumbersLimitsAndBoxes(t *testing.T) {
 		require.NoError(t, err)
 		pages, text := same(t, size, pdf)
 		assert.Equal(t, 3, pages)
-		for _, want := range []string{"Twist", "−0.10° to +0.10°", "station 1,", "station 40,", "first placing", "/setups/d4d69f0b", "page 3"} {
+		for _, want := range []string{"Twist", "−0.10° to +0.10°", "station 1,", "station 40,", "first placing", "/setups/d4d69f0b", "page 1 of 3", "page 3 of 3", "Жук", "Καλλιόπη", "<6F22>"} {
 			assert.Contains(t, text, want)
 		}
 	}

@@ -209,8 +209,10 @@ func (l *Loft) lots() {
 	for _, lot := range []string{"A1", "B2"} {
 		require.NoError(l.T, l.Stores.CountStock(ctx, stores.NewStock{Form: Named("lot " + lot), Airframe: BenchFrame, Sort: "rivet", Name: "AD4-4", Number: 100, Lot: lot, Best: "2031-05"}))
 	}
+	require.NoError(l.T, l.Stores.UseLot(ctx, stores.LotUsed{Form: Named("use A1"), Airframe: BenchFrame, Name: "AD4-4", Lot: "A1"}))
 	require.NoError(l.T, l.Stores.UseLot(ctx, stores.LotUsed{Form: Named("use B2"), Airframe: BenchFrame, Name: "AD4-4", Lot: "B2"}))
 	require.NoError(l.T, l.Stores.TellLot(ctx, stores.HoleLot{Form: Named("hole of A1"), Row: BenchRow, Holes: "1", Lot: "A1", By: "helper"}))
+	require.NoError(l.T, l.Stores.TellLot(ctx, stores.HoleLot{Form: Named("hole of B2"), Row: BenchRow, Holes: "2, 3", Lot: "B2", By: "helper"}))
 	require.NoError(l.T, l.Stores.AddNotice(ctx, stores.NewNotice{Form: Named("soft rivets"), Airframe: BenchFrame, Title: "Soft rivets", Names: part.Notice{Numbers: []string{"AD4-4"}, Lots: []string{"A1"}}}))
 	require.NoError(l.T, l.Stores.Find(ctx, stores.PartFound{Form: Named("box found"), Notice: ID("soft rivets"), Thing: "stock/" + stock.Key("AD4-4") + "/A1", Answer: "affected", Found: "the box is sent back", By: "builder"}))
 	s, err := l.Store(ctx, BenchFrame)
