@@ -18,7 +18,7 @@ import (
 // notDone is a step to be taken back, with the hold at which it was recorded.
 type notDone struct {
 	ledger.Mistaken
-	Hold    string `json:"hold"`    // id
+	Hold    string `json:"hold"`              // id
 	Release string `json:"release,omitempty"` // id of the one that it spent; "" for a step that was told as a fact
 }
 

@@ -29,7 +29,9 @@ func TestAStepAtTheWrongHoldIsTakenBack(t *testing.T) {
 	}
 	require.NoError(t, l.Look(gate.LookAt{Need: hold.Marked, Of: loft.BenchRow, By: "builder"}))
 	require.NoError(t, l.Look(gate.LookAt{Need: hold.Prepared, Of: loft.BenchRow, By: "builder", What: hold.Preparations}))
-	release := func() { require.NoError(t, l.Release(loft.BenchRivet, holding.NewRelease{By: "builder", Reason: "seen"})) }
+	release := func() {
+		require.NoError(t, l.Release(loft.BenchRivet, holding.NewRelease{By: "builder", Reason: "seen"}))
+	}
 	release()
 	for _, what := range []row.Operation{row.Drill, row.Clean, row.Rivet} {
 		require.NoError(t, l.Do(loft.BenchRow, what, 1, 2, 3))

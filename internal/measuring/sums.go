@@ -229,15 +229,6 @@ func (r sumReader) number(key string) *float64 {
 	return &v
 }
 
-// either is a number that is wanted.
-func (r sumReader) either(key string) float64 {
-	if strings.TrimSpace(r.values[key]) == "" {
-		r.wrong.Add(key, "is wanted")
-		return 0
-	}
-	return r.numeric(key, r.values[key])
-}
-
 // said is a figure that is wanted, with a unit of its own or the usual one.
 func (r sumReader) said(key string) float64 {
 	i := slices.IndexFunc(r.sum.Fields, func(f form.Field) bool { return f.Key == key })

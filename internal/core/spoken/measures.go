@@ -142,7 +142,9 @@ func Measure(text string, byVolume bool) (v float64, unit string, err error) {
 	case volume && !byVolume:
 		return 0, "", errors.New("that is a volume, and the ratio goes by mass")
 	}
-	at := strings.IndexFunc(text, func(r rune) bool { return r != '-' && r != '/' && (r > 0x2044 || r >= 'a' && r <= 'z' || r >= 'A' && r <= 'Z') })
+	at := strings.IndexFunc(text, func(r rune) bool {
+		return r != '-' && r != '/' && (r > 0x2044 || r >= 'a' && r <= 'z' || r >= 'A' && r <= 'Z')
+	})
 	if plain != "" && at > 0 {
 		unit = strings.TrimSpace(text[at:])
 	}
