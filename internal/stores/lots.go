@@ -204,7 +204,10 @@ func usedUp(ctx context.Context, q *query.Queries, airframe string, boxes stock.
 		return nil, fmt.Errorf("reading what is set: %w", err)
 	}
 	at := map[string]int{}
-	for _, r := range rivets {
+	for i, r := range rivets {
+		if i+1 < len(rivets) && rivets[i+1].RowID == r.RowID && rivets[i+1].Number == r.Number {
+			continue // it was set anew since
+		}
 		for name := range row.Items(r.Fastener) {
 			lot := boxes.LotOf(name, int(r.Number), r.Entry, told[r.RowID])
 			id := "row/" + r.RowID + "/" + stock.Key(name) + "/" + lot

@@ -15,6 +15,7 @@ import (
 	"orpine/internal/core/measure"
 	"orpine/internal/core/row"
 	"orpine/internal/demo"
+	"orpine/internal/ledger"
 	"orpine/internal/measuring"
 	"orpine/internal/riveting"
 	"orpine/test/loft"
@@ -105,6 +106,47 @@ func TestACountIsTakenBackByItsLink(t *testing.T) {
 	assert.Equal(t, http.StatusNotFound, v.Get("/undo?entry=nothing").Code)
 	status, _ := v.Send("/undo", "entry", demo.ID("fin"), "by", "builder", "reason", "no")
 	assert.Equal(t, http.StatusNotFound, status)
+}
+
+// A step that was recorded at the wrong hold is taken back by the link beside it, and the hold asks for its release anew.
+func TestAStepIsTakenBackByItsLink(t *testing.T) {
+	t.Parallel()
+	l := loft.Small(t)
+	v := site.Of(l, "")
+	at := "/holds/" + ledger.Child(loft.ID("second setup"), "hold all")
+	link := regexp.MustCompile(`/undo\?entry=[0-9a-f-]{36}`).FindString(v.Get(at).Body.String())
+	require.NotEmpty(t, link)
+	v.Sees(link, "done, All holes: drill the frame", "Take it back")
+	entry := strings.TrimPrefix(link, "/undo?entry=")
+	v.Refused("why? In words", "/undo", "entry", entry, "by", "builder")
+	v.Done("/undo", "entry", entry, "by", "builder", "reason", "it was the other frame", "back", at)
+	page := v.Get(at).Body.String()
+	assert.NotContains(t, page, "/undo?entry=")
+	assert.Contains(t, page, "Release and sign")
+	v.Sees("/log", "not done, All holes: drill the frame", "it was the other frame")
+	v.Refused("it was taken back already", "/undo", "entry", entry, "by", "builder", "reason", "kept words")
+}
+
+// A recall on the sheet: two boxes by number and by weight, the second drawn from, a notice on the first, and its list,
+// which closes as each is looked at. What is wrong is said at its field, and what was typed stays.
+func TestARecallOnTheSheet(t *testing.T) {
+	t.Parallel()
+	v := site.Of(loft.Bench(t, 3), "")
+	box := []string{"airframe", loft.BenchFrame, "sort", "rivet", "name", "470-4-4", "number"}
+	v.Refused("what do some of them weigh?", "/stock", append(box, "1/4 lb", "note", "kept words")...)
+	v.Refused("a day", "/stock", append(box, "5", "best", "soon", "note", "kept words")...)
+	v.Done("/stock", append(box, "1/4 lb, 20 weigh 6 g", "lot", "A1", "best", "2020-05")...)
+	v.Done("/stock", append(box, "200", "lot", "B2")...)
+	v.Sees("/stores", "lot A1, best before 2020-05-31", "out of date", "draw from it", "578")
+	v.Done("/lots", "airframe", loft.BenchFrame, "name", "470-4-4", "lot", "B2")
+	v.Refused("has 3 holes", "/lots/holes", "airframe", loft.BenchFrame, "row", loft.BenchRow, "holes", "9", "lot", "kept words", "by", "builder")
+	v.Done("/notices", "airframe", loft.BenchFrame, "title", "Soft rivets", "numbers", "AD4-4", "lots", "a-1")
+	v.Sees("/stores", "1 of 1 to be looked at or answered for", "470-4-4, lot A1: 378 counted in")
+	found := regexp.MustCompile(`/notices/[0-9a-f-]{36}/found`).FindString(v.Get("/stores").Body.String())
+	thing := regexp.MustCompile(`name="thing" value="([^"]*)"`).FindStringSubmatch(v.Get("/stores").Body.String())[1]
+	v.Refused("affected or not?", found, "airframe", loft.BenchFrame, "thing", thing, "found", "kept words", "by", "builder")
+	v.Done(found, "airframe", loft.BenchFrame, "thing", thing, "answer", "not affected", "found", "sent back, and paid for", "by", "builder")
+	v.Sees("/stores", "All 1 are looked at.", "sent back, and paid for")
 }
 
 // The guide's list and each of its pages are shown, those of no measuring too, which have no drawing.

@@ -75,8 +75,7 @@ SELECT l.* FROM hole_lots l JOIN rivet_rows r ON r.id = l.row_id JOIN assemblies
 SELECT h.row_id, r.name AS row_name, r.assembly_id, a.name AS assembly_name, h.number, o.fastener, o.entry
 FROM assemblies a CROSS JOIN rivet_rows r ON r.assembly_id = a.id CROSS JOIN holes h ON h.row_id = r.id
 CROSS JOIN operations o ON o.row_id = h.row_id AND o.number = h.number AND o.undone = 0 AND o.what = 'set'
-WHERE (a.id IN (sqlc.slice('assemblies')) OR r.id IN (sqlc.slice('rows'))) AND r.withdrawn = '' AND h.state IN ('set', 'doubtful', 'accepted', 'bad')
-    AND o.entry = (SELECT max(p.entry) FROM operations p WHERE p.row_id = h.row_id AND p.number = h.number AND p.undone = 0 AND p.what = 'set') ORDER BY r.entry, h.number;
+WHERE (a.id IN (sqlc.slice('assemblies')) OR r.id IN (sqlc.slice('rows'))) AND r.withdrawn = '' AND h.state IN ('set', 'doubtful', 'accepted', 'bad') ORDER BY r.entry, h.number, o.entry;
 
 -- name: Pots :many
 SELECT c.id, c.what, c.entry, m.name AS material, CAST(coalesce(a.name, '') AS TEXT) AS assembly_name, CAST(coalesce(c.assembly_id, '') AS TEXT) AS assembly_id

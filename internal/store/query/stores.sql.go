@@ -944,8 +944,7 @@ const rivetsIn = `-- name: RivetsIn :many
 SELECT h.row_id, r.name AS row_name, r.assembly_id, a.name AS assembly_name, h.number, o.fastener, o.entry
 FROM assemblies a CROSS JOIN rivet_rows r ON r.assembly_id = a.id CROSS JOIN holes h ON h.row_id = r.id
 CROSS JOIN operations o ON o.row_id = h.row_id AND o.number = h.number AND o.undone = 0 AND o.what = 'set'
-WHERE (a.id IN (/*SLICE:assemblies*/?) OR r.id IN (/*SLICE:rows*/?)) AND r.withdrawn = '' AND h.state IN ('set', 'doubtful', 'accepted', 'bad')
-    AND o.entry = (SELECT max(p.entry) FROM operations p WHERE p.row_id = h.row_id AND p.number = h.number AND p.undone = 0 AND p.what = 'set') ORDER BY r.entry, h.number
+WHERE (a.id IN (/*SLICE:assemblies*/?) OR r.id IN (/*SLICE:rows*/?)) AND r.withdrawn = '' AND h.state IN ('set', 'doubtful', 'accepted', 'bad') ORDER BY r.entry, h.number, o.entry
 `
 
 type RivetsInParams struct {
