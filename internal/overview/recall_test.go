@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"orpine/internal/coating"
 	"orpine/internal/core/hold"
 	"orpine/internal/core/part"
 	"orpine/internal/core/row"
@@ -96,5 +97,38 @@ func TestARecallFromTheBoxToTheListThatIsDone(t *testing.T) {
 	add("Any lot of theirs", part.Notice{Lots: []string{"Q7"}})
 	n = notice()
 	assert.Empty(t, n.Things, "the lots that are known are others")
+	l.Verify()
+}
+
+// A pot is of the lot that its material is drawn from when it is mixed. Out of date it is asked about, and mixed for a
+// reason that the log has; a notice on the lot names the pot, with what it went into.
+func TestAPotIsOfALotAndInDate(t *testing.T) {
+	t.Parallel()
+	l := loft.Bench(t, 3)
+	require.NoError(t, l.Coating.AddMaterial(l.Ctx(), coating.NewMaterial{Form: loft.Named("sealant"), Name: "tank sealant", Table: "20; 30 min; ; ; 8 h; 24 h"}))
+	require.NoError(t, l.Stores.CountStock(l.Ctx(), stores.NewStock{Form: l.Form(), Airframe: loft.BenchFrame, Sort: "sealant", Name: "Tank sealant", Number: 4, Lot: "S1", Best: "2020-01-31"}))
+	pot := coating.NewClock{Form: loft.Named("pot"), Airframe: loft.BenchFrame, Assembly: loft.BenchBoom, Sort: "mix", What: "60 g for the seam", Material: loft.ID("sealant"), Temperature: "68 F"}
+	assert.Equal(t, "tank sealant, lot S1, was best before 2020-01-31. Draw from another lot, or write why it is used", loft.Problems(t, l.Coating.Start(l.Ctx(), pot))["late"])
+	pot.Late = "its maker let it go on for a year"
+	require.NoError(t, l.Coating.Start(l.Ctx(), pot))
+	assert.Contains(t, l.Log(1)[0].Detail, "out of date: its maker let it go on for a year")
+
+	require.NoError(t, l.Stores.CountStock(l.Ctx(), stores.NewStock{Form: l.Form(), Airframe: loft.BenchFrame, Sort: "sealant", Name: "Tank sealant", Number: 4, Lot: "T94"}))
+	require.NoError(t, l.Stores.UseLot(l.Ctx(), stores.LotUsed{Form: l.Form(), Airframe: loft.BenchFrame, Name: "Tank sealant", Lot: "T94"}))
+	pot.Form, pot.Late = l.Form(), ""
+	require.NoError(t, l.Coating.Start(l.Ctx(), pot), "the lot in use is in date")
+
+	require.NoError(t, l.Stores.AddNotice(l.Ctx(), stores.NewNotice{Form: l.Form(), Airframe: loft.BenchFrame, Title: "Never hardens", Names: part.Notice{Lots: []string{"S1"}}}))
+	s, err := l.Store(l.Ctx(), loft.BenchFrame)
+	require.NoError(t, err)
+	var says []string
+	for _, one := range s.Notices[0].Things {
+		says = append(says, one.Says())
+	}
+	assert.Equal(t, []string{"Tank sealant, lot S1: 4 counted in", "tank sealant, lot S1: Tail boom, 60 g for the seam"}, says)
+	closing := l.HoldOf(loft.BenchClose).Judgement
+	last := closing.Lines[len(closing.Lines)-1]
+	assert.Equal(t, hold.Stop, last.Standing, "what it closes has the pot in it")
+	assert.Contains(t, last.What, "60 g for the seam, by the notice “Never hardens”")
 	l.Verify()
 }
