@@ -51,7 +51,7 @@ var Questions = []Question{
 		{Guarded, "guarded: go only when value ± U lies inside", "More placings near a limit; a go is then hardly ever wrong."},
 		{Plain, "plain: go when the value lies inside", "Half of the parts that lie just outside would pass."},
 	}, true},
-	{Instruments, "Instruments", [2]Answer{
+	{Instruments, "The instruments", [2]Answer{
 		{Usual, "until one is proven, what is usual of its type counts", "A go on the first evening; the ± is wider, and its line says what it rests on."},
 		{Proven, "a hold takes proven ones alone", "Each is turned end for end, or held against a known length, before its readings count at a hold."},
 	}, true},
