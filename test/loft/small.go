@@ -201,8 +201,8 @@ func (l *Loft) plans() {
 	}
 }
 
-// lots counts two lots in, draws from the second, tells of some holes that they had the first, and looks at what a
-// notice means of them.
+// lots counts two lots in, draws from the second, tells of some holes that they had others, and looks at what a notice
+// on the first means of them.
 func (l *Loft) lots() {
 	l.T.Helper()
 	ctx := l.Ctx()
@@ -211,17 +211,12 @@ func (l *Loft) lots() {
 	}
 	require.NoError(l.T, l.Stores.UseLot(ctx, stores.LotUsed{Form: Named("use A1"), Airframe: BenchFrame, Name: "AD4-4", Lot: "A1"}))
 	require.NoError(l.T, l.Stores.UseLot(ctx, stores.LotUsed{Form: Named("use B2"), Airframe: BenchFrame, Name: "AD4-4", Lot: "B2"}))
-	require.NoError(l.T, l.Stores.TellLot(ctx, stores.HoleLot{Form: Named("hole of A1"), Row: BenchRow, Holes: "1", Lot: "A1", By: "helper"}))
+	require.NoError(l.T, l.Stores.TellLot(ctx, stores.HoleLot{Form: Named("hole of C7"), Row: BenchRow, Holes: "1", Lot: "C7", By: "helper"}))
 	require.NoError(l.T, l.Stores.TellLot(ctx, stores.HoleLot{Form: Named("hole of B2"), Row: BenchRow, Holes: "2, 3", Lot: "B2", By: "helper"}))
 	require.NoError(l.T, l.Stores.AddNotice(ctx, stores.NewNotice{Form: Named("soft rivets"), Airframe: BenchFrame, Title: "Soft rivets", Names: part.Notice{Numbers: []string{"AD4-4"}, Lots: []string{"A1"}}}))
 	require.NoError(l.T, l.Stores.Find(ctx, stores.PartFound{Form: Named("box found"), Notice: ID("soft rivets"), Thing: "stock/" + stock.Key("AD4-4") + "/A1", Answer: "affected", Found: "the box is sent back", By: "builder"}))
-	s, err := l.Store(ctx, BenchFrame)
-	require.NoError(l.T, err)
-	for _, thing := range s.Notices[0].Things {
-		if thing.Row != "" {
-			require.NoError(l.T, l.Stores.Find(ctx, stores.PartFound{Form: l.Form(), Notice: ID("soft rivets"), Thing: thing.ID, Answer: "not affected", Found: "their heads are hard", By: "builder"}))
-		}
-	}
+	require.NoError(l.T, l.Stores.CountStock(ctx, stores.NewStock{Form: l.Form(), Airframe: BenchFrame, Sort: "rivet", Name: "solid 1/8 × 1/4 in", Number: 10}))
+	require.NoError(l.T, l.Stores.Find(ctx, stores.PartFound{Form: l.Form(), Notice: ID("soft rivets"), Thing: "stock/" + stock.Key("AD4-4") + "/", Answer: "not affected", Found: "their heads are hard", By: "builder"}))
 }
 
 // noticed is a notice, and what was found of the parts.

@@ -100,7 +100,7 @@ func TestTheDearestKeyAndReadingKeepToTheirBudget(t *testing.T) {
 	v.Done(setup, fields...)
 	n := costs(v, setup, append(fields, "in_place", "misread")...)
 	t.Log("a reading:", n)
-	assert.LessOrEqual(t, n, int64(readingBudget))
+	assert.LessOrEqual(t, n, int64(readingBudget+3), "three more, for a maker's notice there names rivets: what is set, and mixed, is looked through")
 	require.NoError(t, v.TakeBack(loft.BenchCheck, loft.LastAt(v.SetupOf(loft.BenchSetup).Checks[0], 3), "misread"))
 	n = costs(v, setup, append(fields, "in_place", "misread", "stay", "yes")...)
 	t.Log("a reading of an incomplete check, staying there:", n)
