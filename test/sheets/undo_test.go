@@ -141,7 +141,7 @@ func TestARecallOnTheSheet(t *testing.T) {
 	v.Done("/lots", "airframe", loft.BenchFrame, "name", "470-4-4", "lot", "B2")
 	v.Refused("has 3 holes", "/lots/holes", "airframe", loft.BenchFrame, "row", loft.BenchRow, "holes", "9", "lot", "kept words", "by", "builder")
 	v.Done("/notices", "airframe", loft.BenchFrame, "title", "Soft rivets", "numbers", "AD4-4", "lots", "a-1")
-	v.Sees("/stores", "1 of 1 to be looked at or answered for", "470-4-4, lot A1: 378 counted in")
+	v.Sees("/stores", "1 of 1 to look at or answer for", "470-4-4, lot A1: 378 counted in")
 	found := regexp.MustCompile(`/notices/[0-9a-f-]{36}/found`).FindString(v.Get("/stores").Body.String())
 	thing := regexp.MustCompile(`name="thing" value="([^"]*)"`).FindStringSubmatch(v.Get("/stores").Body.String())[1]
 	v.Refused("affected or not?", found, "airframe", loft.BenchFrame, "thing", thing, "found", "kept words", "by", "builder")
