@@ -94,6 +94,12 @@ func TestARecallFromTheBoxToTheListThatIsDone(t *testing.T) {
 	require.NoError(t, find(n.Things[0].ID, "not affected"))
 	assert.Zero(t, notice().Tasks().Open)
 
+	require.NoError(t, l.Stores.TellLot(l.Ctx(), stores.HoleLot{Form: l.Form(), Row: loft.BenchRow, Holes: "5", Lot: "A1", By: "helper"}))
+	assert.Equal(t, 1, notice().Tasks().Open, "of the hole that came to them since nobody has looked")
+	assert.Equal(t, hold.Stop, l.HoldOf(loft.BenchRivet).Judgement.Standing)
+	require.NoError(t, find(notice().Things[1].ID, "not affected"))
+	assert.Zero(t, notice().Tasks().Open)
+
 	add("Any lot of theirs", part.Notice{Lots: []string{"Q7"}})
 	n = notice()
 	assert.Empty(t, n.Things, "the lots that are known are others")

@@ -422,7 +422,10 @@ func (n *Notice) reaches(ctx context.Context, q *query.Queries, things []stores.
 			n.Lotless = append(n.Lotless, t.Says())
 			continue
 		}
-		one := Reached{Thing: t, Answer: answer, Found: n.Found[t.ID], Drill: len(t.Numbers)}
+		one := Reached{Thing: t, Answer: answer, Drill: len(t.Numbers)}
+		if f := n.Found[t.ID]; f.Entry > t.Last { // of what came to it since nobody has looked
+			one.Found = f
+		}
 		if t.Assembly != "" {
 			holds, err := gate.All(q.HoldsOfAssembly(ctx, t.Assembly))
 			if err != nil {

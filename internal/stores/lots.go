@@ -134,6 +134,7 @@ type Thing struct {
 	Assembly   string // id
 	Numbers    []int  // of the holes
 	Count      int    // pieces counted in
+	Last       int64  // the last entry that put something to it: what an inspection found before is not of that
 	Shelf, Pot bool
 }
 
@@ -179,7 +180,7 @@ func Things(ctx context.Context, q *query.Queries, airframe string) (out []Thing
 		return nil, fmt.Errorf("reading the stock: %w", err)
 	}
 	for _, c := range counted {
-		out = append(out, Thing{ID: "stock/" + stock.Key(c.Name) + "/" + c.Lot, Name: c.Name, Lot: c.Lot, Count: int(c.Number), Shelf: true})
+		out = append(out, Thing{ID: "stock/" + stock.Key(c.Name) + "/" + c.Lot, Name: c.Name, Lot: c.Lot, Count: int(c.Number), Last: c.Newest, Shelf: true})
 	}
 	told, err := toldLots(ctx, q, airframe)
 	if err != nil {
@@ -209,14 +210,14 @@ func usedUp(ctx context.Context, q *query.Queries, airframe string, boxes stock.
 			continue // it was set anew since
 		}
 		for name := range row.Items(r.Fastener) {
-			lot := boxes.LotOf(name, int(r.Number), r.Entry, told[r.RowID])
+			lot, since := boxes.LotOf(name, int(r.Number), r.Entry, told[r.RowID])
 			id := "row/" + r.RowID + "/" + stock.Key(name) + "/" + lot
 			if _, known := at[id]; !known {
 				at[id] = len(out)
 				out = append(out, Thing{ID: id, Name: name, Lot: lot, Where: r.AssemblyName + ", " + r.RowName, Row: r.RowID, Assembly: r.AssemblyID})
 			}
 			t := &out[at[id]]
-			t.Numbers = append(t.Numbers, int(r.Number))
+			t.Numbers, t.Last = append(t.Numbers, int(r.Number)), max(t.Last, since)
 		}
 	}
 	pots, err := q.Pots(ctx, airframe)
@@ -225,7 +226,7 @@ func usedUp(ctx context.Context, q *query.Queries, airframe string, boxes stock.
 	}
 	for _, p := range pots {
 		box, _ := boxes.Drawn(p.Material, p.Entry)
-		out = append(out, Thing{ID: "clock/" + p.ID, Name: p.Material, Lot: box.Lot, Where: say.List(p.AssemblyName, p.What), Assembly: p.AssemblyID, Pot: true})
+		out = append(out, Thing{ID: "clock/" + p.ID, Name: p.Material, Lot: box.Lot, Where: say.List(p.AssemblyName, p.What), Assembly: p.AssemblyID, Last: p.Entry, Pot: true})
 	}
 	return out, nil
 }
@@ -274,8 +275,8 @@ func lots(ctx context.Context, q *query.Queries, holds []gate.Hold, assemblies [
 		}
 		for _, t := range things[r.Notice.AirframeID] {
 			answer := t.Of(*n)
-			if says, looked := found[t.ID]; looked {
-				answer = says
+			if f, looked := found[t.ID]; looked && f.Entry > t.Last {
+				answer = f.Answer
 			}
 			l := hold.Line{Key: "notice/" + r.Notice.ID + "/" + t.ID, What: t.Says() + ", by the notice “" + r.Notice.Title + "”"}
 			switch {
@@ -299,7 +300,7 @@ func lots(ctx context.Context, q *query.Queries, holds []gate.Hold, assemblies [
 // meant is what a notice names, with what tells lots; nil where it cannot stand before a step for something beside
 // single parts, by the names and the lots of what was counted in, mixed, or told of holes. So one about a part costs
 // nothing at a rivet.
-func meant(r query.NoticesOfAssembliesRow) (n *part.Notice, boxes stock.Boxes, told map[string][]stock.Told, found map[string]part.Answer, err error) {
+func meant(r query.NoticesOfAssembliesRow) (n *part.Notice, boxes stock.Boxes, told map[string][]stock.Told, found map[string]looked, err error) {
 	var mixed []string
 	var holes []struct {
 		Row string
@@ -326,6 +327,12 @@ func meant(r query.NoticesOfAssembliesRow) (n *part.Notice, boxes stock.Boxes, t
 		return nil, nil, nil, nil, nil
 	}
 	return n, boxes, told, found, nil
+}
+
+// looked is what an inspection found of a thing, and by which entry.
+type looked struct {
+	Answer part.Answer
+	Entry  int64
 }
 
 // read is what a notice names.

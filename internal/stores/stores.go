@@ -371,6 +371,7 @@ type Found struct {
 	Says   string
 	By     string
 	At     time.Time
+	Entry  int64
 }
 
 // PartFound is what an inspection found.
@@ -508,12 +509,12 @@ func (s *Stores) Notices(ctx context.Context, q *query.Queries, airframe string)
 		}
 		for _, f := range found {
 			if f.NoticeID == r.ID {
-				n.Found[f.PartID] = Found{part.Answer(f.Answer), f.Found, f.ByName, s.ledger.When(f.At)}
+				n.Found[f.PartID] = Found{part.Answer(f.Answer), f.Found, f.ByName, s.ledger.When(f.At), f.Entry}
 			}
 		}
 		for _, f := range things {
 			if f.NoticeID == r.ID {
-				n.Found[f.Thing] = Found{part.Answer(f.Answer), f.Found, f.ByName, s.ledger.When(f.At)}
+				n.Found[f.Thing] = Found{part.Answer(f.Answer), f.Found, f.ByName, s.ledger.When(f.At), f.Entry}
 			}
 		}
 		out = append(out, n)

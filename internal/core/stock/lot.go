@@ -58,16 +58,16 @@ type Told struct {
 }
 
 // LotOf is the lot of what was set into a hole by an entry: as it was told last since, else the one that was drawn from
-// then. "" where nobody knows.
-func (b Boxes) LotOf(name string, number int, set int64, told []Told) string {
-	lot := ""
+// then; "" where nobody knows. since is the entry that tells it.
+func (b Boxes) LotOf(name string, number int, set int64, told []Told) (lot string, since int64) {
+	since = set
 	if box, ok := b.Drawn(name, set); ok {
 		lot = box.Lot
 	}
 	for _, t := range told {
 		if t.Entry > set && slices.Contains(t.Numbers, number) {
-			lot = t.Lot
+			lot, since = t.Lot, t.Entry
 		}
 	}
-	return lot
+	return lot, since
 }

@@ -27,11 +27,15 @@ func TestALotIsDrawnFromUntilAnotherIsChosen(t *testing.T) {
 	assert.False(t, ok, "nothing had been counted in")
 	assert.Equal(t, []stock.Box{boxes[0], boxes[1]}, boxes.Lots("solid 1/8 × 1/4"))
 
+	lotOf := func(name string, number int, set int64, told []stock.Told) string {
+		lot, _ := boxes.LotOf(name, number, set, told)
+		return lot
+	}
 	told := []stock.Told{{Numbers: []int{4, 5}, Lot: "C3", Entry: 40}}
-	assert.Equal(t, "C3", boxes.LotOf("solid 1/8 × 1/4", 4, 15, told))
-	assert.Equal(t, "A1", boxes.LotOf("solid 1/8 × 1/4", 6, 15, told))
-	assert.Equal(t, "B2", boxes.LotOf("solid 1/8 × 1/4", 4, 41, told), "drilled out and set anew since")
-	assert.Empty(t, boxes.LotOf("blind B3", 1, 15, nil), "nobody knows")
+	assert.Equal(t, "C3", lotOf("solid 1/8 × 1/4", 4, 15, told))
+	assert.Equal(t, "A1", lotOf("solid 1/8 × 1/4", 6, 15, told))
+	assert.Equal(t, "B2", lotOf("solid 1/8 × 1/4", 4, 41, told), "drilled out and set anew since")
+	assert.Empty(t, lotOf("blind B3", 1, 15, nil), "nobody knows")
 
 	first, _ := boxes.Drawn("solid 1/8 × 1/4", 15)
 	assert.True(t, first.OutOfDate("2027-05-02"))

@@ -60,7 +60,7 @@ SELECT name, lot, best, entry, CAST(0 AS INTEGER) AS chosen FROM stock_counts c 
 UNION ALL SELECT u.name, u.lot, '', u.entry, 1 FROM lots_used u WHERE u.airframe_id = sqlc.arg(airframe) ORDER BY entry;
 
 -- name: StockOfLots :many
-SELECT sort, name, lot, CAST(sum(number) AS INTEGER) AS number FROM stock_counts WHERE airframe_id = ? AND withdrawn = '' GROUP BY sort, name, lot ORDER BY sort, name, lot;
+SELECT sort, name, lot, CAST(sum(number) AS INTEGER) AS number, CAST(max(max(entry, revised)) AS INTEGER) AS newest FROM stock_counts WHERE airframe_id = ? AND withdrawn = '' GROUP BY sort, name, lot ORDER BY sort, name, lot;
 
 -- name: UseLot :exec
 INSERT INTO lots_used (id, airframe_id, name, lot, at, entry) VALUES (?, ?, ?, ?, ?, ?);
@@ -93,7 +93,7 @@ SELECT sqlc.embed(n), CAST((SELECT json_group_array(json_object('Name', c.name, 
         SELECT name, lot, entry, 0 AS chosen FROM stock_counts WHERE airframe_id = n.airframe_id AND withdrawn = '' AND number > 0 UNION ALL SELECT name, lot, entry, 1 FROM lots_used WHERE airframe_id = n.airframe_id ORDER BY entry) c) AS TEXT) AS boxes,
     CAST((SELECT json_group_array(m.name) FROM materials m WHERE m.withdrawn = '') AS TEXT) AS mixed,
     CAST((SELECT json_group_array(json_object('Row', l.row_id, 'Numbers', json(l.numbers), 'Lot', l.lot, 'Entry', l.entry)) FROM hole_lots l JOIN rivet_rows r ON r.id = l.row_id JOIN assemblies b ON b.id = r.assembly_id WHERE b.airframe_id = n.airframe_id) AS TEXT) AS told,
-    CAST((SELECT json_group_object(f.thing, f.answer) FROM notice_things f WHERE f.notice_id = n.id) AS TEXT) AS found
+    CAST((SELECT json_group_object(f.thing, json_object('Answer', f.answer, 'Entry', f.entry)) FROM notice_things f WHERE f.notice_id = n.id) AS TEXT) AS found
 FROM notices n WHERE n.withdrawn = '' AND n.airframe_id IN (SELECT a.airframe_id FROM assemblies a WHERE a.id IN (sqlc.slice('assemblies'))) ORDER BY n.entry;
 
 -- name: StockPlaces :many

@@ -624,7 +624,7 @@ SELECT n.id, n.airframe_id, n.title, n.numbers, n.lots, n.processes, n.note, n.a
         SELECT name, lot, entry, 0 AS chosen FROM stock_counts WHERE airframe_id = n.airframe_id AND withdrawn = '' AND number > 0 UNION ALL SELECT name, lot, entry, 1 FROM lots_used WHERE airframe_id = n.airframe_id ORDER BY entry) c) AS TEXT) AS boxes,
     CAST((SELECT json_group_array(m.name) FROM materials m WHERE m.withdrawn = '') AS TEXT) AS mixed,
     CAST((SELECT json_group_array(json_object('Row', l.row_id, 'Numbers', json(l.numbers), 'Lot', l.lot, 'Entry', l.entry)) FROM hole_lots l JOIN rivet_rows r ON r.id = l.row_id JOIN assemblies b ON b.id = r.assembly_id WHERE b.airframe_id = n.airframe_id) AS TEXT) AS told,
-    CAST((SELECT json_group_object(f.thing, f.answer) FROM notice_things f WHERE f.notice_id = n.id) AS TEXT) AS found
+    CAST((SELECT json_group_object(f.thing, json_object('Answer', f.answer, 'Entry', f.entry)) FROM notice_things f WHERE f.notice_id = n.id) AS TEXT) AS found
 FROM notices n WHERE n.withdrawn = '' AND n.airframe_id IN (SELECT a.airframe_id FROM assemblies a WHERE a.id IN (/*SLICE:assemblies*/?)) ORDER BY n.entry
 `
 
@@ -1094,7 +1094,7 @@ func (q *Queries) StockCounts(ctx context.Context, arg StockCountsParams) ([]Sto
 }
 
 const stockOfLots = `-- name: StockOfLots :many
-SELECT sort, name, lot, CAST(sum(number) AS INTEGER) AS number FROM stock_counts WHERE airframe_id = ? AND withdrawn = '' GROUP BY sort, name, lot ORDER BY sort, name, lot
+SELECT sort, name, lot, CAST(sum(number) AS INTEGER) AS number, CAST(max(max(entry, revised)) AS INTEGER) AS newest FROM stock_counts WHERE airframe_id = ? AND withdrawn = '' GROUP BY sort, name, lot ORDER BY sort, name, lot
 `
 
 type StockOfLotsRow struct {
@@ -1102,6 +1102,7 @@ type StockOfLotsRow struct {
 	Name   string
 	Lot    string
 	Number int64
+	Newest int64
 }
 
 func (q *Queries) StockOfLots(ctx context.Context, airframeID string) ([]StockOfLotsRow, error) {
@@ -1118,6 +1119,7 @@ func (q *Queries) StockOfLots(ctx context.Context, airframeID string) ([]StockOf
 			&i.Name,
 			&i.Lot,
 			&i.Number,
+			&i.Newest,
 		); err != nil {
 			return nil, err
 		}
