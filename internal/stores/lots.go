@@ -298,16 +298,16 @@ func lots(ctx context.Context, q *query.Queries, holds []gate.Hold, assemblies [
 }
 
 // meant is what a notice names, with what tells lots; nil where it cannot stand before a step for something beside
-// single parts, by the names and the lots of what was counted in, mixed, or told of holes. So one about a part costs
-// nothing at a rivet.
+// single parts: it names nothing but parts that are written down, or lots of which nothing was counted in or told of
+// holes. So one about a part costs nothing at a rivet.
 func meant(r query.NoticesOfAssembliesRow) (n *part.Notice, boxes stock.Boxes, told map[string][]stock.Told, found map[string]looked, err error) {
-	var mixed []string
+	var mixed, parts []string
 	var holes []struct {
 		Row string
 		stock.Told
 	}
 	n, told = new(part.Notice), map[string][]stock.Told{}
-	err = errors.Join(read(r.Notice, n), json.Unmarshal([]byte(r.Boxes), &boxes), json.Unmarshal([]byte(r.Mixed), &mixed), json.Unmarshal([]byte(r.Told), &holes), json.Unmarshal([]byte(r.Found), &found))
+	err = errors.Join(read(r.Notice, n), json.Unmarshal([]byte(r.Boxes), &boxes), json.Unmarshal([]byte(r.Mixed), &mixed), json.Unmarshal([]byte(r.Parts), &parts), json.Unmarshal([]byte(r.Told), &holes), json.Unmarshal([]byte(r.Found), &found))
 	if err != nil {
 		return nil, nil, nil, nil, fmt.Errorf("reading what the notice %s may mean: %w", r.Notice.Title, err)
 	}
@@ -319,7 +319,7 @@ func meant(r query.NoticesOfAssembliesRow) (n *part.Notice, boxes stock.Boxes, t
 		told[h.Row], lots = append(told[h.Row], h.Told), append(lots, h.Lot)
 	}
 	for _, named := range n.Numbers {
-		if stock.CalledOut(named) || len(boxes.Lots(named)) > 0 || slices.ContainsFunc(mixed, n.Number) {
+		if stock.CalledOut(named) || len(boxes.Lots(named)) > 0 || slices.ContainsFunc(mixed, n.Number) || !slices.Contains(parts, named) {
 			return n, boxes, told, found, nil
 		}
 	}

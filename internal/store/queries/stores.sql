@@ -91,6 +91,7 @@ SELECT f.* FROM notice_things f JOIN notices n ON n.id = f.notice_id WHERE n.air
 -- name: NoticesOfAssemblies :many
 SELECT sqlc.embed(n), CAST((SELECT json_group_array(json_object('Name', c.name, 'Lot', c.lot, 'Entry', c.entry, 'Chosen', json(CASE WHEN c.chosen = 1 THEN 'true' ELSE 'false' END))) FROM (
         SELECT name, lot, entry, 0 AS chosen FROM stock_counts WHERE airframe_id = n.airframe_id AND withdrawn = '' AND number > 0 UNION ALL SELECT name, lot, entry, 1 FROM lots_used WHERE airframe_id = n.airframe_id ORDER BY entry) c) AS TEXT) AS boxes,
+    CAST((SELECT json_group_array(p.number) FROM parts p WHERE p.airframe_id = n.airframe_id AND p.withdrawn = '') AS TEXT) AS parts,
     CAST((SELECT json_group_array(m.name) FROM materials m WHERE m.withdrawn = '') AS TEXT) AS mixed,
     CAST((SELECT json_group_array(json_object('Row', l.row_id, 'Numbers', json(l.numbers), 'Lot', l.lot, 'Entry', l.entry)) FROM hole_lots l JOIN rivet_rows r ON r.id = l.row_id JOIN assemblies b ON b.id = r.assembly_id WHERE b.airframe_id = n.airframe_id) AS TEXT) AS told,
     CAST((SELECT json_group_object(f.thing, json_object('Answer', f.answer, 'Entry', f.entry)) FROM notice_things f WHERE f.notice_id = n.id) AS TEXT) AS found

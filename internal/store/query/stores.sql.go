@@ -622,6 +622,7 @@ func (q *Queries) Notices(ctx context.Context, airframeID string) ([]Notice, err
 const noticesOfAssemblies = `-- name: NoticesOfAssemblies :many
 SELECT n.id, n.airframe_id, n.title, n.numbers, n.lots, n.processes, n.note, n.at, n.entry, n.withdrawn, n.revised, CAST((SELECT json_group_array(json_object('Name', c.name, 'Lot', c.lot, 'Entry', c.entry, 'Chosen', json(CASE WHEN c.chosen = 1 THEN 'true' ELSE 'false' END))) FROM (
         SELECT name, lot, entry, 0 AS chosen FROM stock_counts WHERE airframe_id = n.airframe_id AND withdrawn = '' AND number > 0 UNION ALL SELECT name, lot, entry, 1 FROM lots_used WHERE airframe_id = n.airframe_id ORDER BY entry) c) AS TEXT) AS boxes,
+    CAST((SELECT json_group_array(p.number) FROM parts p WHERE p.airframe_id = n.airframe_id AND p.withdrawn = '') AS TEXT) AS parts,
     CAST((SELECT json_group_array(m.name) FROM materials m WHERE m.withdrawn = '') AS TEXT) AS mixed,
     CAST((SELECT json_group_array(json_object('Row', l.row_id, 'Numbers', json(l.numbers), 'Lot', l.lot, 'Entry', l.entry)) FROM hole_lots l JOIN rivet_rows r ON r.id = l.row_id JOIN assemblies b ON b.id = r.assembly_id WHERE b.airframe_id = n.airframe_id) AS TEXT) AS told,
     CAST((SELECT json_group_object(f.thing, json_object('Answer', f.answer, 'Entry', f.entry)) FROM notice_things f WHERE f.notice_id = n.id) AS TEXT) AS found
@@ -631,6 +632,7 @@ FROM notices n WHERE n.withdrawn = '' AND n.airframe_id IN (SELECT a.airframe_id
 type NoticesOfAssembliesRow struct {
 	Notice Notice
 	Boxes  string
+	Parts  string
 	Mixed  string
 	Told   string
 	Found  string
@@ -668,6 +670,7 @@ func (q *Queries) NoticesOfAssemblies(ctx context.Context, assemblies []string) 
 			&i.Notice.Withdrawn,
 			&i.Notice.Revised,
 			&i.Boxes,
+			&i.Parts,
 			&i.Mixed,
 			&i.Told,
 			&i.Found,
